@@ -1,0 +1,120 @@
+namespace Bearing.Contracts;
+
+/// <summary>A question in words, and for a follow-up the question before.</summary>
+/// <param name="Previous">As the last answer gave it; null to start afresh.</param>
+/// <param name="Edition">Null for the book as it is now.</param>
+public sealed record AskRequest(string Text, QuestionDto? Previous = null, int? Edition = null);
+
+/// <summary>A question in its typed form, by hand.</summary>
+public sealed record AnswerRequest(QuestionDto Question, int? Edition = null);
+
+/// <summary>One step of a trail: a row's slice opened by a dimension (or <c>month</c>, <c>quarter</c>).</summary>
+/// <param name="By">Dimension code, optionally with a level (<c>entity:Region</c>), or a time grain. Null for the usual next step.</param>
+public sealed record DrillRequest(QuestionDto Question, string Slice, string? By = null, int? Edition = null);
+
+/// <param name="Form">Version of this form; 1.</param>
+/// <param name="Intent">value, variance, why, bridge or entries.</param>
+/// <param name="Figure"><c>a:</c> and an account code, or <c>m:</c> and the code of a measure or statement line.</param>
+/// <param name="Subject">Scenario code, optionally with a version: <c>actual</c>, <c>budget-2026:v1</c>.</param>
+/// <param name="Bases">What is compared with; <c>prior-year</c> and <c>prior-period</c> besides scenarios.</param>
+/// <param name="Spans">Fiscal periods: <c>2026-P09</c> or <c>2026-P01..2026-P09</c>.</param>
+public sealed record QuestionDto(
+    int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
+    IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking);
+
+public sealed record FilterDto(string Dimension, IReadOnlyList<string> Members, bool Exclude);
+
+/// <param name="By">Dimension code, or month, quarter, half, year.</param>
+/// <param name="Level">Name of a level of the dimension; null for the first level below.</param>
+public sealed record BreakdownDto(string By, string? Level);
+
+/// <param name="By">value, size, favourable or unfavourable.</param>
+public sealed record RankingDto(int Count, string By, bool Ascending);
+
+/// <summary>The one shape of every answer.</summary>
+/// <param name="Outcome"><c>answered</c>, <c>asks-back</c> or <c>cannot-answer</c>.</param>
+/// <param name="Edition">The state of the book that was asked.</param>
+/// <param name="Provenance"><c>real</c>, <c>test</c> or <c>invented</c>.</param>
+/// <param name="Choices">When asking back: what each choice would give.</param>
+/// <param name="Because">Why it cannot be answered; null otherwise.</param>
+/// <param name="Nearest">Words or questions close by, when it cannot be answered.</param>
+public sealed record AnswerSet(
+    string Outcome, int Edition, string Provenance, ReadingDto? Reading, IReadOnlyList<ChoiceDto> Choices, string? Because,
+    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers);
+
+public sealed record ReadingDto(string Sentence, IReadOnlyList<ReadingPartDto> Parts, IReadOnlyList<string> Assumed, IReadOnlyList<string> Unused);
+
+/// <param name="Part">figure, period, scenario, base, filter, breakdown, ranking or intent.</param>
+/// <param name="Words">The words that caused it; empty when assumed or kept.</param>
+public sealed record ReadingPartDto(string Part, string Words, string Means, string Value);
+
+public sealed record ChoiceDto(string Means, QuestionDto Question);
+
+/// <param name="Form"><c>table</c> or <c>entries</c>.</param>
+/// <param name="Entries">Set when the form is <c>entries</c>.</param>
+/// <param name="Next">Follow-ups that work as they stand.</param>
+public sealed record AnswerDto(
+    string Id, string Headline, string Form, QuestionDto Question, GridDto? Grid, LinePageDto? Entries, IReadOnlyList<ChartDto> Charts,
+    IReadOnlyList<SentenceDto> Commentary, IReadOnlyList<DriverDto> Drivers, TieOutDto TieOut, IReadOnlyList<string> Notes, IReadOnlyList<string> Next);
+
+/// <param name="Unit">Currency code or unit of the figure.</param>
+/// <param name="Decimals">Digits behind the point that are worth showing.</param>
+public sealed record GridDto(IReadOnlyList<ColumnDto> Columns, IReadOnlyList<RowDto> Rows, string Unit, int Decimals);
+
+/// <param name="Kind">subject, base, variance, percent, mark or share.</param>
+/// <param name="Scenario">Whose figures; null for computed columns.</param>
+/// <param name="Periods">The periods that the column speaks of.</param>
+public sealed record ColumnDto(string Id, string Kind, string Title, string? Scenario, string Periods, string PeriodsName);
+
+/// <param name="Kind">member, subtotal, total, calculated or other.</param>
+/// <param name="Values">By column id: amounts as plain decimal text, marks as F or U; null when absent.</param>
+/// <param name="States">By column id, why a value is absent: missing, not-kept or n/m.</param>
+/// <param name="Slice">Address of the row's cells.</param>
+/// <param name="CanOpen">Whether a level lies below.</param>
+public sealed record RowDto(
+    string Id, int Level, string Kind, string Label, IReadOnlyDictionary<string, MemberDto> Members, IReadOnlyDictionary<string, string?> Values,
+    IReadOnlyDictionary<string, string> States, string Slice, bool CanOpen);
+
+/// <param name="Id">Same as the code, kept apart so that codes may change.</param>
+public sealed record MemberDto(string Id, string Code, string Name);
+
+/// <param name="Kind">bridge, months or ranked.</param>
+public sealed record ChartDto(string Kind, string Title, string SubjectTitle, string? BaseTitle, IReadOnlyList<ChartPointDto> Points);
+
+/// <param name="Step">For bridges: start, step, other or end.</param>
+public sealed record ChartPointDto(string Label, string? Subject, string? Base, string? Variance, string Mark, string? Slice, string? Step);
+
+/// <param name="Role">headline, driver, timing, offset, rest, threshold or entry.</param>
+public sealed record SentenceDto(string Role, string Text, IReadOnlyList<SegmentDto> Segments);
+
+/// <param name="Exact">The figure before rounding; null for plain text.</param>
+/// <param name="Column">Which column of a grid would show it.</param>
+/// <param name="Slice">The cells that it came from.</param>
+public sealed record SegmentDto(string Text, string? Exact, string? Column, string? Slice);
+
+/// <param name="Variance">Profit sign.</param>
+/// <param name="IsOffset">True when it moved against the total.</param>
+public sealed record DriverDto(string Dimension, string Level, string Code, string Name, string Subject, string Base, string Variance, bool IsOffset, string Slice, IReadOnlyList<DriverDto> Below);
+
+/// <param name="State"><c>ties</c>, <c>differs</c> or <c>not-a-sum</c>.</param>
+/// <param name="Text">In words.</param>
+public sealed record TieOutDto(string State, string Shown, string Lines, long Count, string Text);
+
+/// <param name="Next">Cursor of the next page; null on the last.</param>
+public sealed record LinePageDto(IReadOnlyList<LineDto> Lines, long Count, string Sum, string? Next);
+
+/// <param name="Amount">As read: a cost is positive.</param>
+public sealed record LineDto(
+    int Load, int Row, string File, string Document, string? Date, string Period, IReadOnlyDictionary<string, MemberDto> Members, string Amount,
+    string? LocalAmount, string? Currency, string Text);
+
+/// <summary>A line as its file has it: the last step of a trail.</summary>
+public sealed record SourceRowDto(int Load, string File, string Sha256, DateTimeOffset LoadedAt, int Row, IReadOnlyList<string> Headings, IReadOnlyList<string> Fields);
+
+/// <param name="Kind">figure, member, level, scenario, period or construction.</param>
+/// <param name="Insert">Text that replaces the word being typed.</param>
+/// <param name="Detail">What it is, for the second column of a list.</param>
+public sealed record CompletionDto(string Kind, string Text, string Insert, string Detail);
+
+/// <param name="From">Where the replaced word begins in the text.</param>
+public sealed record CompletionsDto(int From, IReadOnlyList<CompletionDto> Items);

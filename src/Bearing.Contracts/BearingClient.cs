@@ -1,0 +1,117 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Runtime.CompilerServices;
+using System.Text;
+using System.Text.Json;
+
+namespace Bearing.Contracts;
+
+/// <summary>The service said no; the problem tells what, where and what to do.</summary>
+public sealed class BearingProblemException(HttpStatusCode status, ProblemDto problem) : Exception(problem.Detail)
+{
+    public HttpStatusCode Status { get; } = status;
+    public ProblemDto Problem { get; } = problem;
+}
+
+/// <summary>The service over HTTP, for the command line and for tools. Throws <see cref="BearingProblemException"/> for every refusal.</summary>
+public sealed class BearingClient(HttpClient http)
+{
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
+
+    public Task<HealthDto> Health(CancellationToken cancel) => Get<HealthDto>("health", cancel);
+
+    public Task<IReadOnlyList<BookSummary>> Books(CancellationToken cancel) => Get<IReadOnlyList<BookSummary>>("api/books", cancel);
+
+    public Task<BookDto> Book(string book, CancellationToken cancel) => Get<BookDto>($"api/books/{Esc(book)}", cancel);
+
+    public Task<BookDto> Create(NewBook book, CancellationToken cancel) => Post<BookDto>("api/books", book, cancel);
+
+    public async Task Erase(string book, CancellationToken cancel)
+    {
+        using var response = await http.DeleteAsync(new Uri($"api/books/{Esc(book)}", UriKind.Relative), cancel);
+        await Check(response, cancel);
+    }
+
+    public Task<AnswerSet> Ask(string book, AskRequest request, CancellationToken cancel) => Post<AnswerSet>($"api/books/{Esc(book)}/ask", request, cancel);
+
+    public Task<AnswerSet> Answer(string book, AnswerRequest request, CancellationToken cancel) => Post<AnswerSet>($"api/books/{Esc(book)}/answers", request, cancel);
+
+    public Task<AnswerSet> Drill(string book, DrillRequest request, CancellationToken cancel) => Post<AnswerSet>($"api/books/{Esc(book)}/drill", request, cancel);
+
+    public Task<LinePageDto> Lines(string book, string slice, int limit, string? cursor, bool bySize, CancellationToken cancel) =>
+        Get<LinePageDto>($"api/books/{Esc(book)}/lines?slice={Esc(slice)}&limit={limit}&order={(bySize ? "size" : "loaded")}{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}", cancel);
+
+    public Task<SourceRowDto> SourceRow(string book, int load, int row, CancellationToken cancel) => Get<SourceRowDto>($"api/books/{Esc(book)}/loads/{load}/rows/{row}", cancel);
+
+    public Task<IReadOnlyList<LoadDto>> Loads(string book, CancellationToken cancel) => Get<IReadOnlyList<LoadDto>>($"api/books/{Esc(book)}/loads", cancel);
+
+    public Task<UndoDto> Undo(string book, int load, CancellationToken cancel) => Post<UndoDto>($"api/books/{Esc(book)}/loads/{load}/undo", new { }, cancel);
+
+    /// <summary>Streams a file as it is; nothing is read into memory.</summary>
+    public async Task<UploadDto> Upload(string book, string fileName, Stream content, CancellationToken cancel)
+    {
+        using var body = new StreamContent(content);
+        body.Headers.ContentType = new MediaTypeHeaderValue("application/octet-stream");
+        using var response = await http.PostAsync(new Uri($"api/books/{Esc(book)}/uploads?name={Esc(fileName)}", UriKind.Relative), body, cancel);
+        return await Read<UploadDto>(response, cancel);
+    }
+
+    public Task<LoadPreview> Preview(string book, LoadRequest request, CancellationToken cancel) => Post<LoadPreview>($"api/books/{Esc(book)}/loads/preview", request, cancel);
+
+    /// <param name="idempotencyKey">The same key starts the same load once, however often it is sent.</param>
+    public async Task<JobDto> Load(string book, LoadRequest request, string idempotencyKey, CancellationToken cancel)
+    {
+        using var message = new HttpRequestMessage(HttpMethod.Post, new Uri($"api/books/{Esc(book)}/loads", UriKind.Relative)) { Content = JsonContent.Create(request, options: Json) };
+        message.Headers.Add("Idempotency-Key", idempotencyKey);
+        using var response = await http.SendAsync(message, cancel);
+        return await Read<JobDto>(response, cancel);
+    }
+
+    public Task<JobDto> Job(string book, string job, CancellationToken cancel) => Get<JobDto>($"api/books/{Esc(book)}/jobs/{Esc(job)}", cancel);
+
+    /// <summary>Follows a job until it ends; each element is its state then.</summary>
+    public async IAsyncEnumerable<JobDto> Follow(string book, string job, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        using var stream = await http.GetStreamAsync(new Uri($"api/books/{Esc(book)}/jobs/{Esc(job)}/events", UriKind.Relative), cancel);
+        using var reader = new StreamReader(stream, Encoding.UTF8);
+        while (await reader.ReadLineAsync(cancel) is { } line)
+            if (line.StartsWith("data:", StringComparison.Ordinal)) yield return JsonSerializer.Deserialize<JobDto>(line[5..], Json)!;
+    }
+
+    private async Task<T> Get<T>(string path, CancellationToken cancel)
+    {
+        using var response = await http.GetAsync(new Uri(path, UriKind.Relative), cancel);
+        return await Read<T>(response, cancel);
+    }
+
+    private async Task<T> Post<T>(string path, object body, CancellationToken cancel)
+    {
+        using var response = await http.PostAsync(new Uri(path, UriKind.Relative), JsonContent.Create(body, options: Json), cancel);
+        return await Read<T>(response, cancel);
+    }
+
+    private static async Task<T> Read<T>(HttpResponseMessage response, CancellationToken cancel)
+    {
+        await Check(response, cancel);
+        return (await response.Content.ReadFromJsonAsync<T>(Json, cancel))!;
+    }
+
+    private static async Task Check(HttpResponseMessage response, CancellationToken cancel)
+    {
+        if (response.IsSuccessStatusCode) return;
+        ProblemDto? problem = null;
+        try
+        {
+            problem = await response.Content.ReadFromJsonAsync<ProblemDto>(Json, cancel);
+        }
+        catch (JsonException)
+        {
+            // Not from the service itself; the status has to do.
+        }
+        throw new BearingProblemException(response.StatusCode, problem is { Detail: not null } ? problem
+            : new ProblemDto("Unexpected answer", $"The address answered with status {(int)response.StatusCode} and no explanation.", "Check that BEARING_URL is the address of a Bearing service."));
+    }
+
+    private static string Esc(string text) => Uri.EscapeDataString(text);
+}

@@ -1,0 +1,173 @@
+using System.Collections.Immutable;
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using Bearing.Core.Books;
+using Bearing.Core.Commentary;
+using Bearing.Core.Facts;
+using Bearing.Core.Variance;
+
+namespace Bearing.Core.Answering;
+
+/// <summary>Question to answer: chooses the rows when none were asked for, has them computed, adds charts, drivers, commentary and proof.</summary>
+public sealed class Answerer(Book book, IFacts facts)
+{
+    private const int EntriesShown = 200;
+    private const int RankedBars = 12;
+    private readonly BookView _view = new(book.Edition);
+    private readonly Tabulator _tabulator = new(book, facts);
+
+    /// <exception cref="CannotAnswerException">When the book lacks what is asked for.</exception>
+    public async ValueTask<Answer> Answer(Question question, CancellationToken cancel)
+    {
+        if (question.Spans.IsEmpty) throw new CannotAnswerException("The question names no period, and the book has no actuals to take one from.");
+        if (question.Intent == Intent.Entries) return await AnswerEntries(question, cancel);
+        question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
+        var table = await _tabulator.Tabulate(question, cancel);
+        var drivers = question.Ranking is null ? await new DriverSearch(book, facts).Find(question, cancel) : null;
+        var (lines, within) = await LargestEntries(question, drivers, cancel);
+        var commentary = new CommentaryWriter(book, question, table).Write(drivers, lines, within);
+        var charts = await Charts(question, table, cancel);
+        var tieOut = await TieOut(question, table, cancel);
+        return new Answer(IdOf(question), question, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
+            [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure));
+    }
+
+    /// <summary>What a slice's total was made of, line by line.</summary>
+    public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel)
+    {
+        var figure = book.Figure(slice.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{slice.Figure.Code}\".");
+        var sum = figure as SumFigure ?? ((RatioFigure)figure).Numerator;
+        if (Scoping.Stored(book, slice.Side, slice.Span) is not { } stored)
+            throw new CannotAnswerException($"The book has no figures for {book.NameOf(slice.Side)}.");
+        var filters = Scoping.Filters(book, slice.Filters).Add(Scoping.Accounts(book, sum));
+        return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Span, filters, order, limit, cursor), cancel);
+    }
+
+    private async ValueTask<Answer> AnswerEntries(Question question, CancellationToken cancel)
+    {
+        var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
+        var page = await Lines(slice, question.Ranking is null ? LineOrder.AsLoaded : LineOrder.BySize, question.Ranking?.Count ?? EntriesShown, null, cancel);
+        var figure = book.Figure(question.Figure)!;
+        var sign = figure is SumFigure s ? s.ShownSign : 1;
+        var headline = page.Count == 0
+            ? $"There are no {book.NameOf(question.Subject)} entries for {figure.Name} in {book.Calendar.NameOf(slice.Span)}."
+            : FormattableString.Invariant($"{page.Count:N0} {book.NameOf(question.Subject)} entr{(page.Count == 1 ? "y" : "ies")} for {figure.Name} in {book.Calendar.NameOf(slice.Span)}, {Amounts.Short(page.Sum * sign, figure)} in total.");
+        var shown = page.Lines.Length < page.Count ? ImmutableArray.Create(FormattableString.Invariant($"{page.Lines.Length} of {page.Count:N0} entries are shown here; the list can be read on page by page.")) : [];
+        return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null,
+            new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), shown, ["the 10 largest entries", "by entity", "by month"]);
+    }
+
+    /// <summary>Accounts while they can be opened, then entities, then the first dimension that both sides keep.</summary>
+    private ImmutableArray<Breakdown> DefaultBreakdowns(Question question)
+    {
+        if (question.Bases.Length == 0) return [];
+        if (book.Figure(question.Figure) is SumFigure sum && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0]))))
+            return [Breakdown.By(book.Accounts.Code)];
+        var open = book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account && question.Filters.All(f => f.Dimension != d.Code || f.Exclude
+            || f.Members.Length > 1 || (book.TryMember(d.Id, f.Members[0], out var m) && book.HasChildren(m)))).ToList();
+        var kept = open.FirstOrDefault(d => question.Bases.All(b => book.Version(b)?.Coverage?.KeptDimensions.Contains(d.Id) ?? false));
+        return kept is null ? [] : [Breakdown.By(kept.Code, question.Filters.Any(f => f.Dimension == kept.Code) ? null : kept.Levels[^1])];
+    }
+
+    private async ValueTask<ImmutableArray<Chart>> Charts(Question question, Tabulation table, CancellationToken cancel)
+    {
+        var charts = ImmutableArray.CreateBuilder<Chart>();
+        if (question.Bases.Length > 0 && question.Breakdowns.Length > 0 && Bridge.From(book, table) is { } bridge)
+            charts.Add(new Chart(ChartKind.Bridge, $"{table.Figure.Name}: {book.NameOf(question.Bases[0])} to {book.NameOf(question.Subject)}",
+                [.. bridge.Steps.Select(s => new ChartPoint(s.Label, s.Amount, null, null, s.Mark, s.Slice, s.Kind))]));
+        charts.Add(await Months(question, table, cancel));
+        var ranked = Ranked(question, table);
+        if (ranked.Points.Length > 1) charts.Add(ranked);
+        return charts.ToImmutable();
+    }
+
+    private async ValueTask<Chart> Months(Question question, Tabulation table, CancellationToken cancel)
+    {
+        var span = table.Spans[0];
+        var shown = span.Count > 3 ? span : FiscalCalendar.YearToDate(span.To).Count >= 3 ? FiscalCalendar.YearToDate(span.To) : new PeriodSpan(span.To.AddMonths(-11), span.To);
+        var byMonth = await _tabulator.Tabulate(question with
+        {
+            Spans = [shown],
+            Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
+            Ranking = null,
+            Bases = [.. question.Bases.Take(1)],
+        }, cancel);
+        var grid = byMonth.Grid;
+        return new Chart(ChartKind.Months, $"{table.Figure.Name} by month", [.. grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => new ChartPoint(
+            book.Calendar.ShortNameOf(r.Slice.Span.From), grid.Value(r, ColumnKind.Subject).Number, grid.Value(r, ColumnKind.Base).Number,
+            grid.Value(r, ColumnKind.Variance).Number, grid.Value(r, ColumnKind.Mark).Mark ?? "", r.Slice))]);
+    }
+
+    private static Chart Ranked(Question question, Tabulation table)
+    {
+        var grid = table.Grid;
+        var kind = question.Bases.Length > 0 ? ColumnKind.Variance : ColumnKind.Subject;
+        var rows = grid.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal && r.Level == 0)
+            .Select(r => (Row: r, Size: grid.Value(r, kind).Number)).Where(r => r.Size is not null)
+            .OrderByDescending(r => Math.Abs(r.Size!.Value)).Take(RankedBars);
+        return new Chart(ChartKind.Ranked, question.Bases.Length > 0 ? "Largest variances" : "Largest first", [.. rows.Select(r => new ChartPoint(r.Row.Label,
+            grid.Value(r.Row, ColumnKind.Subject).Number, grid.Value(r.Row, ColumnKind.Base).Number, grid.Value(r.Row, ColumnKind.Variance).Number,
+            grid.Value(r.Row, ColumnKind.Mark).Mark ?? "", r.Row.Slice))]);
+    }
+
+    /// <summary>The shown total against the lines themselves: two routes to the same amount.</summary>
+    private async ValueTask<TieOut> TieOut(Question question, Tabulation table, CancellationToken cancel)
+    {
+        var total = table.Grid.Total;
+        if (table.Figure is not SumFigure { OverTime: OverTime.Sum } sum || table.Grid.Value(total, ColumnKind.Subject).Number is not { } shown)
+            return new TieOut(TieOutState.NotASum, 0m, 0m, 0);
+        var plan = new ComparisonPlan(book, question);
+        var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, sum));
+        if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
+        var subject = plan.Blocks[0].Sides[0];
+        var page = await facts.Lines(_view, new LineQuery(subject.Version!.Id, subject.Stored, filters, LineOrder.AsLoaded, 1), cancel);
+        var stored = shown * sum.ShownSign;
+        return new TieOut(stored == page.Sum ? TieOutState.Ties : TieOutState.Differs, stored, page.Sum, page.Count);
+    }
+
+    /// <summary>Evidence for a why: the largest lines inside the first driver's narrowest pocket.</summary>
+    private async ValueTask<(IReadOnlyList<Line> Lines, Slice? Within)> LargestEntries(Question question, DriverReport? drivers, CancellationToken cancel)
+    {
+        if (question.Intent != Intent.Why || drivers is not { Drivers: [var first, ..] }) return ([], null);
+        var slice = first.Below is [var below, ..] ? below.Slice : first.Slice;
+        if (slice.Side != Side.Actual) return ([], null);
+        var page = await Lines(slice, LineOrder.BySize, 2, null, cancel);
+        return (page.Lines, slice);
+    }
+
+    private IEnumerable<string> Observations(Question question, Tabulation table)
+    {
+        var grid = table.Grid;
+        if (question.Bases.Length == 0 || table.Figure is not SumFigure) yield break;
+        var variances = grid.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal or RowKind.Other && r.Level == 0)
+            .Select(r => grid.Value(r, ColumnKind.Variance).Number ?? 0m).ToList();
+        var (net, gross) = (Math.Abs(variances.Sum()), variances.Sum(Math.Abs));
+        if (variances.Count > 1 && gross > 0m && net * 4m < gross)
+            yield return $"The parts move in opposite directions: {Amounts.Short(gross, table.Figure)} of movement nets to {Amounts.Short(net, table.Figure)}.";
+        if (question.Bases.Any(b => b.Kind == SideKind.Version) && question.Subject == Side.Actual && variances.Count > 1 && variances.All(v => v == 0m)
+            && grid.Value(grid.Total, ColumnKind.Subject).Number is not (null or 0m))
+            yield return "Actual equals the base in every row: these figures may not be final.";
+    }
+
+    private ImmutableArray<string> Next(Question question, Figure figure)
+    {
+        var next = new List<string>();
+        if (question.Bases.Length == 0 && book.Latest(ScenarioKind.Budget) is not null) next.Add("versus budget");
+        if (question.Bases.Length > 0 && question.Intent != Intent.Why && figure is SumFigure) next.Add("why?");
+        foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account))
+            if (question.Breakdowns.All(b => b.Dimension != dimension.Code) && question.Bases.All(b => book.Version(b)?.Coverage?.KeptDimensions.Contains(dimension.Id) ?? false)
+                && book.Roots(dimension.Id).Any() && next.Count < 4)
+                next.Add($"by {dimension.Levels[^1].ToLowerInvariant()}");
+        if (question.Spans is [{ Count: 1 }]) next.Add("year to date");
+        if (question.Bases.All(b => b.Kind != SideKind.PriorYear)) next.Add("versus last year");
+        next.Add("show the entries");
+        return [.. next];
+    }
+
+    private string IdOf(Question question)
+    {
+        var text = $"{book.Definition.Id}|{book.Edition}|{JsonSerializer.Serialize(question)}";
+        return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..12];
+    }
+}

@@ -1,0 +1,73 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Answering;
+
+/// <summary>What is wanted of a figure.</summary>
+public enum Intent
+{
+    /// <summary>The figure itself.</summary>
+    Value,
+    /// <summary>The figure against one or more bases.</summary>
+    Variance,
+    /// <summary>Where a variance comes from: drivers first.</summary>
+    Why,
+    /// <summary>Steps from the base to the subject.</summary>
+    Bridge,
+    /// <summary>The ledger lines behind the figure.</summary>
+    Entries,
+}
+
+public enum TimeGrain { Month, Quarter, Half, Year }
+
+/// <summary>Keeps or excludes members (by code, with all below them) of one dimension.</summary>
+public sealed record Filter(string Dimension, ImmutableArray<string> Members, bool Exclude = false)
+{
+    public bool Equals(Filter? other) => other is not null && Dimension == other.Dimension && Exclude == other.Exclude
+        && Members.SequenceEqual(other.Members);
+
+    public override int GetHashCode() => HashCode.Combine(Dimension, Exclude, Members.Length);
+}
+
+/// <summary>How an answer's rows are split: by a dimension down to a level, or by time.</summary>
+/// <param name="Dimension">Dimension code, or null for time.</param>
+/// <param name="Level">Name of a level; null for the first level below what is asked about.</param>
+/// <param name="Grain">Set for time only.</param>
+public sealed record Breakdown(string? Dimension, string? Level, TimeGrain? Grain)
+{
+    public static Breakdown ByTime(TimeGrain grain) => new(null, null, grain);
+    public static Breakdown By(string dimension, string? level = null) => new(dimension, level, null);
+}
+
+/// <summary>What rows are ordered by.</summary>
+public enum RankBy { Value, Size, Favourable, Unfavourable }
+
+/// <param name="Count">Rows kept, 1 or more; the rest is shown as one row.</param>
+/// <param name="Ascending">Smallest first.</param>
+public sealed record Ranking(int Count, RankBy By, bool Ascending = false);
+
+/// <summary>
+/// A question in its typed form: the whole meaning, nothing of the words. Kept by links, follow-ups and papers,
+/// therefore written in codes and numbered by form.
+/// </summary>
+public sealed record Question
+{
+    public const int CurrentForm = 1;
+
+    public int Form { get; init; } = CurrentForm;
+    public Intent Intent { get; init; }
+    public required FigureRef Figure { get; init; }
+    public Side Subject { get; init; } = Side.Actual;
+    public ImmutableArray<Side> Bases { get; init; } = [];
+    /// <summary>One block of columns each; at least one.</summary>
+    public ImmutableArray<PeriodSpan> Spans { get; init; } = [];
+    public ImmutableArray<Filter> Filters { get; init; } = [];
+    public ImmutableArray<Breakdown> Breakdowns { get; init; } = [];
+    public Ranking? Ranking { get; init; }
+
+    public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
+        && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
+        && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking;
+
+    public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
+}

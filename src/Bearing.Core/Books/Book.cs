@@ -1,0 +1,183 @@
+using System.Collections.Frozen;
+using System.Collections.Immutable;
+using System.Diagnostics.CodeAnalysis;
+
+namespace Bearing.Core.Books;
+
+/// <summary>
+/// One edition of a book: its definition, its members and what follows from them. Immutable, safe to share between threads.
+/// </summary>
+public sealed class Book
+{
+    public const string ActualCode = "actual";
+
+    private readonly FrozenDictionary<int, Member> _members;
+    private readonly FrozenDictionary<(int Dimension, string Code), Member> _byCode;
+    private readonly ILookup<(int Dimension, int? Parent), Member> _children;
+    private readonly FrozenDictionary<string, Dimension> _dimensionsByCode;
+
+    /// <param name="edition">Number of changes made to the book so far.</param>
+    /// <exception cref="ArgumentException">When a parent is missing or a tree runs in a circle.</exception>
+    public Book(BookDefinition definition, int edition, IEnumerable<Member> members)
+    {
+        Definition = definition;
+        Edition = edition;
+        Calendar = new FiscalCalendar(definition.FiscalYearStartMonth);
+        var all = members.ToList();
+        _members = all.ToFrozenDictionary(m => m.Id);
+        _byCode = all.ToFrozenDictionary(m => (m.DimensionId, m.Code.ToUpperInvariant()));
+        _children = all.OrderBy(m => m.Order).ThenBy(m => m.Code, StringComparer.Ordinal).ToLookup(m => (m.DimensionId, m.ParentId));
+        _dimensionsByCode = definition.Dimensions.ToFrozenDictionary(d => d.Code);
+        foreach (var member in all) CheckAncestors(member);
+        Accounts = definition.Dimensions.Single(d => d.Role == DimensionRole.Account);
+        Entities = definition.Dimensions.Single(d => d.Role == DimensionRole.Entity);
+        Result = FindResult();
+    }
+
+    public BookDefinition Definition { get; }
+    public int Edition { get; }
+    public FiscalCalendar Calendar { get; }
+    public Dimension Accounts { get; }
+    public Dimension Entities { get; }
+    public IEnumerable<Member> Members => _members.Values;
+
+    /// <summary>The figure that stands for the result when a question names none; null in a book without accounts.</summary>
+    public FigureRef? Result { get; }
+
+    /// <summary>Periods with actuals; null before the first ledger.</summary>
+    public PeriodSpan? ActualSpan => Scenario(ActualCode)?.Current.Coverage?.Span;
+
+    /// <summary>The latest closed month of Actual, from which relative words count; null before the first ledger.</summary>
+    public Period? CurrentPeriod => ActualSpan is not { } span ? null
+        : Definition.ClosedThrough is { } closed && span.Contains(closed) ? closed : span.To;
+
+    public Scenario? Scenario(string code) =>
+        Definition.Scenarios.FirstOrDefault(s => string.Equals(s.Code, code, StringComparison.OrdinalIgnoreCase));
+
+    public Dimension Dimension(int id) => Definition.Dimensions.Single(d => d.Id == id);
+
+    public bool TryDimension(string code, [NotNullWhen(true)] out Dimension? dimension) => _dimensionsByCode.TryGetValue(code, out dimension);
+
+    public Member Member(int id) => _members[id];
+
+    public bool TryMember(int dimension, string code, [NotNullWhen(true)] out Member? member) =>
+        _byCode.TryGetValue((dimension, code.ToUpperInvariant()), out member);
+
+    /// <summary>A name for any member id, the fixed ones included.</summary>
+    public (string Code, string Name) Label(int memberId) => memberId switch
+    {
+        Books.Member.Unassigned => ("~unassigned", "Unassigned"),
+        Books.Member.NotKept => ("~not-kept", "Not kept"),
+        _ => _members.TryGetValue(memberId, out var m) ? (m.Code, m.Name) : ("~unknown", "Unknown"),
+    };
+
+    public IEnumerable<Member> Children(int dimension, int? parent) => _children[(dimension, parent)];
+
+    public bool HasChildren(Member member) => _children.Contains((member.DimensionId, member.Id));
+
+    public IEnumerable<Member> MembersOf(int dimension) => Roots(dimension).SelectMany(SelfAndBelow);
+
+    public IEnumerable<Member> Roots(int dimension) => Children(dimension, null);
+
+    /// <summary>The member and everything below it, parents first, in the order of the tree.</summary>
+    public IEnumerable<Member> SelfAndBelow(Member member)
+    {
+        yield return member;
+        foreach (var child in Children(member.DimensionId, member.Id))
+            foreach (var below in SelfAndBelow(child)) yield return below;
+    }
+
+    /// <summary>From the top of the tree down to the member itself. The fixed members stand alone.</summary>
+    public ImmutableArray<int> PathTo(int memberId)
+    {
+        var path = ImmutableArray.CreateBuilder<int>();
+        for (int? id = memberId; id is { } at; id = _members.TryGetValue(at, out var m) ? m.ParentId : null) path.Insert(0, at);
+        return path.ToImmutable();
+    }
+
+    public int DepthOf(Member member) => PathTo(member.Id).Length - 1;
+
+    /// <summary>Resolves a side to the version that holds its figures; null when the book has none.</summary>
+    public ScenarioVersion? Version(Side side)
+    {
+        var scenario = Scenario(side.Scenario);
+        if (scenario is null) return null;
+        return side.Version is null || side.Kind != SideKind.Version ? scenario.Current : scenario.Versions.FirstOrDefault(v => v.Code == side.Version);
+    }
+
+    /// <summary>The latest scenario of a kind by the end of its coverage, then by order of definition; null when there is none.</summary>
+    public Scenario? Latest(ScenarioKind kind, Period? covering = null) => Definition.Scenarios
+        .Where(s => s.Kind == kind && s.Current.Coverage is { } c && (covering is null || c.Span.Contains(covering.Value)))
+        .OrderBy(s => s.Current.CutOff?.Ordinal ?? 0).ThenBy(s => s.Current.Coverage!.Span.To).ThenBy(s => s.Current.Id).LastOrDefault()
+        ?? (covering is null ? null : Latest(kind));
+
+    public string NameOf(Side side) => side.Kind switch
+    {
+        SideKind.PriorYear => "Prior year",
+        SideKind.PriorPeriod => "Prior period",
+        _ => (Scenario(side.Scenario)?.Name ?? side.Scenario) + (side.Version is null ? "" : $" {side.Version}"),
+    };
+
+    /// <summary>Computes what a reference names; null when the book knows no such figure.</summary>
+    public Figure? Figure(FigureRef reference)
+    {
+        if (reference.Kind == FigureKind.Account)
+            return TryMember(Accounts.Id, reference.Code, out var account) ? AccountFigure(account) : null;
+        if (Definition.Statement.FirstOrDefault(l => l.Code == reference.Code) is { } line) return LineFigure(line);
+        if (Definition.Measures.FirstOrDefault(m => m.Code == reference.Code) is not { } ratio) return null;
+        return Part(ratio.Numerator) is { } top && Part(ratio.Denominator) is { } bottom
+            ? new RatioFigure(reference, ratio.Name, ratio.Unit, ratio.Decimals, ratio.Good, top, bottom, ratio.Percent)
+            : null;
+    }
+
+    public SumFigure AccountFigure(Member account)
+    {
+        var traits = account.Account ?? AccountTraits.Default(AccountType.Income);
+        var unit = traits.Unit ?? Definition.Currency;
+        return new SumFigure(new FigureRef(FigureKind.Account, account.Code), account.Name, unit, traits.Type == AccountType.Statistic ? 0 : 2,
+            traits.Good, [account.Id], traits.OverTime, traits.ShownSign, traits.IsProfitAndLoss);
+    }
+
+    /// <summary>Codes in statement lines and measures that the book does not have, for a clear message on loading.</summary>
+    public IEnumerable<string> MissingCodes() =>
+        Definition.Statement.SelectMany(l => l.Sums).Concat(Definition.Measures.SelectMany(m => new[] { m.Numerator, m.Denominator }))
+            .Where(code => Part(code) is null).Distinct();
+
+    private SumFigure? Part(string code, int before = int.MaxValue)
+    {
+        for (var i = 0; i < Definition.Statement.Length && i < before; i++)
+            if (Definition.Statement[i].Code == code) return LineFigure(Definition.Statement[i]);
+        return TryMember(Accounts.Id, code, out var account) ? AccountFigure(account) : null;
+    }
+
+    /// <summary>A line may use only lines above it, so that no circle can arise.</summary>
+    private SumFigure? LineFigure(StatementLine line)
+    {
+        var accounts = ImmutableArray.CreateBuilder<int>();
+        foreach (var code in line.Sums)
+        {
+            if (Part(code, Definition.Statement.IndexOf(line)) is not { } part) return null;
+            accounts.AddRange(part.Accounts);
+        }
+        var reference = new FigureRef(FigureKind.Measure, line.Code);
+        return new SumFigure(reference, line.Name, Definition.Currency, 2, GoodDirection.None, accounts.ToImmutable(), OverTime.Sum, 1, true);
+    }
+
+    private FigureRef? FindResult()
+    {
+        if (Definition.ResultLine is { } line && Figure(new(FigureKind.Measure, line)) is not null) return new(FigureKind.Measure, line);
+        if (Definition.Statement.LastOrDefault() is { } last && LineFigure(last) is not null) return new(FigureKind.Measure, last.Code);
+        return Roots(Accounts.Id).FirstOrDefault() is { } first ? new(FigureKind.Account, first.Code) : null;
+    }
+
+    private void CheckAncestors(Member member)
+    {
+        var seen = new HashSet<int> { member.Id };
+        for (var at = member; at.ParentId is { } parent; at = _members[parent])
+        {
+            if (!_members.TryGetValue(parent, out var above) || above.DimensionId != member.DimensionId)
+                throw new ArgumentException($"The parent of {at.Code} is not in the book.", nameof(member));
+            if (!seen.Add(parent)) throw new ArgumentException($"{member.Code} stands above itself.", nameof(member));
+        }
+    }
+}

@@ -1,0 +1,225 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+using Bearing.Core.Variance;
+
+namespace Bearing.Core.Commentary;
+
+/// <summary>
+/// Writes one paragraph from computed figures only: headline, the drivers, what went against them, what is left, and the
+/// largest entries as evidence. Direction words follow from the sign and the account's type. It never names a cause.
+/// </summary>
+public sealed class CommentaryWriter(Book book, Question question, Tabulation table)
+{
+    private readonly Figure _figure = table.Figure;
+    private readonly Grid _grid = table.Grid;
+
+    public ImmutableArray<Sentence> Write(DriverReport? drivers, IReadOnlyList<Line> largestEntries, Slice? entriesIn)
+    {
+        var sentences = ImmutableArray.CreateBuilder<Sentence>();
+        sentences.Add(Headline());
+        if (question.Bases.Length == 0)
+        {
+            if (LargestRow() is { } largest) sentences.Add(largest);
+            return sentences.ToImmutable();
+        }
+        if (Threshold() is { } threshold) sentences.Add(threshold);
+        if (drivers is null) return sentences.ToImmutable();
+        for (var i = 0; i < drivers.Drivers.Length; i++)
+        {
+            sentences.Add(DriverSentence(drivers.Drivers[i], i, drivers));
+            if (drivers.Drivers[i].Timing is { } timing) sentences.Add(TimingSentence(drivers.Drivers[i], timing));
+        }
+        if (drivers.Offsets.Length > 0) sentences.Add(Offsets(drivers));
+        if (drivers.Rest != 0m && drivers.Drivers.Length + drivers.Offsets.Length > 0) sentences.Add(Rest(drivers));
+        if (largestEntries.Count > 0 && entriesIn is not null) sentences.Add(Entries(largestEntries, entriesIn));
+        return sentences.ToImmutable();
+    }
+
+    private Sentence Headline()
+    {
+        var total = _grid.Total;
+        var subject = _grid.Value(total, ColumnKind.Subject).Number;
+        var segments = ImmutableArray.CreateBuilder<Segment>();
+        var span = table.Spans[0];
+        var when = span.Count > 1 && span.From.Number == 1 && span == FiscalCalendar.YearToDate(span.To) && span.Count < 12
+            ? $"in the year to {book.Calendar.NameOf(span.To)}" : $"in {book.Calendar.NameOf(span)}";
+        segments.Add(new($"{_figure.Name}{Scope()} {when} "));
+        if (subject is null)
+        {
+            segments.Add(new("cannot be computed: there is nothing to divide by."));
+            return new(SentenceRole.Headline, segments.ToImmutable());
+        }
+        segments.Add(new(IsOrWere()));
+        segments.Add(Fig(subject.Value, "subject", total.Slice));
+        if (question.Bases.Length == 0) segments.Add(new("."));
+        for (var i = 0; i < question.Bases.Length; i++) segments.AddRange(Against(total, i, subject.Value));
+        return new(SentenceRole.Headline, segments.ToImmutable());
+    }
+
+    /// <summary>", EUR 88k (17.6 %) below Budget 2026, which is unfavourable".</summary>
+    private IEnumerable<Segment> Against(Row total, int index, decimal subject)
+    {
+        var name = book.NameOf(question.Bases[index]);
+        var last = index == question.Bases.Length - 1;
+        var lead = index == 0 ? ", " : " and ";
+        if (_grid.Value(total, ColumnKind.Base, 0, index).Number is not { } reference)
+        {
+            yield return new($"{lead}with nothing to compare in {name}{(last ? "." : "")}");
+            yield break;
+        }
+        var variance = _grid.Value(total, ColumnKind.Variance, 0, index).Number!.Value;
+        if (variance == 0m)
+        {
+            yield return new($"{lead}exactly as in {name}{(last ? "." : "")}");
+            yield break;
+        }
+        yield return new(lead);
+        yield return Fig(variance, index == 0 ? "variance" : $"variance{index + 1}", total.Slice, points: _figure is RatioFigure { Percent: true });
+        var percent = _grid.Value(total, ColumnKind.Percent, 0, index).Number;
+        var mark = _grid.Value(total, ColumnKind.Mark, 0, index).Mark;
+        var word = mark switch { "F" => ", favourable", "U" => ", unfavourable", _ => "" };
+        yield return new($"{(percent is { } p ? $" ({Amounts.Percent(p)})" : "")} {(subject > reference ? "above" : "below")} {name}{word}{(last ? "." : "")}");
+    }
+
+    private Sentence? Threshold()
+    {
+        if (_figure is not SumFigure { IsProfit: true } || _grid.Value(_grid.Total, ColumnKind.Variance).Number is not { } variance) return null;
+        var limits = table.Spans[0].Count == 1 ? book.Definition.MonthMateriality : book.Definition.YearMateriality;
+        if (variance == 0m || limits.IsMaterial(variance, _grid.Value(_grid.Total, ColumnKind.Percent).Number)) return null;
+        return new(SentenceRole.Threshold, [new(
+            $"That is under the threshold of {Amounts.Short(limits.Amount, _figure)} and {Amounts.Percent(limits.Percent)}, so no comment is due.")]);
+    }
+
+    private Sentence DriverSentence(Driver driver, int index, DriverReport report)
+    {
+        var segments = ImmutableArray.CreateBuilder<Segment>();
+        var figure = FigureOf(driver);
+        var part = report.Total == 0m ? 0m : Math.Abs(driver.Variance / report.Total);
+        var lead = (index, part) switch
+        {
+            (0, > 1.05m) => "More than all of it sits in ",
+            (0, >= 0.9m) => "Nearly all of it sits in ",
+            (0, >= 0.5m) => "Most of it sits in ",
+            (0, _) => "The largest part sits in ",
+            _ => "Next comes ",
+        };
+        segments.Add(new(lead + Titled(driver) + ": "));
+        segments.Add(new(Direction(driver.Variance)));
+        segments.Add(Fig(driver.Variance, "variance", driver.Slice, figure));
+        segments.Add(new(" ("));
+        segments.Add(Fig(driver.Subject, "subject", driver.Slice, figure));
+        segments.Add(new(driver.Base == 0m ? $" with nothing in {book.NameOf(question.Bases[0])})" : " against "));
+        if (driver.Base != 0m)
+        {
+            segments.Add(Fig(driver.Base, "base", driver.Slice with { Side = question.Bases[0] }, figure));
+            segments.Add(new(")"));
+        }
+        for (var i = 0; i < driver.Below.Length; i++)
+        {
+            var below = driver.Below[i];
+            segments.Add(new((i == 0 ? ", mainly " : i == driver.Below.Length - 1 ? " and " : ", ") + Titled(below) + " ("));
+            segments.Add(Fig(below.Variance, "variance", below.Slice, FigureOf(below)));
+            segments.Add(new(")"));
+        }
+        segments.Add(new("."));
+        return new(SentenceRole.Driver, segments.ToImmutable());
+    }
+
+    private Sentence TimingSentence(Driver driver, TimingEvidence timing) => new(SentenceRole.Timing,
+    [
+        new($"{book.Calendar.NameOf(timing.Period)} shows "),
+        Fig(timing.Variance, "variance", driver.Slice with { Span = PeriodSpan.Of(timing.Period) }, FigureOf(driver)),
+        new($" the other way in {driver.Member.Name}, so the two months together nearly level out: a sign of timing."),
+    ]);
+
+    private Sentence Offsets(DriverReport report)
+    {
+        var segments = ImmutableArray.CreateBuilder<Segment>();
+        for (var i = 0; i < report.Offsets.Length; i++)
+        {
+            var offset = report.Offsets[i];
+            segments.Add(new(i == 0 ? "Against this, " : i == report.Offsets.Length - 1 ? " and " : ", "));
+            segments.Add(new(Titled(offset) + " was "));
+            segments.Add(Fig(offset.Variance, "variance", offset.Slice, FigureOf(offset)));
+            segments.Add(new(offset.Variance * GoodSign > 0 ? " favourable" : offset.Variance * GoodSign < 0 ? " unfavourable" : offset.Variance > 0 ? " higher" : " lower"));
+        }
+        segments.Add(new("."));
+        return new(SentenceRole.Offset, segments.ToImmutable());
+    }
+
+    private Sentence Rest(DriverReport report) => new(SentenceRole.Rest,
+    [
+        new("The remaining "),
+        Fig(report.Rest, "variance", _grid.Total.Slice),
+        new($"{(GoodSign == 0 ? "" : report.Rest > 0 ? " favourable" : " unfavourable")} is spread over {report.RestMembers} smaller movement{(report.RestMembers == 1 ? "" : "s")} by {report.Cut}."),
+    ]);
+
+    private Sentence Entries(IReadOnlyList<Line> lines, Slice slice)
+    {
+        var segments = ImmutableArray.CreateBuilder<Segment>();
+        segments.Add(new(lines.Count == 1 ? "The largest entry there is " : "The largest entries there are "));
+        var sign = book.Figure(slice.Figure) is SumFigure sum ? sum.ShownSign : 1;
+        for (var i = 0; i < lines.Count; i++)
+        {
+            var line = lines[i];
+            var text = line.Text.Length > 60 ? line.Text[..59] + "…" : line.Text;
+            segments.Add(new($"{(i == 0 ? "" : i == lines.Count - 1 ? " and " : ", ")}“{text}” ({line.Document}, "));
+            segments.Add(Fig(line.Amount * sign, "subject", slice));
+            segments.Add(new(line.Amount * sign < 0 ? " credited back)" : ")"));
+        }
+        segments.Add(new("."));
+        return new(SentenceRole.Entry, segments.ToImmutable());
+    }
+
+    private Sentence? LargestRow()
+    {
+        if (_figure is not SumFigure { OverTime: OverTime.Sum }) return null;
+        var rows = _grid.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal && r.Level == 0).ToList();
+        if (rows.Count < 2) return null;
+        var largest = rows.MaxBy(r => _grid.Value(r, ColumnKind.Subject).Number ?? decimal.MinValue)!;
+        return new(SentenceRole.Driver,
+        [
+            new($"The largest of the {rows.Count} is {largest.Label} with "),
+            Fig(_grid.Value(largest, ColumnKind.Subject).Number ?? 0m, "subject", largest.Slice, FigureOf(largest.Slice)), new("."),
+        ]);
+    }
+
+    private int GoodSign => _figure is SumFigure { IsProfit: true } ? 1
+        : _figure.Good switch { GoodDirection.Up => 1, GoodDirection.Down => -1, _ => 0 };
+
+    private string Direction(decimal variance) => (variance * GoodSign) switch
+    {
+        > 0 => "favourable by ",
+        < 0 => "unfavourable by ",
+        _ => variance > 0 ? "up by " : "down by ",
+    };
+
+    private string IsOrWere() => _figure is SumFigure { IsProfit: false, OverTime: OverTime.Closing } ? "stood at " : "came to ";
+
+    private static string Titled(Driver driver) => driver.Member.Name;
+
+    private Figure FigureOf(Driver driver) => FigureOf(driver.Slice);
+
+    private Figure FigureOf(Slice slice) => book.Figure(slice.Figure) ?? _figure;
+
+    private string Scope()
+    {
+        var kept = question.Filters.Where(f => !f.Exclude).Select(f => Names(f)).ToList();
+        var without = question.Filters.Where(f => f.Exclude).Select(f => Names(f)).ToList();
+        return (kept.Count > 0 ? " for " + string.Join(", ", kept) : "") + (without.Count > 0 ? " without " + string.Join(", ", without) : "");
+    }
+
+    private string Names(Filter filter) => book.TryDimension(filter.Dimension, out var d)
+        ? string.Join(" and ", filter.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : "Unassigned")) : filter.Dimension;
+
+    private Segment Fig(decimal amount, string column, Slice slice, Figure? figure = null, bool points = false)
+    {
+        var text = Amounts.Short(amount, figure ?? _figure);
+        if (points) text = text.Replace(" %", " points", StringComparison.Ordinal);
+        // A negative total (a loss) must not lose its sign; a variance's direction is said in words.
+        if (amount < 0m && column != "variance" && !column.StartsWith("variance", StringComparison.Ordinal)) text = $"minus {text}";
+        return new(text, amount, column, slice);
+    }
+}

@@ -1,0 +1,79 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Facts;
+
+/// <summary>Which state of a book a query sees. Until rights exist, every asker sees all of it.</summary>
+public readonly record struct BookView(int Edition);
+
+/// <summary>Keeps, or with <paramref name="Exclude"/> drops, the facts whose member is one of these; the ids are complete, no tree is walked.</summary>
+public sealed record MemberFilter(int Dimension, ImmutableHashSet<int> Members, bool Exclude);
+
+/// <summary>Sums of cells.</summary>
+/// <param name="Version">Scenario version id.</param>
+/// <param name="GroupBy">Dimension ids; one result row for each combination of their members that has facts.</param>
+/// <param name="ByPeriod">Whether periods are kept apart too.</param>
+public sealed record CellQuery(
+    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, ImmutableArray<int> GroupBy, bool ByPeriod);
+
+/// <param name="Members">Member ids in the order of the query's GroupBy.</param>
+/// <param name="Period">Ordinal of the period, or 0 when periods are not kept apart.</param>
+/// <param name="Amount">Sum in the book's currency, credit-positive; statistics in their unit.</param>
+/// <param name="Lines">Number of lines behind the sum.</param>
+public sealed record CellSum(ImmutableArray<int> Members, int Period, decimal Amount, long Lines);
+
+public enum LineOrder
+{
+    /// <summary>By load, then row: as the files had them.</summary>
+    AsLoaded,
+    /// <summary>Largest absolute amount first.</summary>
+    BySize,
+}
+
+/// <param name="Limit">1–10,000.</param>
+/// <param name="Cursor">What the previous page gave, or null for the first.</param>
+public sealed record LineQuery(
+    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, LineOrder Order, int Limit, string? Cursor = null);
+
+/// <summary>One row of a loaded table.</summary>
+/// <param name="Load">Number of the load that brought it.</param>
+/// <param name="Row">Row in the file, the heading being row 1.</param>
+/// <param name="Period">Ordinal of the fiscal period.</param>
+/// <param name="Members">Member ids in the order of the book's dimensions.</param>
+/// <param name="Amount">Book currency, credit-positive.</param>
+/// <param name="LocalAmount">In <paramref name="Currency"/>; null where the file has none.</param>
+public sealed record Line(
+    int Version, int Load, int Row, string Document, DateOnly? Date, int Period, ImmutableArray<int> Members,
+    decimal Amount, decimal? LocalAmount, string? Currency, string Text);
+
+/// <param name="Count">Lines that the query matches, on all pages.</param>
+/// <param name="Sum">Their sum.</param>
+/// <param name="Next">Cursor of the next page; null on the last.</param>
+public sealed record LinePage(ImmutableArray<Line> Lines, long Count, decimal Sum, string? Next);
+
+/// <summary>
+/// The one port through which figures come in. Results are exact and come in a fixed order:
+/// cells by members then period, lines as the query says.
+/// </summary>
+public interface IFacts
+{
+    ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel);
+
+    ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel);
+}
+
+/// <summary>Position after a line in a given order, as text that only the fact stores read.</summary>
+public readonly record struct LineCursor(decimal Size, int Load, int Row)
+{
+    public override string ToString() => FormattableString.Invariant($"{Size}_{Load}_{Row}");
+
+    /// <exception cref="FormatException">When the text is not a cursor.</exception>
+    public static LineCursor? Parse(string? text)
+    {
+        if (text is null) return null;
+        var parts = text.Split('_');
+        var culture = System.Globalization.CultureInfo.InvariantCulture;
+        return parts.Length == 3 && decimal.TryParse(parts[0], culture, out var size) && int.TryParse(parts[1], culture, out var load)
+            && int.TryParse(parts[2], culture, out var row) ? new(size, load, row) : throw new FormatException("This is not a cursor.");
+    }
+}

@@ -1,0 +1,152 @@
+using System.Collections.Immutable;
+
+namespace Bearing.Core.Facts;
+
+/// <summary>One cell of a book as a fact store hands it over.</summary>
+/// <param name="Members">Member ids in the order of the book's dimensions.</param>
+/// <param name="Units">Amount in ten-thousandths.</param>
+public readonly record struct Cell(int Version, int Period, int[] Members, long Units, int Lines);
+
+/// <summary>
+/// The cells of one edition as columns in memory: the fast path of every question. Holds lines as well when it is given them,
+/// which small books and tests do.
+/// </summary>
+public sealed class MemoryFacts : IFacts
+{
+    public const decimal UnitsPerOne = 10_000m;
+
+    private readonly BookView _view;
+    private readonly ImmutableArray<int> _dimensions;
+    private readonly long[] _keys;
+    private readonly int[][] _members;
+    private readonly long[] _units;
+    private readonly int[] _lines;
+    private readonly int[] _radix;
+    private readonly IReadOnlyList<Line> _allLines;
+
+    /// <param name="dimensions">Dimension ids in the order of the cells' members.</param>
+    public MemoryFacts(BookView view, ImmutableArray<int> dimensions, IEnumerable<Cell> cells, IEnumerable<Line>? lines = null)
+    {
+        _view = view;
+        _dimensions = dimensions;
+        var sorted = cells.ToArray();
+        Array.Sort(sorted, (a, b) => Key(a.Version, a.Period).CompareTo(Key(b.Version, b.Period)));
+        _keys = Array.ConvertAll(sorted, c => Key(c.Version, c.Period));
+        _units = Array.ConvertAll(sorted, c => c.Units);
+        _lines = Array.ConvertAll(sorted, c => c.Lines);
+        _members = new int[dimensions.Length][];
+        _radix = new int[dimensions.Length];
+        for (var d = 0; d < dimensions.Length; d++)
+        {
+            _members[d] = Array.ConvertAll(sorted, c => c.Members[d]);
+            _radix[d] = _members[d].Length == 0 ? 1 : _members[d].Max() + 1;
+        }
+        _allLines = lines?.ToList() ?? [];
+    }
+
+    /// <summary>Rolls lines up into cells, one for each version, period and combination of members.</summary>
+    public static MemoryFacts FromLines(BookView view, ImmutableArray<int> dimensions, IReadOnlyCollection<Line> lines)
+    {
+        var cells = lines
+            .GroupBy(l => (l.Version, l.Period, Members: string.Join(',', l.Members)))
+            .Select(g => new Cell(g.Key.Version, g.Key.Period, [.. g.First().Members],
+                decimal.ToInt64(g.Sum(l => l.Amount) * UnitsPerOne), g.Count()));
+        return new MemoryFacts(view, dimensions, cells, lines);
+    }
+
+    public int Count => _units.Length;
+
+    public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel)
+    {
+        Check(view);
+        cancel.ThrowIfCancellationRequested();
+        var (from, to) = (LowerBound(Key(query.Version, query.Span.From.Ordinal)), LowerBound(Key(query.Version, query.Span.To.Ordinal) + 1));
+        var filters = query.Filters.Select(f => (Column: _members[_dimensions.IndexOf(f.Dimension)], Keep: Bitmap(f))).ToArray();
+        var columns = query.GroupBy.Select(d => _dimensions.IndexOf(d)).ToArray();
+        var groups = new Dictionary<UInt128, (Int128 Units, long Lines)>();
+        for (var i = from; i < to; i++)
+        {
+            if (!Passes(filters, i)) continue;
+            UInt128 key = 0;
+            foreach (var column in columns) key = (key * (uint)_radix[column]) + (uint)_members[column][i];
+            if (query.ByPeriod) key = (key << 20) + (uint)(_keys[i] & 0xFFFFF);
+            ref var sum = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(groups, key, out _);
+            sum = (sum.Units + _units[i], sum.Lines + _lines[i]);
+        }
+        var result = groups.OrderBy(g => g.Key).Select(g => ToSum(g.Key, g.Value.Units, g.Value.Lines, columns, query.ByPeriod)).ToList();
+        return ValueTask.FromResult<IReadOnlyList<CellSum>>(result);
+    }
+
+    public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
+    {
+        Check(view);
+        var matches = _allLines.Where(l => l.Version == query.Version
+                && l.Period >= query.Span.From.Ordinal && l.Period <= query.Span.To.Ordinal
+                && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude))
+            .OrderByDescending(l => query.Order == LineOrder.BySize ? Math.Abs(l.Amount) : 0).ThenBy(l => l.Load).ThenBy(l => l.Row).ToList();
+        var after = LineCursor.Parse(query.Cursor);
+        var page = matches.Where(l => after is null || IsAfter(l, after.Value, query.Order)).Take(query.Limit + 1).ToList();
+        var more = page.Count > query.Limit;
+        if (more) page.RemoveAt(query.Limit);
+        var next = more ? new LineCursor(Math.Abs(page[^1].Amount), page[^1].Load, page[^1].Row).ToString() : null;
+        return ValueTask.FromResult(new LinePage([.. page], matches.Count, matches.Sum(l => l.Amount), next));
+    }
+
+    private static bool IsAfter(Line line, LineCursor cursor, LineOrder order)
+    {
+        var bySize = order == LineOrder.BySize ? Math.Abs(line.Amount).CompareTo(cursor.Size) : 0;
+        return bySize < 0 || (bySize == 0 && (line.Load, line.Row).CompareTo((cursor.Load, cursor.Row)) > 0);
+    }
+
+    private CellSum ToSum(UInt128 key, Int128 units, long lines, int[] columns, bool byPeriod)
+    {
+        var period = 0;
+        if (byPeriod)
+        {
+            period = (int)(key & 0xFFFFF);
+            key >>= 20;
+        }
+        var members = new int[columns.Length];
+        for (var c = columns.Length - 1; c >= 0; c--)
+        {
+            members[c] = (int)(key % (uint)_radix[columns[c]]);
+            key /= (uint)_radix[columns[c]];
+        }
+        return new CellSum(ImmutableArray.Create(members), period, (decimal)units / UnitsPerOne, lines);
+    }
+
+    private static bool Passes((int[] Column, bool[] Keep)[] filters, int row)
+    {
+        foreach (var (column, keep) in filters)
+            if (!keep[column[row]]) return false;
+        return true;
+    }
+
+    private bool[] Bitmap(MemberFilter filter)
+    {
+        var keep = new bool[_radix[_dimensions.IndexOf(filter.Dimension)]];
+        if (filter.Exclude) Array.Fill(keep, true);
+        foreach (var member in filter.Members)
+            if (member < keep.Length) keep[member] = !filter.Exclude;
+        return keep;
+    }
+
+    private int LowerBound(long key)
+    {
+        var (low, high) = (0, _keys.Length);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (_keys[middle] < key) low = middle + 1;
+            else high = middle;
+        }
+        return low;
+    }
+
+    private static long Key(int version, int period) => ((long)version << 20) + period;
+
+    private void Check(BookView view)
+    {
+        if (view != _view) throw new InvalidOperationException($"These facts are of edition {_view.Edition}, not {view.Edition}.");
+    }
+}

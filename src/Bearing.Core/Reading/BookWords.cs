@@ -1,0 +1,99 @@
+using System.Collections.Frozen;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>Something in a book that has a name.</summary>
+/// <param name="Target">What the name stands for.</param>
+/// <param name="Stems">Its name as stems.</param>
+public sealed record BookName(BookTarget Target, string Text, string[] Stems);
+
+/// <param name="Kind">Figure, Member, Level or Scenario.</param>
+/// <param name="Value">Figure: <c>a:6110</c> or <c>m:gross-profit</c>. Member: member code. Level: level name. Scenario: side text.</param>
+/// <param name="Dimension">Dimension code for members and levels.</param>
+public sealed record BookTarget(MentionKind Kind, string Value, string? Dimension, string Title);
+
+/// <summary>The words of one edition of a book, indexed for whole and partial names.</summary>
+public sealed class BookWords
+{
+    private readonly FrozenDictionary<string, BookName[]> _whole;
+    private readonly FrozenDictionary<string, BookName[]> _byStem;
+
+    public BookWords(Book book)
+    {
+        Names = [.. All(book)];
+        _whole = Names.Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
+        _byStem = Names.SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
+            .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
+    }
+
+    public IReadOnlyList<BookName> Names { get; }
+
+    public IEnumerable<string> Stems => _byStem.Keys;
+
+    public bool Knows(string stem) => _byStem.ContainsKey(stem);
+
+    public IReadOnlyList<BookName> Whole(string phrase) => _whole.GetValueOrDefault(phrase) ?? [];
+
+    /// <summary>Names that hold the stems side by side in this order, and more.</summary>
+    public IEnumerable<BookName> Partial(IReadOnlyList<string> stems)
+    {
+        if (!_byStem.TryGetValue(stems[0], out var candidates)) return [];
+        return candidates.Where(n => n.Stems.Length > stems.Count && Contains(n.Stems, stems));
+    }
+
+    private static bool Contains(string[] name, IReadOnlyList<string> stems)
+    {
+        for (var at = 0; at + stems.Count <= name.Length; at++)
+        {
+            var same = true;
+            for (var i = 0; i < stems.Count && same; i++) same = name[at + i] == stems[i];
+            if (same) return true;
+        }
+        return false;
+    }
+
+    private static IEnumerable<BookName> All(Book book)
+    {
+        foreach (var member in book.Members)
+        {
+            var dimension = book.Dimension(member.DimensionId);
+            var target = dimension.Role == DimensionRole.Account
+                ? new BookTarget(MentionKind.Figure, "a:" + member.Code, dimension.Code, member.Name)
+                : new BookTarget(MentionKind.Member, member.Code, dimension.Code, member.Name);
+            foreach (var name in Named(target, [member.Name, member.Code, .. member.OtherNames])) yield return name;
+        }
+        foreach (var line in book.Definition.Statement)
+            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + line.Code, null, line.Name), [line.Name, line.Code, .. line.OtherNames]))
+                yield return name;
+        foreach (var measure in book.Definition.Measures)
+            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + measure.Code, null, measure.Name), [measure.Name, measure.Code, .. measure.OtherNames]))
+                yield return name;
+        foreach (var scenario in book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual))
+        {
+            foreach (var name in Named(new BookTarget(MentionKind.Scenario, scenario.Code, null, scenario.Name), [scenario.Name, scenario.Code])) yield return name;
+            foreach (var version in scenario.Versions)
+                foreach (var name in Named(new BookTarget(MentionKind.Scenario, $"{scenario.Code}:{version.Code}", null, $"{scenario.Name} {version.Code}"), [$"{scenario.Name} {version.Code}"]))
+                    yield return name;
+        }
+        foreach (var dimension in book.Definition.Dimensions)
+        {
+            var levels = dimension.Levels;
+            for (var i = 0; i < levels.Length; i++)
+            {
+                var own = i == levels.Length - 1 ? dimension.OtherNames.Insert(0, dimension.Name) : [];
+                foreach (var name in Named(new BookTarget(MentionKind.Level, levels[i], dimension.Code, levels[i]), [levels[i], .. own])) yield return name;
+            }
+        }
+    }
+
+    private static IEnumerable<BookName> Named(BookTarget target, IEnumerable<string> texts)
+    {
+        var seen = new HashSet<string>();
+        foreach (var text in texts)
+        {
+            var stems = Words.Tokens(text).Select(t => t.Stem).ToArray();
+            if (stems.Length > 0 && seen.Add(string.Join(' ', stems))) yield return new BookName(target, text, stems);
+        }
+    }
+}

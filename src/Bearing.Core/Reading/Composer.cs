@@ -1,0 +1,251 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>
+/// Composes the mentions of one covering by a small set of typed rules. Each rule looks for a pattern of kinds and puts
+/// something larger in its place; rules run in order, each as often as it fits. What is left is taken up word by word.
+/// To add a construction, add a rule to <see cref="Rules"/>.
+/// </summary>
+internal sealed class Composer(Book book)
+{
+    private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
+
+    private Func<List<Item>, int, bool>[] Rules =>
+        [NamedPeriod, PeriodRange, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
+
+    public Draft Compose(Covering covering)
+    {
+        var items = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).Select(m => (Item)new WordItem(m)).ToList();
+        // Every rule makes the list shorter or turns a word into something else, so this ends.
+        foreach (var rule in Rules)
+            for (var at = 0; at < items.Count; at++)
+                while (rule(items, at)) { }
+        var draft = new Draft();
+        foreach (var item in items) Take(draft, item);
+        return draft;
+    }
+
+    // Each rule says whether it found its pattern and replaced it.
+
+    /// <summary>month year · quarter year · year · month · relative period → period.</summary>
+    private bool NamedPeriod(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { } word) return false;
+        var year = Word(items, at + 1) is { Kind: MentionKind.Year } y ? int.Parse(y.Value, CultureInfo.InvariantCulture) : (int?)null;
+        switch (word.Kind)
+        {
+            case MentionKind.Month:
+                var month = int.Parse(word.Value, CultureInfo.InvariantCulture);
+                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PeriodSpan.Of(year is { } given
+                    ? book.Calendar.PeriodOfMonth(given, month) : Latest(month)), year is not null));
+            case MentionKind.Part:
+                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null));
+            case MentionKind.Year:
+                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true));
+            case MentionKind.Period:
+                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true));
+            default:
+                return false;
+        }
+    }
+
+    /// <summary>period to period → period. The first end takes its year from the second when it has none.</summary>
+    private bool PeriodRange(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { } from || Word(items, at + 1)?.Kind is not MentionKind.To || At<PeriodItem>(items, at + 2) is not { } to) return false;
+        var (first, last) = (from.Span.From, to.Span.To);
+        while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
+        while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
+        if (!to.YearGiven && last < first) last = last.AddMonths(12);
+        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven));
+    }
+
+    /// <summary>versus budget · over plan · than last year → base.</summary>
+    private bool ScenarioAsBase(List<Item> items, int at) =>
+        Word(items, at)?.Kind is MentionKind.Comparator or MentionKind.Gap && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value));
+
+    /// <summary>versus August → base period.</summary>
+    private bool PeriodAsBase(List<Item> items, int at) =>
+        Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } period
+            && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span));
+
+    /// <summary>base and scenario → two bases.</summary>
+    private bool FurtherBase(List<Item> items, int at) =>
+        At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
+            && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
+
+    /// <summary>by level, level and level · monthly → breakdown, in the order said.</summary>
+    private bool Split(List<Item> items, int at)
+    {
+        var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then;
+        var next = led ? at + 1 : at;
+        if (LevelAt(items, next) is not { } first) return false;
+        if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
+        var breakdowns = ImmutableArray.Create(first);
+        next++;
+        while (true)
+        {
+            var skip = next;
+            while (Word(items, skip)?.Kind is MentionKind.And or MentionKind.Then or MentionKind.By) skip++;
+            if (LevelAt(items, skip) is not { } more) break;
+            breakdowns = breakdowns.Add(more);
+            next = skip + 1;
+        }
+        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns));
+    }
+
+    /// <summary>excluding X and Y → filter.</summary>
+    private bool Without(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Exclude || MemberAt(items, at + 1) is not { } first) return false;
+        var (codes, end) = (ImmutableArray.Create(first.Code), at + 2);
+        while (Word(items, end)?.Kind is MentionKind.And && MemberAt(items, end + 1) is { } more && more.Dimension == first.Dimension)
+            (codes, end) = (codes.Add(more.Code), end + 2);
+        return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, first.Dimension, codes, true));
+    }
+
+    /// <summary>top 5 · 5 largest · worst → ranking; a level right behind it becomes the breakdown.</summary>
+    private bool Rank(List<Item> items, int at)
+    {
+        var numberFirst = Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1)?.Kind is MentionKind.Rank;
+        if (!numberFirst && Word(items, at)?.Kind is not MentionKind.Rank) return false;
+        var order = Word(items, numberFirst ? at + 1 : at)!.Value;
+        var number = Word(items, numberFirst ? at : at + 1) is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : (int?)null;
+        var length = number is null ? 1 : 2;
+        var level = LevelAt(items, at + length);
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number));
+        if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
+        return true;
+    }
+
+    /// <summary>which entity → breakdown, all of it in order.</summary>
+    private bool WhichLevel(List<Item> items, int at) =>
+        Word(items, at)?.Kind is MentionKind.Which && LevelAt(items, at + 1) is { } level
+            && Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]));
+
+    /// <summary>member and member of one dimension → filter.</summary>
+    private bool SeveralMembers(List<Item> items, int at)
+    {
+        var first = At<FilterItem>(items, at) is { Exclude: false } known ? known
+            : Word(items, at) is { Kind: MentionKind.Member } m ? new FilterItem(m.Start, m.End, m.Dimension!, [m.Value], false) : null;
+        if (first is null) return false;
+        var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        if (Word(items, skip) is not { Kind: MentionKind.Member } next || next.Dimension != first.Dimension) return false;
+        return Replace(items, at, skip - at + 1, (s, e) => first with { Start = s, End = e, Codes = first.Codes.Add(next.Value) });
+    }
+
+    /// <summary>Takes up what an item says; a word without a place has its price.</summary>
+    private void Take(Draft draft, Item item)
+    {
+        switch (item)
+        {
+            case PeriodItem period: draft.Periods.Add(period); Say("period"); break;
+            case BaseItem b: draft.Bases.Add(b.Scenario); draft.Compares = true; Say("base"); break;
+            case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
+            case BreakdownItem b: draft.Breakdowns.AddRange(b.Breakdowns); Say("breakdown"); break;
+            case FilterItem f: draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
+            case RankItem r: draft.Cost += draft.Rank is null ? 0.0 : 1.0; draft.Rank = r; Say("ranking"); break;
+            case WordItem w: TakeWord(draft, w.Mention); break;
+        }
+
+        void Say(string part) => draft.Sources.Add((part, item.Start, item.End));
+    }
+
+    private static void TakeWord(Draft draft, Mention word)
+    {
+        switch (word.Kind)
+        {
+            case MentionKind.Intent:
+                var intent = Enum.Parse<Intent>(word.Value, true);
+                draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
+                draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
+                Say("intent");
+                break;
+            case MentionKind.Gap: draft.Compares = true; Say("intent"); break;
+            case MentionKind.Figure:
+                draft.Figures.Add(new FigureRef(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]));
+                Say("figure");
+                break;
+            case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
+            case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) ? 0.4 : 0.0; Say("scenario"); break;
+            case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
+            case MentionKind.Edit: draft.Edits = true; break;
+            case MentionKind.Add: draft.Edits = draft.Adds = true; break;
+            case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
+            case MentionKind.Which: draft.Which = true; break;
+            case MentionKind.And: draft.Edits |= word.Start == 0; break;
+            case MentionKind.Level: draft.Cost += 0.8; break;
+            case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;
+            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank: draft.Cost += 2; break;
+            default: draft.Cost += 0.3; break;
+        }
+
+        void Say(string part) => draft.Sources.Add((part, word.Start, word.End));
+    }
+
+    private static Breakdown? LevelAt(List<Item> items, int at) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Level } level => Breakdown.By(level.Dimension!, level.Value),
+        { Kind: MentionKind.Grain } grain => Breakdown.ByTime(Enum.Parse<TimeGrain>(grain.Value, true)),
+        _ => null,
+    };
+
+    private (string Dimension, string Code)? MemberAt(List<Item> items, int at) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Member } member => (member.Dimension!, member.Value),
+        { Kind: MentionKind.Figure } figure when figure.Value[0] == 'a' => (book.Accounts.Code, figure.Value[2..]),
+        _ => null,
+    };
+
+    private Period Latest(int calendarMonth)
+    {
+        var now = book.Calendar.FirstDay(_now);
+        return book.Calendar.PeriodOfMonth(calendarMonth <= now.Month ? now.Year : now.Year - 1, calendarMonth);
+    }
+
+    private PeriodSpan PartOf(string value, int? year)
+    {
+        var (kind, number) = Pair(value);
+        PeriodSpan In(int y) => kind == "quarter" ? FiscalCalendar.Quarter(y, number) : FiscalCalendar.Half(y, number);
+        if (year is { } given) return In(given);
+        return In(_now.Year).From <= _now ? In(_now.Year) : In(_now.Year - 1);
+    }
+
+    private PeriodSpan Relative(string value)
+    {
+        if (PeriodSpan.TryParse(value, out var absolute)) return absolute;
+        var (kind, steps) = Pair(value);
+        return kind switch
+        {
+            "month" => PeriodSpan.Of(_now.AddMonths(steps)),
+            "quarter" => FiscalCalendar.QuarterOf(_now.AddMonths(3 * steps)),
+            "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
+            "ytd" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
+            _ => FiscalCalendar.Year(_now.Year + steps),
+        };
+    }
+
+    private static (string Kind, int Number) Pair(string value)
+    {
+        var colon = value.IndexOf(':', StringComparison.Ordinal);
+        return (value[..colon], int.Parse(value[(colon + 1)..], CultureInfo.InvariantCulture));
+    }
+
+    private static Mention? Word(List<Item> items, int at) => (At<WordItem>(items, at))?.Mention;
+
+    private static T? At<T>(List<Item> items, int at) where T : Item => at >= 0 && at < items.Count ? items[at] as T : null;
+
+    private static bool Replace(List<Item> items, int at, int length, Func<int, int, Item> build)
+    {
+        var whole = build(items[at].Start, items[at + length - 1].End);
+        items.RemoveRange(at, length);
+        items.Insert(at, whole);
+        return true;
+    }
+
+}

@@ -1,0 +1,53 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>A mention, or several composed into something larger; keeps the words it came from.</summary>
+internal abstract record Item(int Start, int End);
+
+internal sealed record WordItem(Mention Mention) : Item(Mention.Start, Mention.End);
+
+/// <param name="YearGiven">False when the year has still to be taken from the current period.</param>
+internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool YearGiven) : Item(Start, End);
+
+/// <param name="Scenario">Scenario word or code as mentioned.</param>
+internal sealed record BaseItem(int Start, int End, string Scenario) : Item(Start, End);
+
+internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End);
+
+internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdown> Breakdowns) : Item(Start, End);
+
+internal sealed record FilterItem(int Start, int End, string Dimension, ImmutableArray<string> Codes, bool Exclude) : Item(Start, End);
+
+/// <param name="Number">Null when no number was said.</param>
+internal sealed record RankItem(int Start, int End, string Order, int? Number) : Item(Start, End);
+
+/// <summary>What one covering of the words says, before defaults and before a previous question is brought in.</summary>
+internal sealed class Draft
+{
+    public Intent? Intent { get; set; }
+    public bool Compares { get; set; }
+    public List<FigureRef> Figures { get; } = [];
+    public bool ResultNamed { get; set; }
+    public List<string> Scenarios { get; } = [];
+    public List<string> Bases { get; } = [];
+    public List<PeriodItem> Periods { get; } = [];
+    public PeriodSpan? BasePeriod { get; set; }
+    public List<Filter> Filters { get; } = [];
+    public List<Breakdown> Breakdowns { get; } = [];
+    public RankItem? Rank { get; set; }
+    public string? Row { get; set; }
+    public bool Edits { get; set; }
+    public bool Adds { get; set; }
+    public bool Which { get; set; }
+
+    /// <summary>Price of words that were recognised and found no place.</summary>
+    public double Cost { get; set; }
+
+    /// <summary>Where each part was said: part name → token range.</summary>
+    public List<(string Part, int Start, int End)> Sources { get; } = [];
+
+    public bool IsBare => Intent is null && !Compares && Scenarios.Count == 0 && Bases.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Rank is null;
+}

@@ -1,0 +1,170 @@
+using System.Globalization;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>One thing that a span of words could mean.</summary>
+/// <param name="Start">Index of the first token.</param>
+/// <param name="Cost">0 for a name as it stands; more for every liberty taken with the words.</param>
+/// <param name="Title">The meaning in words.</param>
+public sealed record Mention(MentionKind Kind, string Value, string? Dimension, int Start, int Length, double Cost, string Title)
+{
+    public int End => Start + Length;
+}
+
+/// <summary>Finds every meaning of every span of up to six words. Nothing is decided here.</summary>
+public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords words)
+{
+    private const int LongestSpan = 6;
+    private const int MostCorrections = 4;
+    private const int MostPartials = 12;
+
+    /// <summary>Each mention has a price, so that one long name beats two short ones.</summary>
+    private const double PerMention = 0.05;
+    private const double WholeName = 0.02;
+    private const double PartOfName = 0.3;
+    private const double PerEdit = 0.6;
+
+    public List<Mention> Find(IReadOnlyList<Token> tokens)
+    {
+        var forms = tokens.Select(Forms).ToList();
+        var mentions = new List<Mention>();
+        for (var start = 0; start < tokens.Count; start++)
+        {
+            mentions.AddRange(Shapes(tokens[start], start));
+            for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
+                foreach (var (stems, cost) in Combine(forms, start, length))
+                    mentions.AddRange(Lookup(stems, start, length, cost));
+        }
+        return mentions;
+    }
+
+    /// <summary>Known words close to one that is not, nearest first.</summary>
+    public IReadOnlyList<string> Nearest(string stem, int most) => [.. words.Names
+        .Select(n => (n.Text, Distance: n.Stems.Min(s => s.StartsWith(stem, StringComparison.Ordinal) || stem.StartsWith(s, StringComparison.Ordinal) && s.Length > 3
+            ? 1 : Words.Distance(s, stem, 3))))
+        .Where(n => n.Distance <= 3 && n.Distance < stem.Length - 1).OrderBy(n => n.Distance).ThenBy(n => n.Text, StringComparer.Ordinal)
+        .Select(n => n.Text).Distinct().Take(most)];
+
+    /// <summary>The word itself when it is known, otherwise the known words nearest to it: an existing word is never turned into another.</summary>
+    private List<(string Stem, double Cost)> Forms(Token token)
+    {
+        if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || token.Stem.Any(char.IsDigit)) return [(token.Stem, 0)];
+        var tolerance = Words.Tolerance(token.Stem.Length);
+        if (tolerance == 0) return [(token.Stem, 0)];
+        var near = vocabulary.Stems.Where(s => s.Length > 3).Concat(words.Stems)
+            .Select(s => (Stem: s, Distance: Words.Distance(token.Stem, s, tolerance))).Where(s => s.Distance <= tolerance).ToList();
+        if (near.Count == 0) return [(token.Stem, 0)];
+        var least = near.Min(n => n.Distance);
+        return [.. near.Where(n => n.Distance == least).Select(n => n.Stem).Distinct().Order(StringComparer.Ordinal).Take(MostCorrections).Select(s => (s, least * PerEdit))];
+    }
+
+    private static IEnumerable<(string[] Stems, double Cost)> Combine(List<List<(string Stem, double Cost)>> forms, int start, int length)
+    {
+        IEnumerable<(string[] Stems, double Cost)> combined = [([], 0)];
+        for (var i = start; i < start + length; i++)
+        {
+            var options = forms[i];
+            combined = combined.SelectMany(c => options.Select(o => ((string[])[.. c.Stems, o.Stem], c.Cost + o.Cost)));
+        }
+        return combined.Take(MostCorrections * 2);
+    }
+
+    private IEnumerable<Mention> Lookup(string[] stems, int start, int length, double cost)
+    {
+        var phrase = string.Join(' ', stems);
+        foreach (var (kind, value) in vocabulary.Find(phrase))
+            yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind), phrase);
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName);
+        if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
+        foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
+            yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length))));
+    }
+
+    /// <summary>A word that can carry meaning is preferred to the same word as filler.</summary>
+    private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Place ? 0.05 : 0;
+
+    private static Mention Named(BookName name, int start, int length, double cost) =>
+        new(name.Target.Kind, name.Target.Value, name.Target.Dimension, start, length, cost, name.Target.Title);
+
+    /// <summary>Numbers, years and period codes, known by their shape.</summary>
+    private IEnumerable<Mention> Shapes(Token token, int at)
+    {
+        var text = token.Stem;
+        if (Year(text) is { } year) yield return Shape(MentionKind.Year, year.ToString(CultureInfo.InvariantCulture));
+        if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number <= 1000)
+            yield return Shape(MentionKind.Number, number.ToString(CultureInfo.InvariantCulture));
+        if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString());
+
+        Mention Shape(MentionKind kind, string value) => new(kind, value, null, at, 1, PerMention, token.Text);
+    }
+
+    /// <summary>2026, fy26, fy2026.</summary>
+    private static int? Year(string text)
+    {
+        var digits = text.StartsWith("fy", StringComparison.Ordinal) ? text[2..] : text.Length == 4 ? text : "";
+        if (!int.TryParse(digits, NumberStyles.None, CultureInfo.InvariantCulture, out var year)) return null;
+        if (digits.Length == 2) year += 2000;
+        return year is >= 1990 and <= 2100 ? year : null;
+    }
+
+    /// <summary>2026-09, 09/2026, 2026-P09, sep-26, sep/2026.</summary>
+    private Period? MonthOf(string text)
+    {
+        if (Period.TryParse(text, out var canonical)) return canonical;
+        var parts = text.Split('-', '/', '.');
+        if (parts.Length != 2) return null;
+        if (Year(parts[0]) is { } first && Month(parts[1]) is { } m1) return book.Calendar.PeriodOfMonth(first, m1);
+        var last = parts[1].Length == 2 ? "20" + parts[1] : parts[1];
+        return Year(last) is { } second && Month(parts[0]) is { } m2 ? book.Calendar.PeriodOfMonth(second, m2) : null;
+    }
+
+    private int? Month(string text)
+    {
+        if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number)) return number is >= 1 and <= 12 ? number : null;
+        var named = vocabulary.Find(Words.Stem(text)).FirstOrDefault(e => e.Kind == MentionKind.Month).Value;
+        return named is null ? null : int.Parse(named, CultureInfo.InvariantCulture);
+    }
+}
+
+/// <summary>A choice of mentions that do not overlap, and the words left over.</summary>
+public sealed record Covering(IReadOnlyList<Mention> Mentions, IReadOnlyList<int> Unused, double Cost);
+
+/// <summary>Finds the cheapest coverings of a text, all candidate meanings weighed together.</summary>
+public static class Coverings
+{
+    private const int Kept = 64;
+
+    /// <summary>A word without a use costs more than any reading of it would.</summary>
+    private const double UnusedWord = 4.0;
+
+    private sealed record Step(Step? Before, Mention? Mention, int Position, double Cost);
+
+    public static IReadOnlyList<Covering> Best(IReadOnlyList<Token> tokens, IReadOnlyList<Mention> mentions)
+    {
+        var starting = mentions.ToLookup(m => m.Start);
+        var states = Enumerable.Range(0, tokens.Count + 1).Select(_ => new List<Step>()).ToArray();
+        states[0].Add(new Step(null, null, 0, 0));
+        for (var at = 0; at < tokens.Count; at++)
+        {
+            foreach (var step in states[at].OrderBy(s => s.Cost).Take(Kept))
+            {
+                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : 0)));
+                foreach (var mention in starting[at]) states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
+            }
+        }
+        return [.. states[^1].OrderBy(s => s.Cost).Take(Kept).Select(s => ToCovering(s, tokens))];
+    }
+
+    private static Covering ToCovering(Step last, IReadOnlyList<Token> tokens)
+    {
+        var mentions = new List<Mention>();
+        var unused = new List<int>();
+        for (var step = last; step.Before is not null; step = step.Before)
+        {
+            if (step.Mention is { } mention) mentions.Insert(0, mention);
+            else if (tokens[step.Position].Text.Any(char.IsLetterOrDigit)) unused.Insert(0, step.Position);
+        }
+        return new Covering(mentions, unused, last.Cost);
+    }
+}

@@ -1,0 +1,141 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>What came of reading a text.</summary>
+public enum ReadingOutcome { Understood, AsksBack, CannotAnswer }
+
+/// <param name="Words">The words that caused it; empty when it was assumed.</param>
+/// <param name="Means">In words.</param>
+/// <param name="Value">In codes, as the question holds it.</param>
+/// <param name="Part">figure, period, subject, base, filter, breakdown, ranking or intent.</param>
+public sealed record ReadingPart(string Part, string Words, string Means, string Value);
+
+/// <param name="Sentence">The whole question in one plain sentence.</param>
+/// <param name="Unused">Words that carry meaning and had no use.</param>
+public sealed record Reading(string Sentence, ImmutableArray<ReadingPart> Parts, ImmutableArray<string> Assumed, ImmutableArray<string> Unused);
+
+/// <param name="Means">What choosing it would give, in words.</param>
+public sealed record ReadingChoice(string Means, Question Question);
+
+/// <param name="Question">Set when understood.</param>
+/// <param name="Choices">Set when asking back: two to five.</param>
+/// <param name="Because">Set when it cannot be answered.</param>
+/// <param name="Nearest">Known words or questions nearest to what was not understood.</param>
+public sealed record ReadResult(ReadingOutcome Outcome, Reading? Reading, Question? Question, ImmutableArray<ReadingChoice> Choices,
+    string? Because, ImmutableArray<string> Nearest);
+
+/// <summary>
+/// Reads plain language: text → tokens → mentions (all candidate meanings) → coverings → drafts → the cheapest question.
+/// A pure function of text, book and previous question.
+/// </summary>
+public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
+{
+    public const int LongestText = 1_000;
+    private const int MostTokens = 80;
+    private const int MostChoices = 5;
+
+    /// <summary>A runner-up within this price of the winner that means something else leads to asking back.</summary>
+    private const double Margin = 0.12;
+
+    public ReadResult Read(string text, Previous? previous = null)
+    {
+        if (text.Length > LongestText) return Cannot($"The question has {text.Length:N0} characters; up to {LongestText:N0} can be read. Ask for one thing at a time.");
+        var tokens = Words.Tokens(text);
+        if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
+        if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
+        var finder = new MentionFinder(vocabulary, book, words);
+        var coverings = Coverings.Best(tokens, finder.Find(tokens));
+        var readings = new List<(Covering Covering, Draft Draft, Resolved Resolved, double Cost)>();
+        CannotAnswerException? because = null;
+        foreach (var covering in coverings)
+        {
+            try
+            {
+                var draft = new Composer(book).Compose(covering);
+                var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And));
+                var resolved = new Resolver(book, previous).Resolve(draft, content);
+                readings.Add((covering, draft, resolved, covering.Cost + resolved.Cost));
+            }
+            catch (CannotAnswerException e)
+            {
+                because ??= e;
+            }
+        }
+        if (readings.Count == 0) return Cannot(because!.Message, [.. because.Nearest]);
+        var ordered = readings.OrderBy(r => r.Cost).ToList();
+        var best = ordered[0];
+        if (Unknown(best.Covering, tokens, finder) is { } unknown) return unknown;
+        var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Select(i => tokens[i].Text)]);
+        var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin).Select(r => r.Resolved.Question).Distinct().ToList());
+        if (rivals.Count > 1)
+            return new ReadResult(ReadingOutcome.AsksBack, reading, null,
+                [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
+        return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, []);
+    }
+
+    /// <summary>
+    /// Nothing recognised at all, or an unknown word where a name is expected: answering would silently widen the question.
+    /// </summary>
+    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder)
+    {
+        if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
+            ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
+        var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
+        var blocking = covering.Unused.Where(i => meaningful == 0 || FollowsPlace(covering, i)).ToList();
+        if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
+        var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
+        var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Distinct().Take(5).ToArray();
+        var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
+        var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
+        return Cannot(because, nearest);
+    }
+
+    private static bool FollowsPlace(Covering covering, int index)
+    {
+        // Steps over further unknown words and articles: "at the old mill".
+        for (var at = index - 1; at >= 0; at--)
+        {
+            if (covering.Unused.Contains(at)) continue;
+            var mention = covering.Mentions.FirstOrDefault(m => m.Start <= at && at < m.End);
+            if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.Exclude or MentionKind.And or MentionKind.Edit }) return true;
+            if (mention is not { Kind: MentionKind.Filler }) return false;
+        }
+        return false;
+    }
+
+    /// <summary>Readings that differ in what they speak of; one that contains another speaks for both.</summary>
+    private List<Question> Rivals(List<Question> questions)
+    {
+        var distinct = questions.DistinctBy(q => (q.Figure, Filters: string.Join(';', q.Filters.Select(f => $"{f.Dimension}{f.Exclude}{string.Join(',', f.Members)}")),
+            string.Join(',', q.Spans), string.Join(',', q.Bases), q.Subject)).ToList();
+        return [.. distinct.Where(q => !distinct.Any(other => other != q && Contains(other, q)))];
+    }
+
+    private bool Contains(Question wide, Question narrow)
+    {
+        var sameFigure = wide.Figure == narrow.Figure;
+        var figureContains = sameFigure || (book.Figure(wide.Figure) is SumFigure w && book.Figure(narrow.Figure) is SumFigure n
+            && n.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains)));
+        if (!figureContains || wide.Filters.Length != narrow.Filters.Length) return false;
+        var differs = !sameFigure;
+        for (var i = 0; i < wide.Filters.Length; i++)
+        {
+            if (wide.Filters[i] == narrow.Filters[i]) continue;
+            if (!Contains(wide.Filters[i], narrow.Filters[i])) return false;
+            differs = true;
+        }
+        return differs && wide.Spans.SequenceEqual(narrow.Spans) && wide.Bases.SequenceEqual(narrow.Bases);
+    }
+
+    private bool Contains(Filter wide, Filter narrow)
+    {
+        if (wide.Dimension != narrow.Dimension || wide.Exclude != narrow.Exclude || !book.TryDimension(wide.Dimension, out var dimension)) return false;
+        var within = wide.Members.Select(c => book.TryMember(dimension.Id, c, out var m) ? m.Id : 0).ToHashSet();
+        return narrow.Members.All(c => book.TryMember(dimension.Id, c, out var m) && book.PathTo(m.Id).Any(within.Contains));
+    }
+
+    private static ReadResult Cannot(string because, params string[] nearest) => new(ReadingOutcome.CannotAnswer, null, null, [], because, [.. nearest]);
+}

@@ -1,0 +1,82 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>Says a question in one plain sentence and in parts tied to the words that caused them.</summary>
+public sealed class ReadingWriter(Book book)
+{
+    /// <summary>Reads back a question that was put by hand; its parts come from no words.</summary>
+    public Reading Write(Question question) => Write(new Resolved(question, [], 0, false), new Draft(), [], []);
+
+    internal Reading Write(Resolved resolved, Draft draft, List<Token> tokens, ImmutableArray<string> unused)
+    {
+        var question = resolved.Question;
+        var parts = ImmutableArray.CreateBuilder<ReadingPart>();
+        void Add(string part, string means, string value) => parts.Add(new ReadingPart(part, Said(part), means, value));
+        string Said(string part) => string.Join(" … ", draft.Sources.Where(s => s.Part == part)
+            .Select(s => string.Join(' ', tokens.Skip(s.Start).Take(s.End - s.Start).Select(t => t.Text))));
+
+        Add("intent", IntentName(question.Intent), question.Intent.ToString().ToLowerInvariant());
+        Add("figure", book.Figure(question.Figure)?.Name ?? question.Figure.Code, (question.Figure.Kind == FigureKind.Account ? "a:" : "m:") + question.Figure.Code);
+        foreach (var span in question.Spans) Add("period", book.Calendar.NameOf(span), span.ToString());
+        Add("scenario", book.NameOf(question.Subject), question.Subject.ToString());
+        foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + book.NameOf(side), side.ToString());
+        foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
+        foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
+        if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        var assumed = resolved.Assumed;
+        if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
+        else if (question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"all {book.Entities.Name.ToLowerInvariant()} members");
+        return new Reading(Sentence(question), parts.ToImmutable(), assumed, unused);
+    }
+
+    /// <summary>"Variance of Fuel: Actual against Budget 2026, in September 2026, for Skelmar Ferries, by account."</summary>
+    public string Sentence(Question question)
+    {
+        var figure = book.Figure(question.Figure)?.Name ?? question.Figure.Code;
+        var sides = question.Bases.Length == 0 ? book.NameOf(question.Subject)
+            : $"{book.NameOf(question.Subject)} against {string.Join(" and ", question.Bases.Select(book.NameOf))}";
+        var lead = question.Intent switch
+        {
+            Intent.Why => $"What drives the variance of {figure}: {sides}",
+            Intent.Variance => $"Variance of {figure}: {sides}",
+            Intent.Bridge => $"Bridge of {figure} from {string.Join(" and ", question.Bases.Select(book.NameOf))} to {book.NameOf(question.Subject)}",
+            Intent.Entries => $"{book.NameOf(question.Subject)} entries for {figure}",
+            _ => $"{figure}: {sides}",
+        };
+        var spans = string.Join(" and ", question.Spans.Select(book.Calendar.NameOf));
+        var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
+        var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
+        var rank = question.Ranking is { } r ? ", " + RankingName(r) : "";
+        return $"{lead}, {spans}{filters}{by}{rank}.";
+    }
+
+    private static string IntentName(Intent intent) => intent switch
+    {
+        Intent.Why => "what drives the variance",
+        Intent.Variance => "variance",
+        Intent.Bridge => "bridge",
+        Intent.Entries => "ledger entries",
+        _ => "the figure itself",
+    };
+
+    private string FilterName(Filter filter)
+    {
+        var names = !book.TryDimension(filter.Dimension, out var dimension) ? filter.Members
+            : filter.Members.Select(c => book.TryMember(dimension.Id, c, out var m) ? m.Name : "Unassigned").ToImmutableArray();
+        return (filter.Exclude ? "without " : "for ") + string.Join(" and ", names);
+    }
+
+    private static string BreakdownName(Breakdown by) => by.Grain is { } grain ? grain.ToString().ToLowerInvariant()
+        : (by.Level ?? by.Dimension!).ToLowerInvariant();
+
+    private static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
+    {
+        (RankBy.Unfavourable, _) => $"the {ranking.Count} most unfavourable",
+        (RankBy.Favourable, _) => $"the {ranking.Count} most favourable",
+        (_, true) => $"the {ranking.Count} smallest",
+        _ => $"the {ranking.Count} largest",
+    };
+}

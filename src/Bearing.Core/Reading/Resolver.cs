@@ -1,0 +1,259 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Variance;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>A draft brought to a whole question.</summary>
+/// <param name="Assumed">What was not said and taken as usual, each in words.</param>
+/// <param name="Cost">Price of what did not fit.</param>
+internal sealed record Resolved(Question Question, ImmutableArray<string> Assumed, double Cost, bool FollowsUp);
+
+/// <summary>
+/// Fills a draft up to a question: from the previous question when the text is a fragment of it, from the book's usual
+/// choices otherwise. Every choice that was not said is listed.
+/// </summary>
+internal sealed class Resolver(Book book, Previous? previous)
+{
+    private const int DefaultRanking = 10;
+    private const double MisfittingPeriods = 2;
+    private const double NothingToFollow = 3;
+
+    private readonly List<string> _assumed = [];
+    private double _cost;
+
+    public Resolved Resolve(Draft draft, int contentWords)
+    {
+        _cost = draft.Cost;
+        var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
+            || (draft.IsBare && contentWords <= 3));
+        if (previous is null && draft.Row is not null) _cost += NothingToFollow;
+        var question = edits ? Edit(draft, previous!) : Fresh(draft);
+        return new Resolved(question, [.. _assumed], _cost, edits);
+    }
+
+    private Question Fresh(Draft draft)
+    {
+        var (figure, filters) = Figure(draft);
+        if (figure is null)
+        {
+            figure = book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first.");
+            if (!draft.ResultNamed)
+            {
+                _assumed.Add($"{book.Figure(figure)!.Name}, since no figure was named");
+                _cost += 0.4;
+            }
+        }
+        var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
+        var spans = Spans(draft);
+        var (subject, bases) = Sides(draft, spans[0], intent, Side.Actual, []);
+        if (bases.Length > 0 && intent == Intent.Value) intent = Intent.Variance;
+        return new Question
+        {
+            Intent = intent,
+            Figure = figure,
+            Subject = subject,
+            Bases = bases,
+            Spans = spans,
+            Filters = [.. filters.Concat(Merge(draft.Filters))],
+            Breakdowns = Breakdowns(draft, filters),
+            Ranking = Ranking(draft, bases.Length > 0),
+        };
+    }
+
+    private Question Edit(Draft draft, Previous before)
+    {
+        var question = before.Question;
+        if (draft.Row is { } row) question = Point(question, row, before);
+        var (figure, extra) = Figure(draft);
+        if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
+        foreach (var filter in Merge(draft.Filters))
+            question = question with { Filters = Replace(question, filter, draft.Adds) };
+        if (draft.Periods.Count > 0)
+            question = question with { Spans = draft.Adds ? [.. question.Spans.Concat(Spans(draft)).Distinct()] : Spans(draft) };
+        if (draft.Breakdowns.Count > 0)
+            question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
+        else if (figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
+        var intent = draft.Intent ?? (draft.Compares ? Intent.Variance : question.Intent);
+        if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
+        if (draft.Intent is null && question.Intent == Intent.Entries && draft.Rank is null && (draft.Breakdowns.Count > 0 || draft.Compares))
+            intent = question.Bases.Length > 0 || draft.Compares ? Intent.Variance : Intent.Value;
+        if (draft.Scenarios.Count > 0 || draft.Bases.Count > 0 || draft.BasePeriod is not null || (draft.Compares && question.Bases.Length == 0))
+        {
+            var (subject, bases) = Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
+            question = question with { Subject = subject, Bases = bases };
+            if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
+        }
+        if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        return question with { Intent = intent };
+    }
+
+    /// <summary>Several unrelated accounts are asked for under the result, kept to just these.</summary>
+    private (FigureRef? Figure, ImmutableArray<Filter> Filters) Figure(Draft draft)
+    {
+        var figures = draft.Figures.Distinct().Where(f => !draft.Figures.Any(other => other != f && Within(other, f))).ToList();
+        if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
+        if (figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null)
+        {
+            _cost += 2;
+            return (figures[^1], []);
+        }
+        var codes = figures.Select(f => f.Code).ToImmutableArray();
+        var types = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Account?.Type : null).Distinct().ToList();
+        var paths = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? book.PathTo(m.Id) : []).ToList();
+        var common = paths[0].TakeWhile((id, i) => paths.All(p => p.Length > i && p[i] == id)).LastOrDefault();
+        var figure = common != 0 && types.Count == 1 ? new FigureRef(FigureKind.Account, book.Member(common).Code) : book.Result;
+        return (figure, [new Filter(book.Accounts.Code, codes)]);
+    }
+
+    /// <summary>Whether one figure is a part of the other: "fuel costs" means fuel, not all costs.</summary>
+    private bool Within(FigureRef part, FigureRef whole)
+    {
+        if (book.Figure(part) is not SumFigure p || book.Figure(whole) is not SumFigure w || p.Accounts.SequenceEqual(w.Accounts)) return false;
+        return p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+    }
+
+    private ImmutableArray<PeriodSpan> Spans(Draft draft)
+    {
+        if (draft.Periods.Count > 0)
+        {
+            foreach (var period in draft.Periods.Where(p => !p.YearGiven)) _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the latest one");
+            return [.. draft.Periods.Select(p => p.Span).Distinct()];
+        }
+        if (book.CurrentPeriod is not { } now) return book.Definition.Scenarios.Select(s => s.Current.Coverage?.Span).FirstOrDefault(s => s is not null) is { } any ? [any] : [];
+        if (draft.BasePeriod is { } compared)
+        {
+            var after = compared.AddMonths(compared.Count);
+            _assumed.Add($"{book.Calendar.NameOf(after)}, which follows {book.Calendar.NameOf(compared)}");
+            return [after];
+        }
+        if (draft.Bases.Concat(draft.Scenarios).Contains("prior-period"))
+        {
+            _assumed.Add($"{book.Calendar.NameOf(now)}, the latest closed month");
+            return [PeriodSpan.Of(now)];
+        }
+        _assumed.Add($"{book.Calendar.NameOf(FiscalCalendar.YearToDate(now))}, the year to date, since no period was named");
+        return [FiscalCalendar.YearToDate(now)];
+    }
+
+    private (Side Subject, ImmutableArray<Side> Bases) Sides(Draft draft, PeriodSpan span, Intent intent, Side subject, ImmutableArray<Side> before)
+    {
+        var bases = draft.Bases.Select(b => Named(b, span)).ToList();
+        var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
+        var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
+        if (draft.BasePeriod is { } other)
+        {
+            if (other.Count != span.Count) _cost += MisfittingPeriods;
+            var shift = span.From.Ordinal - other.From.Ordinal;
+            bases.Add(shift == 12 ? Side.PriorYear : Side.PriorPeriod with { Version = shift.ToString(CultureInfo.InvariantCulture) });
+            if (shift == 0) _cost += MisfittingPeriods;
+        }
+        if (before.Length > 0 || previous is not null && named.Count > 0 && draft.Adds) bases.AddRange(named);
+        else if (named.Count + bases.Count > 1 || !compares)
+        {
+            var all = named.OrderBy(Precedence).ToList();
+            if (all.Count > 0) subject = all[0];
+            bases.AddRange(all.Skip(1));
+        }
+        else if (named.Count == 1)
+        {
+            if (named[0] == Side.Actual) subject = named[0];
+            else bases.Add(named[0]);
+        }
+        var result = before.Concat(bases).Where(b => b != subject).Distinct().ToList();
+        if (result.Count == 0 && compares && intent != Intent.Entries && Usual(span, subject) is { } usual)
+        {
+            result.Add(usual);
+            _assumed.Add($"compared with {book.NameOf(usual)}");
+        }
+        return (subject, [.. result.Order(Comparer<Side>.Create((a, b) => before.Length > 0 ? 0 : Precedence(a).CompareTo(Precedence(b))))]);
+    }
+
+    private Side? Usual(PeriodSpan span, Side subject)
+    {
+        if (book.Latest(ScenarioKind.Budget, span.To) is { } budget && budget.Code != subject.Scenario && budget.Current.Coverage!.Span.Intersect(span) is not null)
+            return new Side(SideKind.Version, budget.Code);
+        return subject == Side.PriorYear ? null : Side.PriorYear;
+    }
+
+    /// <summary>Actual before newer forecast before older forecast before budget before the past.</summary>
+    private int Precedence(Side side) => side.Kind switch
+    {
+        SideKind.PriorYear => 40,
+        SideKind.PriorPeriod => 50,
+        _ => book.Scenario(side.Scenario) switch
+        {
+            { Kind: ScenarioKind.Actual } => 0,
+            { Kind: ScenarioKind.Forecast } forecast => 20 - Math.Clamp(forecast.Current.CutOff?.Number ?? 0, 0, 12),
+            _ => 30,
+        },
+    };
+
+    private Side Named(string scenario, PeriodSpan span)
+    {
+        switch (scenario)
+        {
+            case "actual": return Side.Actual;
+            case "prior-year": return Side.PriorYear;
+            case "prior-period": return Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) };
+            case "budget" or "forecast":
+                var kind = scenario == "budget" ? ScenarioKind.Budget : ScenarioKind.Forecast;
+                var found = book.Latest(kind, span.To) ?? throw new CannotAnswerException($"The book has no {scenario} yet.", "versus last year");
+                return new Side(SideKind.Version, found.Code);
+            default: return Side.Parse(scenario);
+        }
+    }
+
+    private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures) =>
+        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Distinct()] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
+
+    private Ranking? Ranking(Draft draft, bool compares)
+    {
+        if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
+        var by = rank.Order switch
+        {
+            "worst" => compares ? RankBy.Unfavourable : RankBy.Value,
+            "best" => compares ? RankBy.Favourable : RankBy.Value,
+            _ => compares ? RankBy.Size : RankBy.Value,
+        };
+        var ascending = rank.Order == "smallest" || (rank.Order == "worst" && !compares);
+        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending);
+    }
+
+    private static List<Filter> Merge(List<Filter> filters) => [.. filters.GroupBy(f => (f.Dimension, f.Exclude))
+        .Select(g => new Filter(g.Key.Dimension, [.. g.SelectMany(f => f.Members).Distinct()], g.Key.Exclude))];
+
+    private ImmutableArray<Filter> Replace(Question question, Filter filter, bool adds)
+    {
+        var same = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude == filter.Exclude);
+        if (adds && same is not null) filter = filter with { Members = [.. same.Members.Concat(filter.Members).Distinct()] };
+        return [.. question.Filters.Where(f => f.Dimension != filter.Dimension || f.Exclude != filter.Exclude), filter];
+    }
+
+    /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>
+    private Question Point(Question question, string row, Previous before)
+    {
+        var rows = before.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal && r.Level == 0).ToList();
+        var picked = row switch
+        {
+            "largest" => rows.MaxBy(r => Math.Abs(Size(r))),
+            "smallest" => rows.MinBy(r => Math.Abs(Size(r))),
+            "worst" => rows.MinBy(Size),
+            "best" => rows.MaxBy(Size),
+            _ => rows.ElementAtOrDefault(int.Parse(row, CultureInfo.InvariantCulture) - 1),
+        };
+        if (picked is null) throw new CannotAnswerException("The last answer has no such row to point at.");
+        _assumed.Add($"the row {picked.Label} of the last answer");
+        return question with { Figure = picked.Slice.Figure, Filters = picked.Slice.Filters, Spans = [picked.Slice.Span], Breakdowns = [], Ranking = null };
+
+        decimal Size(Row r) => before.Grid.Value(r, ColumnKind.Variance).Number ?? before.Grid.Value(r, ColumnKind.Subject).Number ?? 0m;
+    }
+}
+
+/// <summary>The question before, with the grid that answered it, for follow-ups.</summary>
+public sealed record Previous(Question Question, Grid Grid)
+{
+    internal IEnumerable<Row> Rows => Grid.Rows;
+}

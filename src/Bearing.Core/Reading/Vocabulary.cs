@@ -1,0 +1,45 @@
+using System.Collections.Frozen;
+using System.Text.Json;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>What part a span of words can play in a question. Language words come from data, the rest from the book.</summary>
+public enum MentionKind
+{
+    Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
+    Rank, Which, Row, Result, Place, Filler, Figure, Member, Level,
+}
+
+/// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
+public sealed class Vocabulary
+{
+    private readonly FrozenDictionary<string, (MentionKind Kind, string Value)[]> _phrases;
+
+    private Vocabulary(LanguageFile file)
+    {
+        _phrases = file.Entries
+            .SelectMany(e => e.Words.Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
+            .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
+        Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
+    }
+
+    public static Vocabulary English { get; } = Load("en");
+
+    /// <summary>Every stem of every phrase.</summary>
+    public FrozenSet<string> Stems { get; }
+
+    public IEnumerable<string> Phrases => _phrases.Keys;
+
+    public IReadOnlyList<(MentionKind Kind, string Value)> Find(string phrase) => _phrases.GetValueOrDefault(phrase) ?? [];
+
+    private static Vocabulary Load(string language)
+    {
+        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.{language}.json")
+            ?? throw new InvalidOperationException($"The words of language {language} are not in the assembly.");
+        return new Vocabulary(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!);
+    }
+
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries);
+
+    private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
+}

@@ -1,0 +1,95 @@
+using System.Globalization;
+using System.Text;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>One word or number of a text.</summary>
+/// <param name="Text">As typed.</param>
+/// <param name="Stem">Lower case, without accents, possessive and plural ending.</param>
+/// <param name="Start">Offset in the text.</param>
+public sealed record Token(string Text, string Stem, int Start);
+
+/// <summary>Cuts text into words and brings them into the form in which they are compared.</summary>
+public static class Words
+{
+    /// <summary>Words, numbers (with inner marks such as 6+6 or 2026-09) and commas; other punctuation separates.</summary>
+    public static List<Token> Tokens(string text)
+    {
+        var tokens = new List<Token>();
+        var at = 0;
+        while (at < text.Length)
+        {
+            if (IsWord(text[at]))
+            {
+                var end = at + 1;
+                while (end < text.Length && (IsWord(text[end]) || IsInner(text, end))) end++;
+                var word = text[at..end];
+                tokens.Add(new Token(word, Stem(word), at));
+                at = end;
+            }
+            else
+            {
+                if (text[at] is ',' or '&' || (text[at] is '-' or '–' && at > 0 && at + 1 < text.Length && text[at - 1] == ' ' && text[at + 1] == ' '))
+                    tokens.Add(new Token(text[at].ToString(), text[at] == '–' ? "-" : text[at].ToString(), at));
+                at++;
+            }
+        }
+        return tokens;
+    }
+
+    public static string Phrase(string text) => string.Join(' ', Tokens(text).Select(t => t.Stem));
+
+    /// <summary>"Ferries" → "ferry", "Harbour's" → "harbour", "Ørsa" → "orsa".</summary>
+    public static string Stem(string word)
+    {
+        var plain = Plain(word);
+        foreach (var ending in (string[])["'s", "’s", "s'", "'"])
+            if (plain.Length > ending.Length && plain.EndsWith(ending, StringComparison.Ordinal)) plain = plain[..^ending.Length];
+        if (plain.Length > 4 && plain.EndsWith("ies", StringComparison.Ordinal)) return plain[..^3] + "y";
+        if (plain.Length > 4 && (plain.EndsWith("sses", StringComparison.Ordinal) || plain.EndsWith("xes", StringComparison.Ordinal) || plain.EndsWith("ches", StringComparison.Ordinal)))
+            return plain[..^2];
+        return plain.Length > 3 && plain[^1] == 's' && plain[^2] is not ('s' or 'u' or 'i') && !char.IsDigit(plain[^2]) ? plain[..^1] : plain;
+    }
+
+    /// <summary>Edits (one letter more, less, other, or two swapped) that turn one word into the other, up to <paramref name="most"/> + 1.</summary>
+    public static int Distance(string a, string b, int most)
+    {
+        if (Math.Abs(a.Length - b.Length) > most) return most + 1;
+        var (before, previous, current) = (new int[b.Length + 1], new int[b.Length + 1], new int[b.Length + 1]);
+        for (var j = 0; j <= b.Length; j++) previous[j] = j;
+        for (var i = 1; i <= a.Length; i++)
+        {
+            current[0] = i;
+            var least = i;
+            for (var j = 1; j <= b.Length; j++)
+            {
+                var cost = a[i - 1] == b[j - 1] ? 0 : 1;
+                current[j] = Math.Min(Math.Min(current[j - 1] + 1, previous[j] + 1), previous[j - 1] + cost);
+                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) current[j] = Math.Min(current[j], before[j - 2] + 1);
+                least = Math.Min(least, current[j]);
+            }
+            if (least > most) return most + 1;
+            (before, previous, current) = (previous, current, before);
+        }
+        return previous[b.Length];
+    }
+
+    /// <summary>How many edits a word of this length may have and still be taken for another.</summary>
+    public static int Tolerance(int length) => length < 4 ? 0 : length < 8 ? 1 : 2;
+
+    private static bool IsWord(char c) => char.IsLetterOrDigit(c) || c is '%' or '\'' or '’' or '~';
+
+    private static bool IsInner(string text, int at) => text[at] is '+' or '-' or '.' or '/' or ':' or '_' && at + 1 < text.Length && IsWord(text[at + 1])
+        && (char.IsDigit(text[at - 1]) || char.IsDigit(text[at + 1]));
+
+    private static string Plain(string word)
+    {
+        var letters = new StringBuilder(word.Length);
+        foreach (var c in word.Normalize(NormalizationForm.FormD))
+        {
+            if (CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark) continue;
+            letters.Append(char.ToLowerInvariant(c) switch { 'ø' => 'o', 'æ' => 'a', 'ß' => 's', 'ł' => 'l', 'đ' => 'd', '’' => '\'', var other => other });
+        }
+        return letters.ToString();
+    }
+}

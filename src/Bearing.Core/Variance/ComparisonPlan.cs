@@ -1,0 +1,113 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+
+namespace Bearing.Core.Variance;
+
+/// <summary>One side over one span, resolved to stored facts.</summary>
+/// <param name="Version">Null when the side has nothing for the span; <paramref name="Absence"/> says why.</param>
+/// <param name="Shift">Months by which stored periods lie before the subject's.</param>
+internal sealed record SidePlan(Side Side, ScenarioVersion? Version, PeriodSpan Stored, int Shift, Absence? Absence);
+
+/// <param name="Span">The periods that all sides present cover.</param>
+internal sealed record BlockPlan(PeriodSpan Span, ImmutableArray<SidePlan> Sides);
+
+/// <summary>
+/// Decides what can be compared before anything is computed: only periods and entities that both sides cover,
+/// and only by dimensions that both sides keep. What was left out is said in <see cref="Notes"/>.
+/// </summary>
+internal sealed class ComparisonPlan
+{
+    private readonly Book _book;
+    private readonly Question _question;
+    private readonly List<string> _notes = [];
+
+    public ComparisonPlan(Book book, Question question)
+    {
+        (_book, _question) = (book, question);
+        Blocks = [.. question.Spans.Select(Plan)];
+        EntityFilter = CoveredEntities();
+    }
+
+    public ImmutableArray<BlockPlan> Blocks { get; }
+
+    /// <summary>Drops entities that a base does not cover; null when all are covered.</summary>
+    public MemberFilter? EntityFilter { get; }
+
+    public IEnumerable<string> Notes => _notes;
+
+    private BlockPlan Plan(PeriodSpan asked)
+    {
+        var subject = Resolve(_question.Subject, asked);
+        if (subject.Version is null) throw Missing(_question.Subject, asked);
+        var sides = _question.Bases.Select(side => Resolve(side, asked)).Prepend(subject).ToList();
+        var present = sides.Where(s => s.Version is not null).ToList();
+        var common = present.Select(s => Covered(s)).Aggregate<PeriodSpan, PeriodSpan?>(asked, (span, covered) => span?.Intersect(covered));
+        if (common is not { } used) throw new CannotAnswerException(
+            $"{string.Join(" and ", present.Select(s => _book.NameOf(s.Side)))} have no period in common in {_book.Calendar.NameOf(asked)}.");
+        if (used != asked) _notes.Add(NoteNarrowed(asked, used, present));
+        // Months stay matched when the span shrinks: each side keeps its distance.
+        return new BlockPlan(used, [.. sides.Select(s => s with { Stored = used.AddMonths(-s.Shift) })]);
+    }
+
+    private SidePlan Resolve(Side side, PeriodSpan asked)
+    {
+        var shift = Scoping.Shift(side, asked);
+        if (side.Kind == SideKind.PriorPeriod) side = side with { Version = shift.ToString(System.Globalization.CultureInfo.InvariantCulture) };
+        if (Scoping.Stored(_book, side, asked) is not { } stored || stored.Version.Coverage is not { } coverage)
+            return new SidePlan(side, null, asked, shift, Absence.Missing);
+        if (stored.Span.Intersect(coverage.Span) is null) return new SidePlan(side, null, asked, shift, Absence.Missing);
+        if (NotKept(coverage, side)) return new SidePlan(side, null, asked, shift, Absence.NotKept);
+        return new SidePlan(side, stored.Version, stored.Span, shift, null);
+    }
+
+    /// <summary>A filter on a dimension that the side does not keep leaves nothing to compare.</summary>
+    private bool NotKept(Coverage coverage, Side side)
+    {
+        foreach (var filter in _question.Filters)
+        {
+            if (!_book.TryDimension(filter.Dimension, out var dimension) || coverage.KeptDimensions.Contains(dimension.Id)) continue;
+            if (dimension.Role == DimensionRole.Account) continue;
+            _notes.Add($"{_book.NameOf(side)} does not keep {dimension.Name.ToLowerInvariant()}s apart, so it cannot be compared for one of them.");
+            return true;
+        }
+        return false;
+    }
+
+    private static PeriodSpan Covered(SidePlan side) => side.Version!.Coverage!.Span.AddMonths(side.Shift);
+
+    private string NoteNarrowed(PeriodSpan asked, PeriodSpan used, List<SidePlan> present)
+    {
+        var limiting = present.Where(s => Covered(s).Intersect(asked) == used).Select(s => _book.NameOf(s.Side)).Distinct().ToList();
+        var who = limiting.Count > 0 ? string.Join(" and ", limiting) : "the sides together";
+        return $"{_book.Calendar.NameOf(asked)} was asked for; {who} cover{(limiting.Count == 1 ? "s" : "")} {_book.Calendar.NameOf(used)}, so only that is shown.";
+    }
+
+    private CannotAnswerException Missing(Side side, PeriodSpan asked)
+    {
+        var name = _book.NameOf(side);
+        if (_book.Version(side)?.Coverage is not { } coverage)
+            return new CannotAnswerException($"The book has no figures for {name} yet.");
+        var span = coverage.Span.AddMonths(Scoping.Shift(side, asked));
+        return new CannotAnswerException(
+            $"The book has no {name} figures for {_book.Calendar.NameOf(asked)}; they run from {_book.Calendar.NameOf(span.From)} to {_book.Calendar.NameOf(span.To)}.");
+    }
+
+    private MemberFilter? CoveredEntities()
+    {
+        var entities = Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null)
+            .Select(s => (s.Side, s.Version!.Coverage!.Entities)).ToList();
+        var all = entities.SelectMany(e => e.Entities).ToHashSet();
+        var uncovered = new HashSet<int>();
+        foreach (var (side, covered) in entities.DistinctBy(e => e.Side))
+        {
+            var lacking = all.Except(covered).ToList();
+            if (lacking.Count == 0) continue;
+            uncovered.UnionWith(lacking);
+            var names = string.Join(", ", lacking.Select(id => _book.Label(id).Name).Order(StringComparer.Ordinal));
+            _notes.Add($"{_book.NameOf(side)} does not cover {names}; the comparison leaves it out.");
+        }
+        return uncovered.Count == 0 ? null : new MemberFilter(_book.Entities.Id, [.. uncovered], true);
+    }
+}

@@ -1,0 +1,225 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+
+namespace Bearing.Core.Variance;
+
+/// <summary>The next or previous period shows most of the same amount the other way round.</summary>
+/// <param name="Variance">Of that period, in profit sign.</param>
+public sealed record TimingEvidence(Period Period, decimal Variance);
+
+/// <summary>A member that carries a material part of a variance.</summary>
+/// <param name="Level">Name of the level at which the member stands.</param>
+/// <param name="Variance">Profit sign.</param>
+/// <param name="Below">Where inside the member it sits, when that is concentrated.</param>
+public sealed record Driver(
+    RowMember Member, string Level, decimal Subject, decimal Base, decimal Variance, Slice Slice,
+    ImmutableArray<Driver> Below, TimingEvidence? Timing = null);
+
+/// <summary>Where a variance comes from. Drivers, offsets and the rest add up to the total exactly.</summary>
+/// <param name="Cut">The level by which the total was split, in words.</param>
+/// <param name="Offsets">Members that moved against the total.</param>
+/// <param name="Rest">What the named members do not carry.</param>
+/// <param name="RestMembers">How many members share the rest.</param>
+public sealed record DriverReport(
+    decimal Total, string Cut, ImmutableArray<Driver> Drivers, ImmutableArray<Driver> Offsets, decimal Rest, int RestMembers);
+
+/// <summary>
+/// Finds the cut of a variance that explains most of it with fewest members. Every level of every dimension that both sides
+/// keep is ranked; the winner is split once more in the same way. Deterministic: ties go to the earlier dimension, then the
+/// upper level, then the tree's order.
+/// </summary>
+public sealed class DriverSearch(Book book, IFacts facts)
+{
+    private const int MostDrivers = 4;
+    private const int MostOffsets = 3;
+    private const int MostBelow = 3;
+
+    /// <summary>A member under this part of the total is not worth a sentence.</summary>
+    private const decimal LeastPart = 0.05m;
+
+    /// <summary>A split inside a driver is told only when few members carry at least this part of it.</summary>
+    private const decimal LeastConcentration = 0.6m;
+
+    private readonly record struct Joint(ImmutableArray<int> Members, decimal Subject, decimal Base)
+    {
+        public decimal Difference => Subject - Base;
+    }
+
+    private sealed record Cut(int Index, Dimension Dimension, int Depth, string Level, List<(int Member, decimal Subject, decimal Base)> Members);
+
+    /// <summary>Null for figures that do not add over members and months (ratios, balances, averages) and where a side is missing.</summary>
+    public async ValueTask<DriverReport?> Find(Question question, CancellationToken cancel)
+    {
+        if (question.Bases.Length == 0 || book.Figure(question.Figure) is not SumFigure { OverTime: OverTime.Sum } figure) return null;
+        var plan = new ComparisonPlan(book, question with { Spans = [question.Spans[0]], Bases = [question.Bases[0]] });
+        var block = plan.Blocks[0];
+        if (block.Sides.Any(s => s.Version is null)) return null;
+        var dimensions = book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Account
+            || block.Sides.All(s => s.Version!.Coverage!.KeptDimensions.Contains(d.Id))).ToImmutableArray();
+        var joints = await Join(question, figure, plan, block, dimensions, cancel);
+        var sign = figure.IsProfit ? 1 : figure.ShownSign;
+        var total = joints.Sum(j => j.Difference) * sign;
+        var root = new Context(question, figure, dimensions, block.Span, sign);
+        var best = BestCut(joints, root, total, []);
+        if (best is null) return new DriverReport(total, "", [], [], total, 0);
+        var drivers = await Describe(Leading(best, total, sign, MostDrivers), best, joints, root, cancel);
+        var offsets = await Describe(Against(best, total, sign), best, joints, root, cancel);
+        var named = drivers.Concat(offsets).Sum(d => d.Variance);
+        var moving = best.Members.Count(m => m.Subject != m.Base);
+        return new DriverReport(total, best.Level, drivers, offsets, total - named, Math.Max(0, moving - drivers.Length - offsets.Length));
+    }
+
+    private sealed record Context(Question Question, SumFigure Figure, ImmutableArray<Dimension> Dimensions, PeriodSpan Span, int Sign);
+
+    private async ValueTask<List<Joint>> Join(Question question, SumFigure figure, ComparisonPlan plan, BlockPlan block,
+        ImmutableArray<Dimension> dimensions, CancellationToken cancel)
+    {
+        var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, figure));
+        if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
+        var joined = new Dictionary<string, Joint>();
+        for (var side = 0; side < 2; side++)
+        {
+            var sidePlan = block.Sides[side];
+            var query = new CellQuery(sidePlan.Version!.Id, sidePlan.Stored, filters, [.. dimensions.Select(d => d.Id)], false);
+            foreach (var cell in await facts.Cells(new BookView(book.Edition), query, cancel))
+            {
+                var key = string.Join(',', cell.Members);
+                var known = joined.GetValueOrDefault(key, new Joint(cell.Members, 0m, 0m));
+                joined[key] = side == 0 ? known with { Subject = known.Subject + cell.Amount } : known with { Base = known.Base + cell.Amount };
+            }
+        }
+        return [.. joined.Values];
+    }
+
+    private Cut? BestCut(List<Joint> joints, Context context, decimal total, IReadOnlyCollection<int> used)
+    {
+        Cut? best = null;
+        var bestScore = decimal.MinValue;
+        foreach (var cut in Cuts(joints, context, used))
+        {
+            var score = Score(cut, total, context.Sign);
+            if (score > bestScore) (best, bestScore) = (cut, score);
+        }
+        return best;
+    }
+
+    /// <summary>
+    /// Part of the total carried by the first k members, less a price for each further member and for members that cancel
+    /// each other out; concentration among many members says more than among few.
+    /// </summary>
+    private static decimal Score(Cut cut, decimal total, int sign)
+    {
+        var same = cut.Members.Select(m => (m.Subject - m.Base) * sign).Where(v => v != 0m && Math.Sign(v) == Math.Sign(total))
+            .OrderByDescending(Math.Abs).ToList();
+        var against = cut.Members.Sum(m => Math.Abs((m.Subject - m.Base) * sign)) - same.Sum(Math.Abs);
+        var size = Math.Max(Math.Abs(total), 0.0001m);
+        decimal best = 0m, sum = 0m;
+        for (var k = 0; k < Math.Min(MostDrivers, same.Count); k++)
+        {
+            sum += Math.Abs(same[k]);
+            best = Math.Max(best, Math.Min(1m, sum / size) - (0.1m * k));
+        }
+        return best - Math.Min(0.5m, 0.15m * against / size) + (0.05m * (decimal)Math.Log(cut.Members.Count));
+    }
+
+    private IEnumerable<Cut> Cuts(List<Joint> joints, Context context, IReadOnlyCollection<int> used)
+    {
+        for (var i = 0; i < context.Dimensions.Length; i++)
+        {
+            var dimension = context.Dimensions[i];
+            if (used.Contains(dimension.Id)) continue;
+            var paths = joints.Select(j => j.Members[i]).Distinct().ToDictionary(id => id, book.PathTo);
+            var deepest = paths.Values.Max(p => p.Length);
+            var previous = 0;
+            for (var depth = 0; depth < deepest; depth++)
+            {
+                var sums = new Dictionary<int, (decimal Subject, decimal Base)>();
+                foreach (var joint in joints)
+                {
+                    var path = paths[joint.Members[i]];
+                    var id = path[Math.Min(depth, path.Length - 1)];
+                    var (subject, reference) = sums.GetValueOrDefault(id);
+                    sums[id] = (subject + joint.Subject, reference + joint.Base);
+                }
+                if (sums.Count < 2 || sums.Count == previous) continue;
+                previous = sums.Count;
+                var level = dimension.Levels[depth == deepest - 1 ? dimension.Levels.Length - 1 : Math.Min(depth, dimension.Levels.Length - 1)];
+                yield return new Cut(i, dimension, depth, level, [.. sums.OrderBy(s => s.Key).Select(s => (s.Key, s.Value.Subject, s.Value.Base))]);
+            }
+        }
+    }
+
+    private static List<(int Member, decimal Subject, decimal Base)> Leading(Cut cut, decimal total, int sign, int most)
+    {
+        var size = Math.Abs(total);
+        return [.. cut.Members.Where(m => Math.Sign((m.Subject - m.Base) * sign) == Math.Sign(total) && Math.Abs(m.Subject - m.Base) >= LeastPart * size && total != 0m)
+            .OrderByDescending(m => Math.Abs(m.Subject - m.Base)).Take(most)];
+    }
+
+    private static List<(int Member, decimal Subject, decimal Base)> Against(Cut cut, decimal total, int sign)
+    {
+        var size = Math.Abs(total);
+        return [.. cut.Members.Where(m => m.Subject != m.Base && Math.Sign((m.Subject - m.Base) * sign) != Math.Sign(total)
+                && Math.Abs(m.Subject - m.Base) >= 2m * LeastPart * size)
+            .OrderByDescending(m => Math.Abs(m.Subject - m.Base)).Take(MostOffsets)];
+    }
+
+    private async ValueTask<ImmutableArray<Driver>> Describe(List<(int Member, decimal Subject, decimal Base)> members, Cut cut,
+        List<Joint> joints, Context context, CancellationToken cancel)
+    {
+        var result = ImmutableArray.CreateBuilder<Driver>();
+        foreach (var (member, subject, reference) in members)
+        {
+            var driver = ToDriver(member, subject, reference, cut, context, new Slice(context.Question.Subject, context.Span, context.Figure.Ref, context.Question.Filters));
+            var inside = joints.Where(j => PathContains(j.Members[cut.Index], member)).ToList();
+            if (BestCut(inside, context, driver.Variance, [cut.Dimension.Id]) is { } below)
+            {
+                var leading = Leading(below, driver.Variance, context.Sign, MostBelow);
+                // A cut with one moving member out of one says nothing new; a spread over many is not told either.
+                if (leading.Sum(m => Math.Abs(m.Subject - m.Base)) >= LeastConcentration * Math.Abs(driver.Variance))
+                    driver = driver with { Below = [.. leading.Select(m => ToDriver(m.Member, m.Subject, m.Base, below, context, driver.Slice))] };
+            }
+            result.Add(driver with { Timing = await Timing(driver, context, cancel) });
+        }
+        return result.ToImmutable();
+    }
+
+    private bool PathContains(int member, int ancestor) => book.PathTo(member).Contains(ancestor);
+
+    private Driver ToDriver(int member, decimal subject, decimal reference, Cut cut, Context context, Slice within)
+    {
+        var (code, name) = book.Label(member);
+        var isAccount = cut.Dimension.Role == DimensionRole.Account;
+        var shown = isAccount ? book.AccountFigure(book.Member(member)).ShownSign : ShownSign(within, context);
+        var slice = isAccount
+            ? within with { Figure = new FigureRef(FigureKind.Account, code) }
+            : within with { Filters = within.Filters.RemoveAll(f => f.Dimension == cut.Dimension.Code && !f.Exclude).Add(new Filter(cut.Dimension.Code, [code])) };
+        return new Driver(new RowMember(cut.Dimension.Code, code, name), cut.Level, subject * shown, reference * shown,
+            (subject - reference) * context.Sign, slice, []);
+    }
+
+    private int ShownSign(Slice within, Context context) => (book.Figure(within.Figure) as SumFigure ?? context.Figure).ShownSign;
+
+    private async ValueTask<TimingEvidence?> Timing(Driver driver, Context context, CancellationToken cancel)
+    {
+        if (context.Span.Count != 1 || context.Question.Bases[0].Kind == SideKind.PriorPeriod) return null;
+        var question = context.Question with
+        {
+            Figure = driver.Slice.Figure,
+            Filters = driver.Slice.Filters,
+            Ranking = null,
+            Bases = [context.Question.Bases[0]],
+            Spans = [new PeriodSpan(context.Span.From.AddMonths(-1), context.Span.To.AddMonths(1))],
+            Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
+        };
+        var months = await new Tabulator(book, facts).Tabulate(question, cancel);
+        var candidates = months.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Slice.Span != context.Span)
+            .Select(r => (r.Slice.Span.From, months.Grid.Value(r, ColumnKind.Variance).Number ?? 0m));
+        foreach (var (period, variance) in candidates)
+            if (Math.Sign(variance) == -Math.Sign(driver.Variance) && Math.Abs(variance + driver.Variance) <= 0.25m * Math.Abs(driver.Variance))
+                return new TimingEvidence(period, variance);
+        return null;
+    }
+}

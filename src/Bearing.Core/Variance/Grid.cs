@@ -1,0 +1,65 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Variance;
+
+public enum ColumnKind { Subject, Base, Variance, Percent, Mark, Share }
+
+/// <summary>One column of a grid.</summary>
+/// <param name="Id">Kind in lower case, with the number of the base from the second on; with several spans the span stands in front.</param>
+/// <param name="Side">Whose figures these are; null for what is computed from two sides.</param>
+/// <param name="Span">The periods that the figures are taken from, seen from the subject.</param>
+/// <param name="Block">Index of the span among the question's spans.</param>
+public sealed record Column(string Id, ColumnKind Kind, string Title, Side? Side, PeriodSpan Span, int Block, int Base);
+
+public enum RowKind { Member, Subtotal, Total, Calculated, Other }
+
+/// <summary>Why a figure is not there.</summary>
+public enum Absence
+{
+    /// <summary>Outside what the scenario covers.</summary>
+    Missing,
+    /// <summary>The scenario does not keep the dimension by which the row is split.</summary>
+    NotKept,
+    /// <summary>A percentage of nothing, or of a base with the opposite sign.</summary>
+    NotMeaningful,
+}
+
+/// <summary>A figure, a mark (F or U), or the cause of its absence.</summary>
+/// <param name="Number">Shown amount; a variance carries the profit sign; percent and share are in percent.</param>
+public readonly record struct GridValue(decimal? Number, string? Mark = null, Absence? Absence = null)
+{
+    public static GridValue Absent(Absence absence) => new(null, null, absence);
+}
+
+/// <param name="Dimension">Dimension code, or <c>period</c>.</param>
+public sealed record RowMember(string Dimension, string Code, string Name);
+
+/// <param name="Id">Path of dimension and code, stable for the same question.</param>
+/// <param name="Level">Depth of indentation; the total has 0.</param>
+/// <param name="Members">From the outermost split to the row's own member, which is last.</param>
+/// <param name="Values">In the order of the grid's columns.</param>
+/// <param name="CanOpen">Whether there is a level below in the row's own dimension.</param>
+public sealed record Row(
+    string Id, int Level, RowKind Kind, string Label, ImmutableArray<RowMember> Members, ImmutableArray<GridValue> Values, Slice Slice, bool CanOpen);
+
+/// <summary>A table of figures. The total stands last; a parent stands before its parts, which add up to it exactly.</summary>
+public sealed record Grid(ImmutableArray<Column> Columns, ImmutableArray<Row> Rows, string Unit, int Decimals)
+{
+    public Row Total => Rows[^1];
+
+    public GridValue Value(Row row, ColumnKind kind, int block = 0, int baseIndex = 0)
+    {
+        for (var i = 0; i < Columns.Length; i++)
+        {
+            var column = Columns[i];
+            if (column.Kind == kind && column.Block == block && (column.Base == baseIndex || kind == ColumnKind.Subject)) return row.Values[i];
+        }
+        return default;
+    }
+}
+
+/// <summary>A grid with what has to be said about it.</summary>
+/// <param name="Spans">The periods actually compared, one for each span asked for.</param>
+public sealed record Tabulation(Figure Figure, Grid Grid, ImmutableArray<PeriodSpan> Spans, ImmutableArray<string> Notes);

@@ -1,0 +1,257 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Variance;
+
+/// <summary>Turns the tree of sums into rows and columns: signs as people read them, order, rest row, calculated lines, shares.</summary>
+internal sealed class GridWriter(
+    Book book, Question question, Figure figure, ComparisonPlan plan, ImmutableArray<Splitter> splitters, SlotLayout layout)
+{
+    private readonly ImmutableArray<Column> _columns = Columns(book, question, figure, plan);
+
+    public Grid Write(RowNode root)
+    {
+        var rows = ImmutableArray.CreateBuilder<Row>();
+        WriteChildren(root, 0, rows);
+        rows.Add(WriteRow(root, 0, RowKind.Total, figure.Name, [], null));
+        return new Grid(_columns, rows.ToImmutable(), figure.Unit, figure.Decimals);
+    }
+
+    private static ImmutableArray<Column> Columns(Book book, Question question, Figure figure, ComparisonPlan plan)
+    {
+        var columns = ImmutableArray.CreateBuilder<Column>();
+        for (var b = 0; b < plan.Blocks.Length; b++)
+        {
+            var (block, span) = (b, plan.Blocks[b].Span);
+            var prefix = plan.Blocks.Length > 1 ? span + "." : "";
+            void Add(ColumnKind kind, string title, Side? side, int index) => columns.Add(
+                new Column(prefix + kind.ToString().ToLowerInvariant() + (index > 0 ? index + 1 : ""), kind, title, side, span, block, index));
+
+            Add(ColumnKind.Subject, book.NameOf(question.Subject), question.Subject, 0);
+            for (var i = 0; i < question.Bases.Length; i++)
+            {
+                Add(ColumnKind.Base, book.NameOf(question.Bases[i]), plan.Blocks[b].Sides[i + 1].Side, i);
+                Add(ColumnKind.Variance, "Variance", null, i);
+                if (figure is not RatioFigure { Percent: true }) Add(ColumnKind.Percent, "%", null, i);
+                Add(ColumnKind.Mark, "F/U", null, i);
+                if (figure is SumFigure && question.Breakdowns.Length > 0) Add(ColumnKind.Share, "Share", null, i);
+            }
+        }
+        return columns.ToImmutable();
+    }
+
+    private void WriteChildren(RowNode parent, int level, ImmutableArray<Row>.Builder rows)
+    {
+        var nodes = Ordered(parent);
+        var keep = question.Ranking is { } ranking && level == 0 ? Math.Min(ranking.Count, nodes.Count) : nodes.Count;
+        var gross = Gross(parent.Children.Values);
+        var lines = level == 0 && question.Ranking is null ? CalculatedLines(nodes) : [];
+        for (var i = 0; i < keep; i++)
+        {
+            var node = nodes[i];
+            var kind = node.Children.Count > 0 ? RowKind.Subtotal : RowKind.Member;
+            rows.Add(WriteRow(node, level, kind, Name(node.Key), Members(node), gross));
+            WriteChildren(node, level + 1, rows);
+            foreach (var line in lines.Where(l => l.After == i)) rows.Add(WriteLine(line.Line, line.Nodes));
+        }
+        if (keep < nodes.Count) rows.Add(WriteRest(parent, nodes, keep, gross));
+    }
+
+    private Row WriteRest(RowNode parent, List<RowNode> nodes, int keep, (decimal[] Up, decimal[] Down) gross)
+    {
+        var rest = new RowNode(parent, nodes[keep].Key, layout.Count);
+        foreach (var node in nodes.Skip(keep))
+            for (var s = 0; s < layout.Count; s++)
+                if (node.Sums[s] is { } sum) rest.Add(s, sum);
+        var kept = nodes.Take(keep).Select(n => n.Key).Where(k => k.Dimension != RowKey.Time).ToList();
+        var slice = SliceOf(parent);
+        if (kept.Count > 0)
+        {
+            var dimension = book.Dimension(kept[0].Dimension);
+            slice = slice with { Filters = slice.Filters.Add(new Filter(dimension.Code, [.. kept.Select(k => book.Label(k.Id).Code)], true)) };
+        }
+        return new Row("other", 0, RowKind.Other, $"Other ({nodes.Count - keep})", [], Values(rest, figure, gross), slice, false);
+    }
+
+    private Row WriteRow(RowNode node, int level, RowKind kind, string label, ImmutableArray<RowMember> members, (decimal[] Up, decimal[] Down)? gross)
+    {
+        var id = kind == RowKind.Total ? "total" : string.Join('/', members.Select(m => $"{m.Dimension}:{m.Code}"));
+        return new Row(id, level, kind, label, members, Values(node, RowFigure(node), gross), SliceOf(node), CanOpen(node));
+    }
+
+    private Row WriteLine(StatementLine line, List<RowNode> nodes)
+    {
+        var sum = new RowNode(null, default, layout.Count);
+        foreach (var node in nodes)
+            for (var s = 0; s < layout.Count; s++)
+                if (node.Sums[s] is { } amount) sum.Add(s, amount);
+        var reference = new FigureRef(FigureKind.Measure, line.Code);
+        var slice = SliceOf(sum) with { Figure = reference };
+        return new Row($"line:{line.Code}", 0, RowKind.Calculated, line.Name, [], Values(sum, book.Figure(reference)!, null), slice, true);
+    }
+
+    /// <summary>Statement lines that are complete within the rows of a wider line, each placed after its last account.</summary>
+    private List<(StatementLine Line, List<RowNode> Nodes, int After)> CalculatedLines(List<RowNode> nodes)
+    {
+        var result = new List<(StatementLine, List<RowNode>, int)>();
+        if (question.Figure.Kind != FigureKind.Measure || splitters.Length == 0 || splitters[0].Dimension?.Role != DimensionRole.Account) return result;
+        foreach (var line in book.Definition.Statement.TakeWhile(l => l.Code != question.Figure.Code))
+        {
+            if (book.Figure(new(FigureKind.Measure, line.Code)) is not SumFigure sum) continue;
+            var indexes = Enumerable.Range(0, nodes.Count).Where(i => sum.Accounts.Contains(nodes[i].Key.Id)).ToList();
+            if (indexes.Count < 2 || indexes.Count == nodes.Count) continue;
+            result.Add((line, [.. indexes.Select(i => nodes[i])], indexes[^1]));
+        }
+        return result;
+    }
+
+    private List<RowNode> Ordered(RowNode parent)
+    {
+        var children = parent.Children.Values;
+        if (question.Ranking is not { } ranking) return [.. children.OrderBy(n => SortKey(n.Key))];
+        var ordered = children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
+        if (ranking.Ascending) ordered.Reverse();
+        return ordered;
+    }
+
+    private decimal RankValue(RowNode node, RankBy by)
+    {
+        var rowFigure = RowFigure(node);
+        if (by == RankBy.Value || question.Bases.Length == 0) return Shown(node, rowFigure, 0, 0) ?? decimal.MinValue;
+        var effect = Variance(node, rowFigure, 0, 1) is { } v ? v * GoodSign(rowFigure) : decimal.MinValue;
+        if (effect == decimal.MinValue) return effect;
+        return by switch { RankBy.Size => Math.Abs(effect), RankBy.Unfavourable => -effect, _ => effect };
+    }
+
+    /// <summary>Tree order; fixed members (unassigned, not kept) last.</summary>
+    private (int, int, string) SortKey(RowKey key) => key.Dimension == RowKey.Time ? (0, key.Id, "")
+        : key.Id < Member.FirstOwnId ? (1, key.Id, "") : (0, book.Member(key.Id).Order, book.Member(key.Id).Code);
+
+    private ImmutableArray<GridValue> Values(RowNode node, Figure rowFigure, (decimal[] Up, decimal[] Down)? gross)
+    {
+        var values = ImmutableArray.CreateBuilder<GridValue>(_columns.Length);
+        foreach (var column in _columns) values.Add(Value(node, rowFigure, column, gross));
+        return values.MoveToImmutable();
+    }
+
+    private GridValue Value(RowNode node, Figure rowFigure, Column column, (decimal[] Up, decimal[] Down)? gross)
+    {
+        var (block, side) = (column.Block, column.Base + 1);
+        if (column.Kind == ColumnKind.Subject) return Number(Shown(node, rowFigure, block, 0), node, block, 0);
+        if (column.Kind == ColumnKind.Base) return Number(Shown(node, rowFigure, block, side), node, block, side);
+        if (Variance(node, rowFigure, block, side) is not { } variance) return Number(null, node, block, side);
+        switch (column.Kind)
+        {
+            case ColumnKind.Variance:
+                return new GridValue(variance);
+            case ColumnKind.Mark:
+                var effect = variance * GoodSign(rowFigure);
+                return new GridValue(null, effect > 0 ? "F" : effect < 0 ? "U" : "");
+            case ColumnKind.Percent:
+                return Percent(variance, Shown(node, rowFigure, block, 0), Shown(node, rowFigure, block, side));
+            default:
+                var index = (block * question.Bases.Length) + column.Base;
+                var whole = gross is not { } g ? 0m : variance > 0 ? g.Up[index] : g.Down[index];
+                return whole == 0m ? new GridValue(null) : new GridValue(decimal.Round(100m * Math.Abs(variance) / whole, 4));
+        }
+    }
+
+    /// <summary>Percent of the absolute base; not meaningful against zero or a base of the opposite sign.</summary>
+    public static GridValue Percent(decimal variance, decimal? subject, decimal? reference) =>
+        reference is not { } b || b == 0m || (subject is { } s && Math.Sign(s) * Math.Sign(b) < 0)
+            ? GridValue.Absent(Absence.NotMeaningful) : new GridValue(decimal.Round(100m * variance / Math.Abs(b), 4));
+
+    private GridValue Number(decimal? number, RowNode node, int block, int side)
+    {
+        if (number is not null) return new GridValue(number);
+        var sidePlan = plan.Blocks[block].Sides[side];
+        if (sidePlan.Absence is { } absence) return GridValue.Absent(absence);
+        var kept = sidePlan.Version!.Coverage!.KeptDimensions;
+        var notKept = node.Path().Any(n => n.Key.Dimension != RowKey.Time && n.Key.Dimension != book.Accounts.Id && !kept.Contains(n.Key.Dimension));
+        return GridValue.Absent(notKept ? Absence.NotKept : figure is RatioFigure ? Absence.NotMeaningful : Absence.Missing);
+    }
+
+    /// <summary>Null when the side has nothing to say; zero when it covers the row and has no facts.</summary>
+    private decimal? Shown(RowNode node, Figure rowFigure, int block, int side)
+    {
+        if (rowFigure is RatioFigure ratio)
+        {
+            var (top, bottom) = (Stored(node, block, side, 0) * ratio.Numerator.ShownSign, Stored(node, block, side, 1) * ratio.Denominator.ShownSign);
+            return top is null || bottom is null or 0m ? null : decimal.Round(top.Value / bottom.Value * (ratio.Percent ? 100m : 1m), 6);
+        }
+        var sum = (SumFigure)rowFigure;
+        var stored = Stored(node, block, side, 0) * sum.ShownSign;
+        return sum.OverTime == OverTime.Average && stored is { } average ? decimal.Round(average, 6) : stored;
+    }
+
+    private decimal? Stored(RowNode node, int block, int side, int part)
+    {
+        if (node.Sums[layout.Slot(block, side, part)] is { } sum) return sum;
+        var sidePlan = plan.Blocks[block].Sides[side];
+        if (sidePlan.Version is null) return null;
+        var kept = sidePlan.Version.Coverage!.KeptDimensions;
+        return node.Path().Any(n => n.Key.Dimension != RowKey.Time && n.Key.Dimension != book.Accounts.Id && !kept.Contains(n.Key.Dimension))
+            ? null : 0m;
+    }
+
+    private decimal? Variance(RowNode node, Figure rowFigure, int block, int side)
+    {
+        var difference = Shown(node, rowFigure, block, 0) - Shown(node, rowFigure, block, side);
+        return rowFigure is SumFigure { IsProfit: true } sum ? difference * sum.ShownSign : difference;
+    }
+
+    private static int GoodSign(Figure rowFigure) => rowFigure is SumFigure { IsProfit: true } ? 1
+        : rowFigure.Good switch { GoodDirection.Up => 1, GoodDirection.Down => -1, _ => 0 };
+
+    /// <summary>Gross favourable and gross unfavourable movement of siblings, for each block and base.</summary>
+    private (decimal[] Up, decimal[] Down) Gross(IEnumerable<RowNode> siblings)
+    {
+        var count = layout.Blocks * question.Bases.Length;
+        var (up, down) = (new decimal[count], new decimal[count]);
+        foreach (var node in siblings)
+            for (var i = 0; i < count; i++)
+            {
+                var variance = Variance(node, RowFigure(node), i / question.Bases.Length, (i % question.Bases.Length) + 1) ?? 0m;
+                (variance > 0 ? up : down)[i] += Math.Abs(variance);
+            }
+        return (up, down);
+    }
+
+    /// <summary>A row below an account shows that account's own sign and unit.</summary>
+    private Figure RowFigure(RowNode node)
+    {
+        var account = figure is SumFigure ? node.Path().FirstOrDefault(n => n.Key.Dimension == book.Accounts.Id) : null;
+        return account is null ? figure : book.AccountFigure(book.Member(account.Key.Id));
+    }
+
+    private bool CanOpen(RowNode node) => node.Parent is null || (node.Key.Dimension == RowKey.Time
+        ? splitters.First(s => s.IsTime).BucketSpan(Period.FromOrdinal(node.Key.Id)).Count > 1
+        : node.Key.Id >= Member.FirstOwnId && book.HasChildren(book.Member(node.Key.Id)));
+
+    private string Name(RowKey key) => key.Dimension == RowKey.Time
+        ? book.Calendar.NameOf(Bucket(key)) : book.Label(key.Id).Name;
+
+    private PeriodSpan Bucket(RowKey key) => splitters.First(s => s.IsTime).BucketSpan(Period.FromOrdinal(key.Id));
+
+    private ImmutableArray<RowMember> Members(RowNode node) => [.. node.Path().Reverse().Select(n => n.Key.Dimension == RowKey.Time
+        ? new RowMember("period", Bucket(n.Key).ToString(), book.Calendar.NameOf(Bucket(n.Key)))
+        : new RowMember(book.Dimension(n.Key.Dimension).Code, book.Label(n.Key.Id).Code, book.Label(n.Key.Id).Name))];
+
+    private Slice SliceOf(RowNode node)
+    {
+        var slice = new Slice(question.Subject, plan.Blocks[0].Span, question.Figure, question.Filters);
+        // Innermost first: within one dimension the deepest member says it all.
+        foreach (var group in node.Path().GroupBy(n => n.Key.Dimension))
+        {
+            var key = group.First().Key;
+            if (key.Dimension == RowKey.Time) slice = slice with { Span = Bucket(key).Intersect(slice.Span) ?? slice.Span };
+            else if (key.Dimension == book.Accounts.Id && figure is SumFigure) slice = slice with { Figure = new(FigureKind.Account, book.Label(key.Id).Code) };
+            else slice = slice with { Filters = With(slice.Filters, book.Dimension(key.Dimension).Code, book.Label(key.Id).Code) };
+        }
+        return slice;
+    }
+
+    private static ImmutableArray<Filter> With(ImmutableArray<Filter> filters, string dimension, string code) =>
+        filters.RemoveAll(f => f.Dimension == dimension && !f.Exclude).Add(new Filter(dimension, [code]));
+}

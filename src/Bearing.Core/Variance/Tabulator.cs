@@ -1,0 +1,128 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+
+namespace Bearing.Core.Variance;
+
+/// <summary>
+/// Computes the grid of a question: account × entity × period × any dimension, one side or several.
+/// Sums are taken once for every row and side, so parts and parents come from the same additions and agree exactly;
+/// ratios are recomputed from their parts on every row.
+/// </summary>
+public sealed class Tabulator(Book book, IFacts facts)
+{
+    private readonly BookView _view = new(book.Edition);
+
+    /// <exception cref="CannotAnswerException">When the book lacks what is asked for; the message says what.</exception>
+    public async ValueTask<Tabulation> Tabulate(Question question, CancellationToken cancel)
+    {
+        var figure = book.Figure(question.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{question.Figure.Code}\".");
+        CheckUnits(figure);
+        var plan = new ComparisonPlan(book, question);
+        var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null)).ToImmutableArray();
+        var parts = figure is RatioFigure ratio ? new[] { ratio.Numerator, ratio.Denominator } : [(SumFigure)figure];
+        var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
+        var root = new RowNode(null, default, layout.Count);
+        for (var b = 0; b < plan.Blocks.Length; b++)
+            for (var s = 0; s < layout.Sides; s++)
+                for (var p = 0; p < parts.Length; p++)
+                    await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), splitters, cancel);
+        var grid = new GridWriter(book, question, figure, plan, splitters, layout).Write(root);
+        return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. plan.Notes.Distinct()]);
+    }
+
+    /// <summary>Litres and passengers do not add: a heading over several units has no total.</summary>
+    private void CheckUnits(Figure figure)
+    {
+        if (figure is not SumFigure sum) return;
+        var units = sum.Accounts.SelectMany(a => book.SelfAndBelow(book.Member(a))).Where(m => !book.HasChildren(m))
+            .Select(m => (Unit: m.Account?.Unit ?? "money", m.Name)).DistinctBy(u => u.Unit).ToList();
+        if (units.Count > 1) throw new CannotAnswerException(
+            $"{figure.Name} gathers figures in different units ({string.Join(", ", units.Select(u => u.Unit))}), which do not add up. Ask for one of them.",
+            [.. units.Select(u => u.Name)]);
+    }
+
+    private async ValueTask Fill(RowNode root, Question question, ComparisonPlan plan, SidePlan side, SumFigure part, int slot,
+        ImmutableArray<Splitter> splitters, CancellationToken cancel)
+    {
+        if (side.Version is null) return;
+        var kept = side.Version.Coverage!.KeptDimensions;
+        var usable = splitters.TakeWhile(s => s.IsTime || s.Dimension!.Role == DimensionRole.Account || kept.Contains(s.Dimension.Id)).ToImmutableArray();
+        var byTime = usable.Any(s => s.IsTime);
+        var stored = part.OverTime == OverTime.Closing
+            ? new PeriodSpan(Period.Min(side.Version.Coverage.Span.From, side.Stored.From), side.Stored.To) : side.Stored;
+        var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, part));
+        if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
+        var groupBy = usable.Where(s => !s.IsTime).Select(s => s.Dimension!.Id).Distinct().ToImmutableArray();
+        var query = new CellQuery(side.Version.Id, stored, filters, groupBy, byTime || part.OverTime == OverTime.Average);
+        var cells = await facts.Cells(_view, query, cancel);
+        var time = new TimeRule(part.OverTime, side, usable.FirstOrDefault(s => s.IsTime), cells);
+        root.Sums[slot] ??= 0m;
+        foreach (var cell in cells) AddCell(root, cell, slot, usable, groupBy, time);
+    }
+
+    private static void AddCell(RowNode root, CellSum cell, int slot, ImmutableArray<Splitter> splitters, ImmutableArray<int> groupBy, TimeRule time)
+    {
+        root.Add(slot, time.Weigh(cell, null));
+        Descend(root, 0, null);
+
+        void Descend(RowNode node, int index, int? bucket)
+        {
+            if (index == splitters.Length) return;
+            var splitter = splitters[index];
+            if (splitter.IsTime)
+            {
+                foreach (var at in time.Buckets(cell.Period))
+                {
+                    var child = node.Child(new RowKey(RowKey.Time, at));
+                    child.Add(slot, time.Weigh(cell, at));
+                    Descend(child, index + 1, at);
+                }
+                return;
+            }
+            foreach (var key in splitter.Chain(cell.Members[groupBy.IndexOf(splitter.Dimension!.Id)]))
+            {
+                node = node.Child(key);
+                node.Add(slot, time.Weigh(cell, bucket));
+            }
+            Descend(node, index + 1, bucket);
+        }
+    }
+}
+
+/// <summary>Where the sums of a block, a side and a part of the figure are kept in a row.</summary>
+internal readonly record struct SlotLayout(int Blocks, int Sides, int Parts)
+{
+    public int Count => Blocks * Sides * Parts;
+    public int Slot(int block, int side, int part) => (((block * Sides) + side) * Parts) + part;
+}
+
+/// <summary>How much of a cell counts in a span: all of it, all movements so far, or its share of an average.</summary>
+internal sealed class TimeRule
+{
+    private readonly OverTime _rule;
+    private readonly SidePlan _side;
+    private readonly Splitter? _splitter;
+    private readonly int _periods;
+    private readonly Dictionary<int, int> _periodsByBucket;
+    private readonly int[] _buckets;
+
+    public TimeRule(OverTime rule, SidePlan side, Splitter? splitter, IReadOnlyList<CellSum> cells)
+    {
+        (_rule, _side, _splitter) = (rule, side, splitter);
+        var withData = cells.Select(c => c.Period).Distinct().ToList();
+        _periods = Math.Max(1, withData.Count);
+        _periodsByBucket = splitter is null ? [] : withData.GroupBy(BucketOf).ToDictionary(g => g.Key, g => g.Count());
+        _buckets = splitter is null ? [] : [.. side.Stored.Periods().Select(p => BucketOf(p.Ordinal)).Distinct().Order()];
+    }
+
+    /// <summary>The buckets in which a cell of this period counts, named by the subject's periods.</summary>
+    public IEnumerable<int> Buckets(int period) => _rule == OverTime.Closing
+        ? _buckets.Where(b => b >= BucketOf(period)) : [BucketOf(period)];
+
+    public decimal Weigh(CellSum cell, int? bucket) => _rule == OverTime.Average
+        ? cell.Amount / (bucket is { } at ? _periodsByBucket[at] : _periods) : cell.Amount;
+
+    private int BucketOf(int storedPeriod) => _splitter!.Bucket(storedPeriod + _side.Shift);
+}

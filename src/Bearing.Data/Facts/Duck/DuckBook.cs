@@ -1,0 +1,109 @@
+using System.Collections.Immutable;
+using System.Data;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Bearing.Core.Books;
+using Bearing.Core.Loading;
+using DuckDB.NET.Data;
+
+namespace Bearing.Data.Facts.Duck;
+
+/// <summary>A book's fact file: its editions, members, loads. Reading is free; changes go through <see cref="DuckWriter"/>.</summary>
+public sealed class DuckBook : IDisposable
+{
+    internal static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) } };
+
+    private DuckBook(DuckStore store) => Store = store;
+
+    public DuckStore Store { get; }
+
+    /// <exception cref="IOException">When the file exists already.</exception>
+    public static DuckBook Create(string path, BookDefinition definition, DateTime now)
+    {
+        if (File.Exists(path)) throw new IOException($"{path} exists already.");
+        // Made under another name and moved when whole, so that a crash leaves no half book behind.
+        var draft = path + ".new";
+        File.Delete(draft);
+        using (var store = new DuckStore(draft))
+        using (var connection = store.Open())
+        {
+            using var transaction = connection.BeginTransaction();
+            DuckSchema.Create(connection, definition);
+            DuckStore.Execute(connection, "INSERT INTO editions VALUES (1, $1, 'book created')", now);
+            DuckStore.Execute(connection, "INSERT INTO definitions VALUES (1, $1)", JsonSerializer.Serialize(definition, Json));
+            transaction.Commit();
+            DuckStore.Execute(connection, "CHECKPOINT");
+        }
+        File.Move(draft, path);
+        return Open(path);
+    }
+
+    public static DuckBook Open(string path) => new(new DuckStore(path));
+
+    /// <summary>The book as it is now, or as it was after an earlier edition.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">When there is no such edition yet.</exception>
+    public Book Read(int? edition = null)
+    {
+        using var connection = Store.Open();
+        var latest = DuckStore.Scalar<int>(connection, "SELECT max(edition) FROM editions");
+        var at = edition ?? latest;
+        ArgumentOutOfRangeException.ThrowIfLessThan(at, 1, nameof(edition));
+        ArgumentOutOfRangeException.ThrowIfGreaterThan(at, latest, nameof(edition));
+        return Read(connection, at);
+    }
+
+    internal static Book Read(DuckDBConnection connection, int edition)
+    {
+        var json = DuckStore.Rows(connection, $"SELECT json FROM definitions WHERE from_edition <= {edition} ORDER BY from_edition DESC LIMIT 1", r => r.GetString(0))[0];
+        var definition = JsonSerializer.Deserialize<BookDefinition>(json, Json)!;
+        return new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition));
+    }
+
+    public List<LoadRecord> Loads()
+    {
+        using var connection = Store.Open();
+        return DuckStore.Rows(connection, "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt FROM loads ORDER BY load DESC", ToRecord);
+    }
+
+    public LoadRecord? LoadOfJob(string job)
+    {
+        using var connection = Store.Open();
+        return DuckStore.Rows(connection, "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt FROM loads WHERE job = $1 ORDER BY load", ToRecord, job).FirstOrDefault();
+    }
+
+    public void Dispose() => Store.Dispose();
+
+    private static LoadRecord ToRecord(IDataRecord r) => new(r.GetInt32(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetInt32(2), r.GetDateTime(3), r.GetString(4),
+        r.GetString(5), Enum.Parse<TableKind>(r.GetString(6)), JsonSerializer.Deserialize<LoadReceipt>(r.GetString(7), Json)!);
+
+    private static List<Member> Members(DuckDBConnection connection, int edition) => DuckStore.Rows(connection,
+        $"""
+        SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit FROM members
+        WHERE from_edition <= {edition} AND (until_edition IS NULL OR until_edition > {edition}) ORDER BY member
+        """,
+        r => new Member(r.GetInt32(0), r.GetInt32(1), r.GetString(2), r.GetString(3), r.IsDBNull(4) ? null : r.GetInt32(4), r.GetInt32(5),
+            [.. r.GetString(6).Split('\n', StringSplitOptions.RemoveEmptyEntries)],
+            r.IsDBNull(7) ? null : new AccountTraits(Enum.Parse<AccountType>(r.GetString(7)), Enum.Parse<OverTime>(r.GetString(8)),
+                Enum.Parse<GoodDirection>(r.GetString(9)), r.IsDBNull(10) ? null : r.GetString(10))));
+
+    /// <summary>Scenarios follow from what is loaded: a version is there while any of its parts is on, and covers what they hold.</summary>
+    private static ImmutableArray<Scenario> Scenarios(DuckDBConnection connection, int edition)
+    {
+        var rows = DuckStore.Rows(connection,
+            $"""
+            SELECT v.version, v.scenario, v.name, v.kind, v.code, v.cut_off, min(p.period), max(p.period),
+              CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), string_agg(DISTINCT l.kept, ',' ORDER BY l.kept)
+            FROM versions v JOIN parts p USING (version) JOIN loads l USING (load)
+            WHERE p.part IN {DuckSchema.ActiveParts(edition)}
+            GROUP BY ALL ORDER BY v.version
+            """,
+            r => (Version: new ScenarioVersion(r.GetInt32(0), r.GetString(4),
+                    new Coverage(new PeriodSpan(Period.FromOrdinal(r.GetInt32(6)), Period.FromOrdinal(r.GetInt32(7))), Ids(r.GetString(8).Trim('[', ']')), Ids(r.GetString(9))),
+                    r.IsDBNull(5) ? null : Period.FromOrdinal(r.GetInt32(5))),
+                Code: r.GetString(1), Name: r.GetString(2), Kind: Enum.Parse<ScenarioKind>(r.GetString(3))));
+        return [.. rows.GroupBy(r => r.Code).Select(g => new Scenario(g.Key, g.Last().Name, g.Last().Kind, [.. g.Select(r => r.Version)]))];
+    }
+
+    private static ImmutableArray<int> Ids(string list) =>
+        [.. list.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(int.Parse).Distinct().Order()];
+}

@@ -1,0 +1,75 @@
+using System.Data;
+using DuckDB.NET.Data;
+
+namespace Bearing.Data.Facts.Duck;
+
+/// <summary>
+/// One book's fact file, opened once in this process. Holds an anchor connection, sets the engine's limits before anything
+/// else runs, and lets queries through two at a time in the order in which they came.
+/// </summary>
+public sealed class DuckStore : IDisposable
+{
+    private const int Workers = 2;
+    private readonly string _connectionString;
+    private readonly DuckDBConnection _anchor;
+    private readonly TaskScheduler _gate = new ConcurrentExclusiveSchedulerPair(TaskScheduler.Default, Workers).ConcurrentScheduler;
+
+    /// <param name="path">Made canonical here: a second spelling would open a second instance that does not see this one's rows.</param>
+    public DuckStore(string path)
+    {
+        _connectionString = $"Data Source={Path.GetFullPath(path)}";
+        _anchor = Open();
+        // These count on the first connection only; after the last of them nothing can be loosened again.
+        foreach (var setting in (string[])["memory_limit='600MB'", "threads=2", "preserve_insertion_order=false", "autoinstall_known_extensions=false",
+            "autoload_known_extensions=false", "enable_external_access=false", "lock_configuration=true"])
+            Execute(_anchor, $"SET {setting}");
+    }
+
+    public DuckDBConnection Open()
+    {
+        var connection = new DuckDBConnection(_connectionString);
+        connection.Open();
+        return connection;
+    }
+
+    /// <summary>Runs a query on the gate; the engine's calls block, so they never run on the caller's thread.</summary>
+    public Task<T> Query<T>(Func<DuckDBConnection, T> query, CancellationToken cancel) => Task.Factory.StartNew(() =>
+    {
+        using var connection = Open();
+        return query(connection);
+    }, cancel, TaskCreationOptions.None, _gate);
+
+    public static void Execute(DuckDBConnection connection, string sql, params object?[] parameters)
+    {
+        using var command = Command(connection, sql, parameters);
+        command.ExecuteNonQuery();
+    }
+
+    public static T Scalar<T>(DuckDBConnection connection, string sql, params object?[] parameters)
+    {
+        using var command = Command(connection, sql, parameters);
+        return (T)Convert.ChangeType(command.ExecuteScalar()!, typeof(T), System.Globalization.CultureInfo.InvariantCulture);
+    }
+
+    public static List<T> Rows<T>(DuckDBConnection connection, string sql, Func<IDataRecord, T> map, params object?[] parameters)
+    {
+        using var command = Command(connection, sql, parameters);
+        using var reader = command.ExecuteReader();
+        var rows = new List<T>();
+        while (reader.Read()) rows.Add(map(reader));
+        return rows;
+    }
+
+    public void Dispose() => _anchor.Dispose();
+
+    /// <summary>SQL is built from ids and constants only; text that came from people travels as a parameter.</summary>
+    private static DuckDBCommand Command(DuckDBConnection connection, string sql, object?[] parameters)
+    {
+        var command = connection.CreateCommand();
+#pragma warning disable CA2100 // See above: no user text enters the statement.
+        command.CommandText = sql;
+#pragma warning restore CA2100
+        foreach (var value in parameters) command.Parameters.Add(new DuckDBParameter(value ?? DBNull.Value));
+        return command;
+    }
+}

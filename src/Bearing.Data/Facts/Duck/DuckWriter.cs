@@ -1,0 +1,150 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using Bearing.Core.Books;
+using Bearing.Core.Loading;
+using Bearing.Data.Formats;
+using DuckDB.NET.Data;
+
+namespace Bearing.Data.Facts.Duck;
+
+/// <summary>
+/// The one way in which a book changes: a transaction that either makes a new edition or leaves nothing behind.
+/// The owner lets one writer run at a time.
+/// </summary>
+public sealed class DuckWriter(DuckBook book, TimeProvider clock)
+{
+    private const int MostRefusals = 1_000;
+
+    /// <summary>Loads a file, or with <paramref name="dry"/> does all of it and takes it back, to show what would happen.</summary>
+    /// <param name="progress">Gets rows read and the part of the file read so far (0–1).</param>
+    /// <exception cref="RowsRefusedException">When any row was refused; nothing landed.</exception>
+    /// <exception cref="LoadRefusedException">When the file as a whole cannot come in; nothing landed.</exception>
+    public LoadReceipt Load(LoadCommand command, CsvTable table, bool dry, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    {
+        var receipt = Change(dry, (connection, edition) =>
+        {
+            var before = DuckBook.Read(connection, edition - 1);
+            var load = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(load), 0) + 1 FROM loads");
+            var nextMember = DuckStore.Scalar<int>(connection, $"SELECT greatest(coalesce(max(member), 0) + 1, {Member.FirstOwnId}) FROM members");
+            var result = command.Mapping.IsReference
+                ? LoadMembers(connection, before, command, table, load, edition, nextMember)
+                : new FactLoad(connection, before, command, load, edition).Run(table, nextMember, progress, cancel);
+            var version = command.Target is null ? (int?)null : VersionId(connection, command.Target);
+            var kept = string.Join(',', result.Kept);
+            DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10)", load, edition, clock.GetUtcNow().UtcDateTime,
+                command.Job, command.FileName, command.Sha256, command.Mapping.Kind.ToString(), version, kept, JsonSerializer.Serialize(result.Receipt, DuckBook.Json));
+            return (result.Receipt, $"load {load} of {command.FileName}");
+        });
+        if (!dry && book.LoadOfJob(command.Job)?.Load != receipt.Load) throw new IOException("The load was committed and cannot be read back.");
+        return dry ? receipt with { Load = 0 } : receipt;
+    }
+
+    /// <summary>Takes a load back: its parts and members go off, what it superseded comes on again.</summary>
+    /// <exception cref="LoadRefusedException">When a later load builds on it.</exception>
+    public int Undo(int load) => Change(false, (connection, edition) =>
+    {
+        var loads = DuckStore.Rows(connection, "SELECT edition, undone_in IS NOT NULL FROM loads WHERE load = $1 ORDER BY 1", r => (Edition: r.GetInt32(0), Undone: r.GetBoolean(1)), load);
+        if (loads.Count == 0) throw LoadRefusedException.File($"There is no load {load}.", "See the list of loads for their numbers.");
+        if (loads[0].Undone) throw LoadRefusedException.File($"Load {load} was taken back already.", "Nothing is left to do.");
+        var made = loads[0].Edition;
+        RefuseWhenBuiltUpon(connection, load, made);
+        DuckStore.Execute(connection, $"UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT part FROM parts WHERE load = {load})");
+        DuckStore.Execute(connection, $"INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM part_spans WHERE ended_by = {load} AND until_edition = {made}");
+        var used = string.Join(" UNION ", DuckBook.Read(connection, edition - 1).Definition.Dimensions.Select(d =>
+            $"SELECT {DuckSchema.Column(d)} AS member FROM cells WHERE part IN (SELECT part FROM part_spans WHERE until_edition IS NULL)"));
+        var inUse = DuckStore.Rows(connection,
+            $"""
+            SELECT code FROM members WHERE from_edition = {made} AND until_edition IS NULL AND member IN ({used})
+              AND member NOT IN (SELECT member FROM members WHERE until_edition = {made}) AND account_type IS NOT NULL ORDER BY code LIMIT 3
+            """, r => r.GetString(0));
+        if (inUse.Count > 0) throw LoadRefusedException.File($"Figures are loaded on members that load {load} brought ({string.Join(", ", inUse)}).", "Take back the loads of those figures first.");
+        DuckStore.Execute(connection, $"UPDATE members SET until_edition = {edition} WHERE from_edition = {made} AND until_edition IS NULL AND member NOT IN ({used})");
+        DuckStore.Execute(connection,
+            $"""
+            INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL
+            FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member AND n.until_edition IS NULL)
+            """);
+        DuckStore.Execute(connection, $"UPDATE loads SET undone_in = {edition} WHERE load = {load}");
+        return (edition, $"load {load} taken back");
+    });
+
+    /// <summary>Replaces the book's definition (dimensions stay as they are).</summary>
+    public int Define(BookDefinition definition) => Change(false, (connection, edition) =>
+    {
+        var now = DuckBook.Read(connection, edition - 1).Definition;
+        var same = now.Id == definition.Id && now.Dimensions.Select(d => (d.Id, d.Code, d.Role)).SequenceEqual(definition.Dimensions.Select(d => (d.Id, d.Code, d.Role)));
+        if (!same) throw LoadRefusedException.File("The id and the dimensions of a book cannot change once it is made.", "Make a new book for other dimensions.");
+        DuckStore.Execute(connection, $"INSERT INTO definitions VALUES ({edition}, $1)", JsonSerializer.Serialize(definition with { Scenarios = [] }, DuckBook.Json));
+        return (edition, "definition changed");
+    });
+
+    internal static int VersionId(DuckDBConnection connection, LoadTarget target)
+    {
+        var known = DuckStore.Rows(connection, "SELECT version FROM versions WHERE scenario = $1 AND code = $2 ORDER BY version", r => r.GetInt32(0), target.Scenario, target.Version);
+        if (known.Count > 0) return known[0];
+        var id = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(version), 0) + 1 FROM versions");
+        DuckStore.Execute(connection, "INSERT INTO versions VALUES ($1, $2, $3, $4, $5, $6)", id, target.Scenario, target.Name, target.Kind.ToString(), target.Version, target.CutOff?.Ordinal);
+        return id;
+    }
+
+    internal static ImmutableArray<Refusal> FirstOf(List<Refusal> refusals) => [.. refusals.Take(MostRefusals)];
+
+    /// <summary>After any failure inside, the transaction is rolled back and the failure goes on: a commit would report success and keep nothing.</summary>
+    private T Change<T>(bool dry, Func<DuckDBConnection, int, (T Result, string What)> change)
+    {
+        using var connection = book.Store.Open();
+        using var transaction = connection.BeginTransaction();
+        try
+        {
+            var edition = DuckStore.Scalar<int>(connection, "SELECT max(edition) + 1 FROM editions");
+            var (result, what) = change(connection, edition);
+            DuckStore.Execute(connection, "INSERT INTO editions VALUES ($1, $2, $3)", edition, clock.GetUtcNow().UtcDateTime, what);
+            if (dry) transaction.Rollback();
+            else transaction.Commit();
+            return result;
+        }
+        catch
+        {
+            transaction.Rollback();
+            throw;
+        }
+    }
+
+    private static (LoadReceipt Receipt, ImmutableArray<int> Kept) LoadMembers(DuckDBConnection connection, Book before, LoadCommand command, CsvTable table, int load, int edition, int nextMember)
+    {
+        var refusals = new List<Refusal>();
+        var read = 0L;
+        var members = new MemberMapper(before, command.Mapping, nextMember).Map(table.Rows().Select(r => { read++; return r.Row; }), refusals);
+        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, read, members.Count, refusals.Count, FirstOf(refusals), [], [], 0, [], []);
+        if (refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
+        var known = before.Members.ToDictionary(m => m.Id);
+        var changed = members.Where(m => !known.TryGetValue(m.Id, out var old) || !Same(old, m)).ToList();
+        foreach (var member in changed)
+        {
+            DuckStore.Execute(connection, $"UPDATE members SET until_edition = {edition} WHERE member = {member.Id} AND until_edition IS NULL");
+            Insert(connection, member, edition);
+        }
+        var added = changed.Count(m => !known.ContainsKey(m.Id));
+        return (receipt with { Supersedes = [$"{added:N0} members are new, {changed.Count - added:N0} changed, {members.Count - changed.Count:N0} as before"] }, []);
+    }
+
+    internal static void Insert(DuckDBConnection connection, Member member, int edition) => DuckStore.Execute(connection,
+        "INSERT INTO members VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, NULL)", member.Id, member.DimensionId, member.Code, member.Name, member.ParentId,
+        member.Order, string.Join('\n', member.OtherNames), member.Account?.Type.ToString(), member.Account?.OverTime.ToString(), member.Account?.Good.ToString(),
+        member.Account?.Unit, edition);
+
+    private static bool Same(Member a, Member b) => a with { OtherNames = [] } == b with { OtherNames = [] } && a.OtherNames.SequenceEqual(b.OtherNames);
+
+    private static void RefuseWhenBuiltUpon(DuckDBConnection connection, int load, int made)
+    {
+        var later = DuckStore.Rows(connection,
+            $"SELECT DISTINCT ended_by FROM part_spans WHERE part IN (SELECT part FROM parts WHERE load = {load}) AND ended_by IS NOT NULL AND ended_by IN (SELECT load FROM loads WHERE undone_in IS NULL) ORDER BY 1",
+            r => r.GetInt32(0));
+        later.AddRange(DuckStore.Rows(connection,
+            $"""
+            SELECT DISTINCT l.load FROM members m JOIN members n ON m.member = n.member AND n.from_edition > {made} JOIN loads l ON l.edition = n.from_edition
+            WHERE m.from_edition = {made} AND l.undone_in IS NULL ORDER BY 1
+            """, r => r.GetInt32(0)));
+        if (later.Count > 0) throw LoadRefusedException.File($"Load {string.Join(" and ", later.Distinct())} changed what load {load} brought.", $"Take back load {later.Max()} first.");
+    }
+}

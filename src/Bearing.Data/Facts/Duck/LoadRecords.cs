@@ -1,0 +1,46 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+using Bearing.Core.Loading;
+
+namespace Bearing.Data.Facts.Duck;
+
+/// <summary>What happens to figures already there for the same scenario, periods and entities.</summary>
+public enum LoadMode
+{
+    /// <summary>New documents are added; what is there already is refused.</summary>
+    Add,
+    /// <summary>The file's scenario × periods × entities are superseded by it.</summary>
+    Replace,
+}
+
+/// <summary>The scenario version into which facts go.</summary>
+/// <param name="CutOff">Last period that a forecast took from actuals.</param>
+public sealed record LoadTarget(string Scenario, string Name, ScenarioKind Kind, string Version, Period? CutOff);
+
+/// <param name="Target">Null for reference data.</param>
+public sealed record LoadCommand(string Job, string FileName, string Sha256, FileMapping Mapping, LoadTarget? Target, LoadMode Mode);
+
+/// <summary>Control totals of one period, to hold against the source.</summary>
+/// <param name="Net">Credit-positive sum of money; statistics are left out.</param>
+public sealed record PeriodTotal(string Period, string Name, long Lines, decimal Debit, decimal Credit, decimal Net);
+
+/// <summary>What a load did, or would do.</summary>
+/// <param name="Load">0 when nothing landed.</param>
+/// <param name="RefusedRows">Number of all refused rows; the list holds the first 1,000.</param>
+/// <param name="Supersedes">What this load takes the place of, in words.</param>
+/// <param name="NewMembers">Members added for further dimensions, by dimension.</param>
+public sealed record LoadReceipt(
+    int Load, int Edition, string File, TableKind Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows,
+    ImmutableArray<Refusal> Refused, ImmutableArray<PeriodTotal> Periods, ImmutableArray<string> Entities, long Cells,
+    ImmutableArray<string> Supersedes, ImmutableArray<string> NewMembers);
+
+/// <summary>A load as the book keeps it.</summary>
+/// <param name="UndoneIn">Edition that took it back, or null while it counts.</param>
+public sealed record LoadRecord(int Load, int Edition, int? UndoneIn, DateTime At, string File, string Sha256, TableKind Kind, LoadReceipt Receipt);
+
+/// <summary>Rows were refused, so nothing landed.</summary>
+public sealed class RowsRefusedException(LoadReceipt receipt)
+    : Exception($"{receipt.RefusedRows:N0} of {receipt.RowsRead:N0} rows were refused, so nothing was loaded.")
+{
+    public LoadReceipt Receipt { get; } = receipt;
+}

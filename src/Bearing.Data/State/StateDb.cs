@@ -1,0 +1,68 @@
+using Microsoft.EntityFrameworkCore;
+
+namespace Bearing.Data.State;
+
+public enum JobState { Queued, Running, Committing, Done, Failed, Cancelled }
+
+/// <summary>Long work as the service keeps it: this row is the truth, whatever happens to the process.</summary>
+public sealed class JobRow
+{
+    public required string Id { get; init; }
+    public required string Book { get; init; }
+    /// <summary>What is to be done, as JSON; enough to start again after a restart.</summary>
+    public required string Work { get; init; }
+    /// <summary>Key by which a repeated request finds the same job; null when none was given.</summary>
+    public string? IdempotencyKey { get; init; }
+    public JobState State { get; set; }
+    public long Rows { get; set; }
+    /// <summary>0–1.</summary>
+    public double Progress { get; set; }
+    /// <summary>Receipt or failure, as JSON.</summary>
+    public string? Result { get; set; }
+    /// <summary>UTC ticks, since SQLite cannot order by offsets.</summary>
+    public long CreatedTicks { get; init; }
+    public long ChangedTicks { get; set; }
+}
+
+/// <summary>A file as it came in; its bytes lie in the book's folder under the hash.</summary>
+public sealed class UploadRow
+{
+    public required string Id { get; init; }
+    public required string Book { get; init; }
+    public required string FileName { get; init; }
+    public required string Sha256 { get; init; }
+    public long Bytes { get; init; }
+    public long CreatedTicks { get; init; }
+}
+
+/// <summary>Who did what: every change of a book.</summary>
+public sealed class AuditRow
+{
+    public long Id { get; init; }
+    public required string Book { get; init; }
+    public required string What { get; init; }
+    public long AtTicks { get; init; }
+}
+
+/// <summary>What the service keeps beside the books.</summary>
+public sealed class StateDb(DbContextOptions<StateDb> options) : DbContext(options)
+{
+    public DbSet<JobRow> Jobs => Set<JobRow>();
+    public DbSet<UploadRow> Uploads => Set<UploadRow>();
+    public DbSet<AuditRow> Audit => Set<AuditRow>();
+
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<JobRow>().HasIndex(j => new { j.Book, j.IdempotencyKey }).IsUnique();
+        modelBuilder.Entity<JobRow>().Property(j => j.State).HasConversion<string>();
+        modelBuilder.Entity<JobRow>().HasIndex(j => j.State);
+        modelBuilder.Entity<AuditRow>().Property(a => a.Id).ValueGeneratedOnAdd();
+        modelBuilder.Entity<AuditRow>().HasIndex(a => a.Book);
+    }
+}
+
+/// <summary>Lets the migration tool make a context without a service.</summary>
+public sealed class StateDbDesign : Microsoft.EntityFrameworkCore.Design.IDesignTimeDbContextFactory<StateDb>
+{
+    public StateDb CreateDbContext(string[] args) => new(new DbContextOptionsBuilder<StateDb>().UseSqlite("Data Source=design.db").Options);
+}

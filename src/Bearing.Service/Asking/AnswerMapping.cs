@@ -1,0 +1,92 @@
+using Bearing.Contracts;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Commentary;
+using Bearing.Core.Facts;
+using Bearing.Core.Reading;
+using Bearing.Core.Variance;
+using static Bearing.Service.Loading.LoadMapping;
+
+namespace Bearing.Service.Asking;
+
+/// <summary>Answers in the one shape that crosses the wire.</summary>
+/// <param name="fileOf">Name of the file that a load brought.</param>
+internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
+{
+    public AnswerSet Answered(Reading? reading, Answer answer) => Set("answered", reading, [], null, [], [ToDto(answer)]);
+
+    public AnswerSet AsksBack(Reading? reading, IEnumerable<ReadingChoice> choices) =>
+        Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], null, [], []);
+
+    public AnswerSet CannotAnswer(Reading? reading, string because, IEnumerable<string> nearest) => Set("cannot-answer", reading, [], because, [.. nearest], []);
+
+    public LinePageDto ToDto(LinePage page, int shownSign) => new([.. page.Lines.Select(l => new LineDto(l.Load, l.Row, fileOf(l.Load), l.Document,
+            l.Date?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), Period.FromOrdinal(l.Period).ToString(),
+            book.Definition.Dimensions.Select((d, i) => (d.Code, Member: Member(l.Members[i]))).ToDictionary(m => m.Code, m => m.Member),
+            Amount(l.Amount * SignOf(l, shownSign)), l.LocalAmount is { } local ? Amount(local * SignOf(l, shownSign)) : null, l.Currency, l.Text))],
+        page.Count, Amount(page.Sum * shownSign), page.Next);
+
+    private AnswerSet Set(string outcome, Reading? reading, IReadOnlyList<ChoiceDto> choices, string? because, IReadOnlyList<string> nearest, IReadOnlyList<AnswerDto> answers) =>
+        new(outcome, book.Edition, Name(book.Definition.Provenance), reading is null ? null : ToDto(reading), choices, because, nearest, answers);
+
+    private static ReadingDto ToDto(Reading reading) =>
+        new(reading.Sentence, [.. reading.Parts.Select(p => new ReadingPartDto(p.Part, p.Words, p.Means, p.Value))], reading.Assumed, reading.Unused);
+
+    private AnswerDto ToDto(Answer answer)
+    {
+        var sign = book.Figure(answer.Question.Figure) is SumFigure sum ? sum.ShownSign : 1;
+        return new AnswerDto(answer.Id, answer.Headline, answer.Table is null ? "entries" : "table", QuestionMapping.ToDto(answer.Question),
+            answer.Table is { } table ? ToDto(table.Grid) : null, answer.Entries is { } entries ? ToDto(entries, sign) : null,
+            [.. answer.Charts.Select(c => ToDto(c, answer.Question))], [.. answer.Commentary.Select(ToDto)],
+            [.. (answer.Drivers?.Drivers ?? []).Select(d => ToDto(d, false)), .. (answer.Drivers?.Offsets ?? []).Select(d => ToDto(d, true))],
+            ToDto(answer.TieOut), answer.Notes, answer.Next);
+    }
+
+    private GridDto ToDto(Grid grid) => new(
+        [.. grid.Columns.Select(c => new ColumnDto(c.Id, Name(c.Kind), c.Title, c.Side?.ToString(), c.Span.ToString(), book.Calendar.NameOf(c.Span)))],
+        [.. grid.Rows.Select(r => ToDto(grid, r))], grid.Unit, grid.Decimals);
+
+    private static RowDto ToDto(Grid grid, Row row)
+    {
+        var values = new Dictionary<string, string?>();
+        var states = new Dictionary<string, string>();
+        for (var i = 0; i < grid.Columns.Length; i++)
+        {
+            var (id, value) = (grid.Columns[i].Id, row.Values[i]);
+            values[id] = value.Mark ?? (value.Number is { } number ? Amount(number) : null);
+            if (value.Absence is { } absence) states[id] = absence == Absence.NotMeaningful ? "n/m" : Name(absence);
+        }
+        var members = row.Members.GroupBy(m => m.Dimension).ToDictionary(g => g.Key, g => new MemberDto(g.Last().Code, g.Last().Code, g.Last().Name));
+        return new RowDto(row.Id, row.Level, Name(row.Kind), row.Label, members, values, states, row.Slice.ToString(), row.CanOpen);
+    }
+
+    private ChartDto ToDto(Chart chart, Question question) => new(Name(chart.Kind), chart.Title, book.NameOf(question.Subject), question.Bases.Length > 0 ? book.NameOf(question.Bases[0]) : null,
+        [.. chart.Points.Select(p => new ChartPointDto(p.Label, Text(p.Subject), Text(p.Base), Text(p.Variance), p.Mark, p.Slice?.ToString(), p.Step is { } step ? Name(step) : null))]);
+
+    private static SentenceDto ToDto(Sentence sentence) => new(Name(sentence.Role), sentence.Text, [.. sentence.Segments.Select(s => new SegmentDto(s.Text, Text(s.Exact), s.Column, s.Slice?.ToString()))]);
+
+    private static DriverDto ToDto(Driver d, bool isOffset) => new(d.Member.Dimension, d.Level, d.Member.Code, d.Member.Name, Amount(d.Subject), Amount(d.Base), Amount(d.Variance), isOffset,
+        d.Slice.ToString(), [.. d.Below.Select(b => ToDto(b, isOffset))]);
+
+    private static TieOutDto ToDto(TieOut tie) => new(Name(tie.State), Amount(tie.Shown), Amount(tie.Lines), tie.Count, tie.State switch
+    {
+        TieOutState.Ties => FormattableString.Invariant($"The total equals the sum of its {tie.Count:N0} loaded lines to the cent."),
+        TieOutState.Differs => $"The total differs from the sum of its {tie.Count} loaded lines by {Amount(tie.Shown - tie.Lines)}.",
+        _ => "This figure is computed from others (a ratio, a balance or an average), so it is not a plain sum of lines.",
+    });
+
+    private MemberDto Member(int id)
+    {
+        var (code, name) = book.Label(id);
+        return new MemberDto(code, code, name);
+    }
+
+    /// <summary>A line shows its own account's sign when the list mixes accounts.</summary>
+    private int SignOf(Line line, int shownSign)
+    {
+        var account = line.Members[book.Definition.Dimensions.IndexOf(book.Accounts)];
+        return account >= Core.Books.Member.FirstOwnId ? book.Member(account).Account?.ShownSign ?? shownSign : shownSign;
+    }
+
+    private static string? Text(decimal? number) => number is { } value ? Amount(value) : null;
+}

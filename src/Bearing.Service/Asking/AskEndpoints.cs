@@ -1,0 +1,147 @@
+using System.Collections.Immutable;
+using System.Text;
+using Bearing.Contracts;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+using Bearing.Core.Reading;
+using Bearing.Core.Variance;
+using Bearing.Data.Books;
+using Bearing.Data.Formats;
+using Bearing.Service.Books;
+
+namespace Bearing.Service.Asking;
+
+/// <summary>Questions in words or in form, drilling, lines, completion.</summary>
+public static class AskEndpoints
+{
+    private const int MostLines = 10_000;
+
+    public static void MapAsking(this IEndpointRouteBuilder app)
+    {
+        var book = app.MapGroup("/api/books/{book}").WithTags("Asking");
+        book.MapPost("/ask", Ask).WithName("Ask").Produces<AnswerSet>().ProducesProblem(404);
+        book.MapPost("/answers", Answer).WithName("Answer").Produces<AnswerSet>(200, "application/json", "text/csv").ProducesProblem(400);
+        book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>().ProducesProblem(400);
+        book.MapGet("/lines", Lines).WithName("ListLines").Produces<LinePageDto>(200, "application/json", "text/csv").ProducesProblem(400);
+        book.MapGet("/complete", (string book, string text, BookShelf shelf) => Complete(shelf.Get(book).Edition(), text)).WithName("Complete").Produces<CompletionsDto>();
+    }
+
+    private static async Task<AnswerSet> Ask(string book, AskRequest request, BookShelf shelf, CancellationToken cancel)
+    {
+        var (open, edition) = Open(shelf, book, request.Edition);
+        var mapping = Mapping(open, edition);
+        var previous = request.Previous is null ? null : await Before(edition, QuestionMapping.FromDto(request.Previous), cancel);
+        var result = new Reader(edition.Book, edition.Words, Vocabulary.English).Read(request.Text ?? "", previous);
+        return result.Outcome switch
+        {
+            ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
+            ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices),
+            _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest),
+        };
+    }
+
+    private static async Task<IResult> Answer(string book, AnswerRequest request, HttpRequest http, BookShelf shelf, CancellationToken cancel)
+    {
+        var (open, edition) = Open(shelf, book, request.Edition);
+        var question = QuestionMapping.FromDto(request.Question);
+        var answers = await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
+        return WantsCsv(http) && answers.Answers is [{ Grid: { } grid }] ? Results.Text(GridCsv(grid), "text/csv", Encoding.UTF8) : Results.Ok(answers);
+    }
+
+    private static async Task<AnswerSet> Drill(string book, DrillRequest request, BookShelf shelf, CancellationToken cancel)
+    {
+        var (open, edition) = Open(shelf, book, request.Edition);
+        var slice = Slice.Parse(request.Slice);
+        var question = QuestionMapping.FromDto(request.Question) with
+        {
+            Figure = slice.Figure,
+            Filters = slice.Filters,
+            Spans = [slice.Span],
+            Ranking = null,
+            Breakdowns = By(request.By),
+        };
+        if (question.Intent == Intent.Entries) question = question with { Intent = question.Bases.Length > 0 ? Intent.Variance : Intent.Value };
+        return await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
+    }
+
+    private static async Task<IResult> Lines(string book, string slice, string? scenario, string? periods, string? order, int? limit, string? cursor, int? edition,
+        HttpRequest http, BookShelf shelf, CancellationToken cancel)
+    {
+        var (open, at) = Open(shelf, book, edition);
+        var address = Slice.Parse(slice);
+        if (scenario is not null) address = address with { Side = Side.Parse(scenario) };
+        if (periods is not null) address = address with { Span = PeriodSpan.TryParse(periods, out var span) ? span : throw new FormatException($"“{periods}” is not a period.") };
+        var page = await new Answerer(at.Book, at.Facts).Lines(address, order == "size" ? LineOrder.BySize : LineOrder.AsLoaded, Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
+        var sign = at.Book.Figure(address.Figure) is SumFigure sum ? sum.ShownSign : 1;
+        var dto = Mapping(open, at).ToDto(page, sign);
+        return WantsCsv(http) ? Results.Text(LinesCsv(at.Book, dto), "text/csv", Encoding.UTF8) : Results.Ok(dto);
+    }
+
+    private static CompletionsDto Complete(OpenEdition edition, string text)
+    {
+        var completions = new Completer(edition.Book, edition.Words, Vocabulary.English).Complete(text.Length > Reader.LongestText ? "" : text);
+        return new CompletionsDto(completions.From, [.. completions.Items.Select(i => new CompletionDto(i.Kind.ToString().ToLowerInvariant(), i.Text, i.Insert, i.Detail))]);
+    }
+
+    private static async Task<AnswerSet> Compute(OpenEdition edition, AnswerMapping mapping, Reading? reading, Question question, CancellationToken cancel)
+    {
+        try
+        {
+            return mapping.Answered(reading, await new Answerer(edition.Book, edition.Facts).Answer(question, cancel));
+        }
+        catch (CannotAnswerException e)
+        {
+            return mapping.CannotAnswer(reading, e.Message, e.Nearest);
+        }
+    }
+
+    private static async Task<Previous?> Before(OpenEdition edition, Question question, CancellationToken cancel)
+    {
+        try
+        {
+            var answer = await new Answerer(edition.Book, edition.Facts).Answer(question, cancel);
+            return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
+        }
+        catch (CannotAnswerException)
+        {
+            // The scope is kept even when the question before had no answer.
+            return new Previous(question, new Grid([], [], "", 2));
+        }
+    }
+
+    /// <summary>A question by hand reads back in words like any other.</summary>
+    private static Reading ReadBack(OpenEdition edition, Question question) => new ReadingWriter(edition.Book).Write(question);
+
+    private static ImmutableArray<Breakdown> By(string? by)
+    {
+        if (string.IsNullOrEmpty(by)) return [];
+        var parts = by.Split(':', 2);
+        return [QuestionMapping.ToBreakdown(parts[0], parts.Length > 1 ? parts[1] : null)];
+    }
+
+    private static (OpenBook Open, OpenEdition Edition) Open(BookShelf shelf, string book, int? edition)
+    {
+        var open = shelf.Get(book);
+        return (open, open.Edition(edition));
+    }
+
+    private static AnswerMapping Mapping(OpenBook open, OpenEdition edition)
+    {
+        var files = new Lazy<Dictionary<int, string>>(() => open.Store.Loads().ToDictionary(l => l.Load, l => l.File));
+        return new AnswerMapping(edition.Book, load => files.Value.GetValueOrDefault(load, ""));
+    }
+
+    private static bool WantsCsv(HttpRequest request) => request.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase);
+
+    private static string GridCsv(GridDto grid) => CsvText.Write(
+        grid.Columns.Select(c => c.Kind is "subject" or "base" ? $"{c.Title} {c.PeriodsName} ({grid.Unit})" : c.Title).Prepend("Row").Prepend("Level"),
+        grid.Rows.Select(r => grid.Columns.Select(c => r.Values[c.Id] ?? r.States.GetValueOrDefault(c.Id, "")).Prepend(r.Label).Prepend(r.Level.ToString(System.Globalization.CultureInfo.InvariantCulture))));
+
+    private static string LinesCsv(Book book, LinePageDto page)
+    {
+        var dimensions = book.Definition.Dimensions.Select(d => d.Code).ToList();
+        return CsvText.Write(["Load", "Row", "File", "Document", "Date", "Period", .. dimensions, "Amount", "Local amount", "Currency", "Text"],
+            page.Lines.Select(l => (IEnumerable<string>)[$"{l.Load}", $"{l.Row}", l.File, l.Document, l.Date ?? "", l.Period, .. dimensions.Select(d => l.Members[d].Code), l.Amount, l.LocalAmount ?? "", l.Currency ?? "", l.Text]));
+    }
+}

@@ -1,0 +1,47 @@
+using System.Collections.Immutable;
+using Bearing.Contracts;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Service.Hosting;
+
+namespace Bearing.Service.Asking;
+
+/// <summary>Questions between the wire and the core.</summary>
+internal static class QuestionMapping
+{
+    private const int MostSpans = 12;
+    private const int MostBreakdowns = 6;
+
+    public static QuestionDto ToDto(Question q) => new(q.Form, q.Intent.ToString().ToLowerInvariant(), FigureText(q.Figure), q.Subject.ToString(),
+        [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
+        [.. q.Filters.Select(f => new FilterDto(f.Dimension, f.Members, f.Exclude))],
+        [.. q.Breakdowns.Select(b => b.Grain is { } g ? new BreakdownDto(g.ToString().ToLowerInvariant(), null) : new BreakdownDto(b.Dimension!, b.Level))],
+        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending) : null);
+
+    /// <exception cref="ProblemException">400, naming the part that is wrong.</exception>
+    public static Question FromDto(QuestionDto dto)
+    {
+        if (dto.Form != Question.CurrentForm) throw Wrong("form", $"{dto.Form} is not a form that this service knows.", $"Use form {Question.CurrentForm}.");
+        if (dto.Spans is not { Count: > 0 and <= MostSpans }) throw Wrong("spans", "A question needs one to twelve periods.", "For example [\"2026-P09\"].");
+        if (dto.Breakdowns is { Count: > MostBreakdowns }) throw Wrong("breakdowns", $"Up to {MostBreakdowns} breakdowns can be nested.", "Leave some out.");
+        return new Question
+        {
+            Intent = Enum.TryParse<Intent>(dto.Intent, true, out var intent) ? intent : throw Wrong("intent", $"“{dto.Intent}” is not known.", "Use value, variance, why, bridge or entries."),
+            Figure = dto.Figure is { Length: > 2 } f && f[1] == ':' && f[0] is 'a' or 'm' ? new FigureRef(f[0] == 'a' ? FigureKind.Account : FigureKind.Measure, f[2..])
+                : throw Wrong("figure", $"“{dto.Figure}” is not a figure.", "Use a: and an account code or m: and a measure."),
+            Subject = Side.Parse(dto.Subject ?? Book.ActualCode),
+            Bases = [.. (dto.Bases ?? []).Select(Side.Parse)],
+            Spans = [.. dto.Spans.Select(s => PeriodSpan.TryParse(s, out var span) ? span : throw Wrong("spans", $"“{s}” is not a period.", "Write 2026-P09 or 2026-P01..2026-P09."))],
+            Filters = [.. (dto.Filters ?? []).Select(x => new Filter(x.Dimension, [.. x.Members ?? []], x.Exclude))],
+            Breakdowns = [.. (dto.Breakdowns ?? []).Select(b => ToBreakdown(b.By, b.Level))],
+            Ranking = dto.Ranking is { } r ? new Ranking(Math.Clamp(r.Count, 1, 1000), Enum.TryParse<RankBy>(r.By, true, out var by) ? by
+                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable or unfavourable."), r.Ascending) : null,
+        };
+    }
+
+    public static Breakdown ToBreakdown(string by, string? level) => Enum.TryParse<TimeGrain>(by, true, out var grain) && !char.IsDigit(by[0]) ? Breakdown.ByTime(grain) : Breakdown.By(by, level);
+
+    public static string FigureText(FigureRef figure) => (figure.Kind == FigureKind.Account ? "a:" : "m:") + figure.Code;
+
+    private static ProblemException Wrong(string where, string because, string remedy) => new(400, "The question cannot be read", $"{where}: {because}", remedy);
+}

@@ -1,0 +1,49 @@
+using System.Text.Json;
+using Bearing.Contracts;
+using Bearing.Service.Hosting;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+
+namespace Bearing.Service.Demo;
+
+/// <summary>Makes the demo book and loads its files through the same doors that users have: HTTP, on the service's own address.</summary>
+public sealed class DemoLoader(IServer server, IHostApplicationLifetime lifetime, ILogger<DemoLoader> log) : BackgroundService
+{
+    private sealed record DemoFile(string File, string Kind, string? Dimension, string? Scenario, string? Name, string? ScenarioKind, string? CutOff);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        var started = new TaskCompletionSource();
+        using var _ = lifetime.ApplicationStarted.Register(started.SetResult);
+        await started.Task.WaitAsync(stoppingToken);
+        var address = server.Features.Get<IServerAddressesFeature>()!.Addresses.First().Replace("0.0.0.0", "127.0.0.1", StringComparison.Ordinal).Replace("[::]", "127.0.0.1", StringComparison.Ordinal);
+        using var http = new HttpClient { BaseAddress = new Uri(address + "/") };
+        try
+        {
+            await LoadAll(new BearingClient(http), stoppingToken);
+            log.LogInformation("Bearing is ready with the demo book: {Address}", address);
+        }
+        catch (Exception e) when (e is BearingProblemException or HttpRequestException or IOException)
+        {
+            log.LogError("The demo could not be loaded: {Why}", e.Message);
+        }
+    }
+
+    private async Task LoadAll(BearingClient client, CancellationToken cancel)
+    {
+        var folder = Path.Combine(AppContext.BaseDirectory, "demo");
+        var book = JsonSerializer.Deserialize<NewBook>(await File.ReadAllTextAsync(Path.Combine(folder, "book.json"), cancel), JsonSerializerOptions.Web)!;
+        var files = JsonSerializer.Deserialize<List<DemoFile>>(await File.ReadAllTextAsync(Path.Combine(folder, "loads.json"), cancel), JsonSerializerOptions.Web)!;
+        if ((await client.Books(cancel)).All(b => b.Id != book.Id)) await client.Create(book, cancel);
+        var loaded = (await client.Loads(book.Id, cancel)).Select(l => l.File).ToHashSet();
+        foreach (var file in files.Where(f => !loaded.Contains(f.File)))
+        {
+            await using var content = File.OpenRead(Path.Combine(folder, file.File));
+            var upload = await client.Upload(book.Id, file.File, content, cancel);
+            var request = new LoadRequest(upload.Id, file.Kind, file.Dimension, file.Scenario, file.Name, file.ScenarioKind, CutOff: file.CutOff);
+            var job = await client.Load(book.Id, request, $"demo-{upload.Sha256}", cancel);
+            await foreach (var state in client.Follow(book.Id, job.Id, cancel)) job = state;
+            if (job.Problem is { } problem) throw new BearingProblemException(System.Net.HttpStatusCode.UnprocessableEntity, problem);
+        }
+    }
+}

@@ -1,0 +1,115 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Bearing.Data.Books;
+using Bearing.Data.State;
+using Bearing.Service.Asking;
+using Bearing.Service.Books;
+using Bearing.Service.Demo;
+using Bearing.Service.Loading;
+using Microsoft.EntityFrameworkCore;
+using Serilog;
+
+namespace Bearing.Service.Hosting;
+
+/// <param name="DataFolder">Absolute.</param>
+/// <param name="Demo">Load the demo company on start.</param>
+public sealed record ServiceSettings(string DataFolder, string Urls, bool Demo);
+
+/// <summary>Builds and runs the service on one data folder.</summary>
+public static class ServiceHost
+{
+    /// <summary>Exit code: 0 after a clean stop, 1 when it could not start.</summary>
+    public static async Task<int> Run(ServiceSettings settings, CancellationToken cancel)
+    {
+        Directory.CreateDirectory(settings.DataFolder);
+        using var folderLock = FolderLock.TryTake(settings.DataFolder);
+        if (folderLock is null)
+        {
+            await Console.Error.WriteLineAsync($"Another Bearing service is using {settings.DataFolder}. Stop it, or give another folder with --data.");
+            return 1;
+        }
+        await using var app = Build(settings);
+        await PrepareState(app);
+        try
+        {
+            await app.RunAsync(cancel);
+            return 0;
+        }
+        catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)
+        {
+            await Console.Error.WriteLineAsync($"The address {settings.Urls} is in use. Give another one with --urls.");
+            return 1;
+        }
+    }
+
+    private static WebApplication Build(ServiceSettings settings)
+    {
+        var builder = WebApplication.CreateSlimBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, WebRootPath = Path.Combine(AppContext.BaseDirectory, "wwwroot") });
+        builder.WebHost.UseUrls(settings.Urls);
+        builder.WebHost.UseKestrelHttpsConfiguration();
+        builder.Services.AddSerilog(log => log.MinimumLevel.Information()
+            .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+            .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"));
+        builder.Services.AddSingleton(settings);
+        builder.Services.AddSingleton(TimeProvider.System);
+        builder.Services.AddSingleton(services => new BookShelf(settings.DataFolder, services.GetRequiredService<TimeProvider>()));
+        builder.Services.AddDbContextFactory<StateDb>(o => o.UseSqlite($"Data Source={Path.Combine(settings.DataFolder, "state.db")}"));
+        builder.Services.AddSingleton<LoadJobs>();
+        builder.Services.AddHostedService(services => services.GetRequiredService<LoadJobs>());
+        if (settings.Demo) builder.Services.AddHostedService<DemoLoader>();
+        builder.Services.ConfigureHttpJsonOptions(o =>
+        {
+            o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+            o.SerializerOptions.PropertyNamingPolicy = JsonNamingPolicy.CamelCase;
+            o.SerializerOptions.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
+        });
+        builder.Services.AddProblemDetails();
+        builder.Services.AddExceptionHandler<Problems>();
+        builder.Services.AddOpenApi("v1", o => o.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info.Title = "Bearing";
+            document.Info.Description = "Questions about actual versus plan, answered with proof. Amounts are JSON strings in plain decimal notation.";
+            document.Servers = [];
+            return Task.CompletedTask;
+        }));
+        var app = builder.Build();
+        app.UseExceptionHandler();
+        app.UseStatusCodePages();
+        app.UseMiddleware<OwnOriginOnly>();
+        app.UseDefaultFiles();
+        app.UseStaticFiles();
+        app.MapOpenApi();
+        app.MapBooks();
+        app.MapLoading();
+        app.MapAsking();
+        app.MapFallbackToFile("index.html");
+        app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
+        return app;
+    }
+
+    /// <summary>A row left by a killed process in the migration lock would block this start for ever; the folder lock proves that nobody holds it.</summary>
+    private static async Task PrepareState(WebApplication app)
+    {
+        await using var db = await app.Services.GetRequiredService<IDbContextFactory<StateDb>>().CreateDbContextAsync();
+        await db.Database.OpenConnectionAsync();
+        await db.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL; DROP TABLE IF EXISTS __EFMigrationsLock;");
+        await db.Database.MigrateAsync();
+    }
+}
+
+/// <summary>Held while a service owns a data folder; the system lets go of it when the process dies.</summary>
+internal static class FolderLock
+{
+    public static FileStream? TryTake(string folder)
+    {
+        try
+        {
+            return new FileStream(Path.Combine(folder, "bearing.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+        }
+        catch (IOException)
+        {
+            return null;
+        }
+    }
+}

@@ -1,0 +1,180 @@
+using System.Buffers;
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text.Json;
+using Bearing.Contracts;
+using Bearing.Core.Loading;
+using Bearing.Data.Books;
+using Bearing.Data.Facts.Duck;
+using Bearing.Data.Formats;
+using Bearing.Data.State;
+using Bearing.Service.Books;
+using Bearing.Service.Hosting;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bearing.Service.Loading;
+
+/// <summary>Upload, preview, load, watch, take back.</summary>
+public static class LoadEndpoints
+{
+    private const int PreviewRows = 12;
+    private static readonly TimeSpan EventEvery = TimeSpan.FromMilliseconds(120);
+
+    public static void MapLoading(this IEndpointRouteBuilder app)
+    {
+        var book = app.MapGroup("/api/books/{book}").WithTags("Loading");
+        book.MapPost("/uploads", Upload).WithName("UploadFile").Accepts<Stream>("application/octet-stream").Produces<UploadDto>().ProducesProblem(404)
+            .WithMetadata(new Microsoft.AspNetCore.Mvc.DisableRequestSizeLimitAttribute());
+        book.MapPost("/loads/preview", Preview).WithName("PreviewLoad").Produces<LoadPreview>().ProducesProblem(422);
+        book.MapPost("/loads", Load).WithName("StartLoad").Produces<JobDto>(StatusCodes.Status202Accepted).ProducesProblem(404);
+        book.MapGet("/loads", (string book, BookShelf shelf) => shelf.Get(book).Store.Loads().Select(LoadMapping.ToDto).ToList()).WithName("ListLoads").Produces<IReadOnlyList<LoadDto>>();
+        book.MapPost("/loads/{load:int}/undo", Undo).WithName("UndoLoad").Produces<UndoDto>().ProducesProblem(422);
+        book.MapGet("/loads/{load:int}/rows/{row:int}", SourceRow).WithName("GetSourceRow").Produces<SourceRowDto>().ProducesProblem(404);
+        book.MapGet("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Find(book, job, cancel) ?? throw NoJob(job)).WithName("GetJob").Produces<JobDto>().ProducesProblem(404);
+        book.MapDelete("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Cancel(book, job, cancel) ? Results.Accepted() : throw NoJob(job)).WithName("CancelJob").Produces(202);
+        book.MapGet("/jobs/{job}/events", Events).WithName("FollowJob").Produces<JobDto>(200, "text/event-stream");
+    }
+
+    private static async Task<UploadDto> Upload(string book, string name, HttpRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    {
+        var open = shelf.Get(book);
+        var draft = open.Incoming($"{Guid.NewGuid():n}.part");
+        try
+        {
+            var (sha, bytes) = await Keep(request.Body, draft, cancel);
+            File.Move(draft, open.Incoming(sha), overwrite: true);
+            var upload = new UploadRow { Id = Guid.NewGuid().ToString("n"), Book = book, FileName = SafeName(name), Sha256 = sha, Bytes = bytes, CreatedTicks = clock.GetUtcNow().UtcTicks };
+            await using var db = await state.CreateDbContextAsync(cancel);
+            db.Uploads.Add(upload);
+            await db.SaveChangesAsync(cancel);
+            return new UploadDto(upload.Id, upload.FileName, bytes, sha);
+        }
+        finally
+        {
+            File.Delete(draft);
+        }
+    }
+
+    private static async Task<(string Sha256, long Bytes)> Keep(Stream body, string path, CancellationToken cancel)
+    {
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        await using var file = File.Create(path);
+        var buffer = ArrayPool<byte>.Shared.Rent(1 << 16);
+        var total = 0L;
+        for (int read; (read = await body.ReadAsync(buffer, cancel)) > 0; total += read)
+        {
+            hash.AppendData(buffer, 0, read);
+            await file.WriteAsync(buffer.AsMemory(0, read), cancel);
+        }
+        ArrayPool<byte>.Shared.Return(buffer);
+        return (Convert.ToHexStringLower(hash.GetHashAndReset()), total);
+    }
+
+    /// <summary>Only for people to read; the file itself lies under its hash.</summary>
+    private static string SafeName(string name)
+    {
+        var last = name.Replace('\\', '/').Split('/')[^1];
+        var clean = new string([.. last.Where(c => !char.IsControl(c))]);
+        return clean.Length == 0 ? "file.csv" : clean.Length > 120 ? clean[..120] : clean;
+    }
+
+    private static async Task<LoadPreview> Preview(string book, LoadRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    {
+        var open = shelf.Get(book);
+        var (command, table) = LoadPlanner.Plan(request, await FindUpload(state, book, request.Upload, cancel), open, "preview");
+        await open.Writing.WaitAsync(cancel);
+        try
+        {
+            var receipt = await Task.Run(() => new DuckWriter(open.Store, clock).Load(command, table, true, null, cancel), cancel);
+            return Describe(command, table, open, null, receipt);
+        }
+        catch (RowsRefusedException e)
+        {
+            return Describe(command, table, open, e.Message, e.Receipt);
+        }
+        catch (LoadRefusedException e)
+        {
+            return Describe(command, table, open, e.Message, null);
+        }
+        finally
+        {
+            open.Writing.Release();
+        }
+    }
+
+    private static LoadPreview Describe(LoadCommand command, CsvTable table, OpenBook open, string? problem, LoadReceipt? receipt)
+    {
+        string[] roles = command.Mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good"]
+            : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text",
+                .. open.Store.Read().Definition.Dimensions.Where(d => d.Role == Core.Books.DimensionRole.Other).Select(d => $"dimension:{d.Code}")];
+        return new LoadPreview(command.FileName, LoadMapping.Name(command.Mapping.Kind), command.Target?.Name, table.Separator.ToString(), command.Mapping.DateFormat,
+            LoadMapping.Name(command.Mapping.Sign), [.. command.Mapping.Columns.Select(c => new ColumnMappingDto(c.Heading, c.Role, c.Evidence))], roles,
+            [.. table.Sample.Take(PreviewRows).Select(r => r.Fields)], problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt));
+    }
+
+    private static async Task<IResult> Load(string book, LoadRequest request, HttpRequest http, BookShelf shelf, LoadJobs jobs, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    {
+        _ = shelf.Get(book);
+        _ = await FindUpload(state, book, request.Upload, cancel);
+        var key = http.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 200 } given ? given : null;
+        var job = await jobs.Enqueue(book, request, key, cancel);
+        return Results.Accepted($"/api/books/{book}/jobs/{job.Id}", await jobs.Find(book, job.Id, cancel));
+    }
+
+    private static async Task<UndoDto> Undo(string book, int load, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    {
+        var open = shelf.Get(book);
+        await open.Writing.WaitAsync(cancel);
+        try
+        {
+            var edition = await Task.Run(() => new DuckWriter(open.Store, clock).Undo(load), cancel);
+            await using var db = await state.CreateDbContextAsync(cancel);
+            db.Audit.Add(new AuditRow { Book = book, What = $"load {load} taken back", AtTicks = clock.GetUtcNow().UtcTicks });
+            await db.SaveChangesAsync(cancel);
+            return new UndoDto(load, edition);
+        }
+        finally
+        {
+            open.Writing.Release();
+        }
+    }
+
+    private static SourceRowDto SourceRow(string book, int load, int row, BookShelf shelf)
+    {
+        var open = shelf.Get(book);
+        var record = open.Store.Loads().FirstOrDefault(l => l.Load == load) ?? throw new ProblemException(404, "No such load", $"There is no load {load}.", "List the loads for their numbers.");
+        var table = CsvTable.Open(open.Incoming(record.Sha256));
+        var found = table.Row(row) ?? throw new ProblemException(404, "No such row", $"Load {load} has no row {row}.", "Rows are numbered as the lines of the file, the heading being 1.");
+        return new SourceRowDto(load, record.File, record.Sha256, new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)), row, table.Headings, found.Fields);
+    }
+
+    /// <summary>State changes as server-sent events; the id is the time of the change, and the first event is the state now.</summary>
+    private static async Task Events(string book, string job, HttpContext context, LoadJobs jobs, CancellationToken cancel)
+    {
+        var current = await jobs.Find(book, job, cancel) ?? throw NoJob(job);
+        context.Response.ContentType = "text/event-stream";
+        context.Response.Headers.CacheControl = "no-store";
+        JobDto? sent = null;
+        while (true)
+        {
+            if (current != sent)
+            {
+                await context.Response.WriteAsync(string.Create(CultureInfo.InvariantCulture, $"id: {current.Rows}-{current.State}\ndata: {JsonSerializer.Serialize(current, JsonSerializerOptions.Web)}\n\n"), cancel);
+                await context.Response.Body.FlushAsync(cancel);
+                sent = current;
+            }
+            if (current.State is "done" or "failed" or "cancelled") return;
+            await Task.Delay(EventEvery, cancel);
+            current = await jobs.Find(book, job, cancel) ?? current;
+        }
+    }
+
+    private static async Task<UploadRow> FindUpload(IDbContextFactory<StateDb> state, string book, string id, CancellationToken cancel)
+    {
+        await using var db = await state.CreateDbContextAsync(cancel);
+        return await db.Uploads.AsNoTracking().FirstOrDefaultAsync(u => u.Id == id && u.Book == book, cancel)
+            ?? throw new ProblemException(404, "No such upload", $"There is no upload “{id}” in this book.", "Send the file to /uploads first and use the id that comes back.");
+    }
+
+    private static ProblemException NoJob(string id) => new(404, "No such job", $"There is no job “{id}” that could be found or stopped.", "Use the id that the load gave back.");
+}

@@ -1,0 +1,153 @@
+using System.Collections.Concurrent;
+using System.Text.Json;
+using System.Threading.Channels;
+using Bearing.Contracts;
+using Bearing.Core.Loading;
+using Bearing.Data.Books;
+using Bearing.Data.Facts.Duck;
+using Bearing.Data.State;
+using Bearing.Service.Books;
+using Bearing.Service.Hosting;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bearing.Service.Loading;
+
+/// <summary>
+/// Runs loads one after another in the background. The row in state.db is the truth: after a restart a job that was under way
+/// starts again from its kept file, unless its load is found in the book already.
+/// </summary>
+public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, ILogger<LoadJobs> log) : BackgroundService
+{
+    private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(150);
+    private readonly Channel<string> _queue = Channel.CreateUnbounded<string>();
+    private readonly ConcurrentDictionary<string, CancellationTokenSource> _running = new();
+
+    /// <summary>Queues a load; the same key gives the same job back.</summary>
+    public async Task<JobRow> Enqueue(string book, LoadRequest request, string? key, CancellationToken cancel)
+    {
+        await using var db = await state.CreateDbContextAsync(cancel);
+        if (key is not null && await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Book == book && j.IdempotencyKey == key, cancel) is { } known) return known;
+        var now = clock.GetUtcNow().UtcTicks;
+        var job = new JobRow { Id = Guid.NewGuid().ToString("n"), Book = book, Work = JsonSerializer.Serialize(request), IdempotencyKey = key, CreatedTicks = now, ChangedTicks = now };
+        db.Jobs.Add(job);
+        await db.SaveChangesAsync(cancel);
+        await _queue.Writer.WriteAsync(job.Id, cancel);
+        return job;
+    }
+
+    public async Task<JobDto?> Find(string book, string id, CancellationToken cancel)
+    {
+        await using var db = await state.CreateDbContextAsync(cancel);
+        var job = await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id && j.Book == book, cancel);
+        if (job is null) return null;
+        var request = JsonSerializer.Deserialize<LoadRequest>(job.Work)!;
+        var file = await db.Uploads.AsNoTracking().Where(u => u.Id == request.Upload).Select(u => u.FileName).FirstOrDefaultAsync(cancel) ?? "";
+        return ToDto(job, file);
+    }
+
+    /// <summary>False when the job has ended already.</summary>
+    public async Task<bool> Cancel(string book, string id, CancellationToken cancel)
+    {
+        await using var db = await state.CreateDbContextAsync(cancel);
+        var queued = await db.Jobs.Where(j => j.Id == id && j.Book == book && j.State == JobState.Queued)
+            .ExecuteUpdateAsync(s => s.SetProperty(j => j.State, JobState.Cancelled).SetProperty(j => j.ChangedTicks, clock.GetUtcNow().UtcTicks), cancel);
+        if (queued > 0) return true;
+        if (!_running.TryGetValue(id, out var source)) return false;
+        await source.CancelAsync();
+        return true;
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await using (var db = await state.CreateDbContextAsync(stoppingToken))
+            foreach (var id in await db.Jobs.Where(j => j.State == JobState.Queued || j.State == JobState.Running || j.State == JobState.Committing)
+                .OrderBy(j => j.CreatedTicks).Select(j => j.Id).ToListAsync(stoppingToken)) await _queue.Writer.WriteAsync(id, stoppingToken);
+        try
+        {
+            await foreach (var id in _queue.Reader.ReadAllAsync(stoppingToken)) await Run(id, stoppingToken);
+        }
+        catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+        {
+            // The job under way was rolled back and stays as running in state.db; the next start takes it up again.
+        }
+    }
+
+    private async Task Run(string id, CancellationToken stopping)
+    {
+        await using var db = await state.CreateDbContextAsync(stopping);
+        var job = await db.Jobs.FirstOrDefaultAsync(j => j.Id == id, stopping);
+        if (job is null || job.State is JobState.Cancelled or JobState.Done or JobState.Failed) return;
+        using var source = CancellationTokenSource.CreateLinkedTokenSource(stopping);
+        _running[id] = source;
+        try
+        {
+            await Change(db, job, JobState.Running, null);
+            var receipt = await Task.Run(() => Load(db, job, source.Token), source.Token);
+            await Change(db, job, JobState.Done, JsonSerializer.Serialize(LoadMapping.ToDto(receipt)));
+            log.LogInformation("Load {Load} of {File} into {Book}: {Rows} rows", receipt.Load, receipt.File, job.Book, receipt.RowsTaken);
+        }
+        catch (OperationCanceledException) when (!stopping.IsCancellationRequested)
+        {
+            await Change(db, job, JobState.Cancelled, null);
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            var (status, problem) = Problems.Describe(e);
+            if (status == 500) log.LogError(e, "Load job {Job} failed", id);
+            await Change(db, job, JobState.Failed, JsonSerializer.Serialize(problem));
+        }
+        finally
+        {
+            _running.TryRemove(id, out _);
+        }
+    }
+
+    private async Task<LoadReceipt> Load(StateDb db, JobRow job, CancellationToken cancel)
+    {
+        var open = shelf.Get(job.Book);
+        if (open.Store.LoadOfJob(job.Id) is { } landed) return landed.Receipt;
+        var request = JsonSerializer.Deserialize<LoadRequest>(job.Work)!;
+        var upload = await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Upload, cancel);
+        await open.Writing.WaitAsync(cancel);
+        try
+        {
+            var (command, table) = LoadPlanner.Plan(request, upload, open, job.Id);
+            var receipt = new DuckWriter(open.Store, clock).Load(command, table, false, new JobProgress(this, db, job), cancel);
+            db.Audit.Add(new AuditRow { Book = job.Book, What = $"load {receipt.Load}: {receipt.File}, {receipt.RowsTaken} rows", AtTicks = clock.GetUtcNow().UtcTicks });
+            return receipt;
+        }
+        finally
+        {
+            open.Writing.Release();
+        }
+    }
+
+    private async Task Change(StateDb db, JobRow job, JobState to, string? result)
+    {
+        (job.State, job.Result, job.ChangedTicks) = (to, result, clock.GetUtcNow().UtcTicks);
+        if (to == JobState.Done) job.Progress = 1;
+        await db.SaveChangesAsync(CancellationToken.None);
+    }
+
+    private static JobDto ToDto(JobRow job, string file) => new(job.Id, LoadMapping.Name(job.State), file, job.Rows, job.Progress,
+        job.State == JobState.Done ? JsonSerializer.Deserialize<ReceiptDto>(job.Result!) : null,
+        job.State == JobState.Failed ? JsonSerializer.Deserialize<ProblemDto>(job.Result!) : null);
+
+    /// <summary>Writes progress down now and then; called on the loading thread, so the context is not shared.</summary>
+    private sealed class JobProgress(LoadJobs jobs, StateDb db, JobRow job) : IProgress<(long Rows, double Part)>
+    {
+        private long _last = Environment.TickCount64;
+
+        public void Report((long Rows, double Part) value)
+        {
+            if (value.Part < 1 && Environment.TickCount64 - _last < ProgressEvery.TotalMilliseconds) return;
+            _last = Environment.TickCount64;
+            // All rows are read: what remains is the engine's own work up to the commit.
+            (job.Rows, job.Progress, job.State) = (value.Rows, Math.Min(0.95, value.Part), value.Part >= 1 ? JobState.Committing : JobState.Running);
+            job.ChangedTicks = jobs.Now;
+            db.SaveChanges();
+        }
+    }
+
+    private long Now => clock.GetUtcNow().UtcTicks;
+}

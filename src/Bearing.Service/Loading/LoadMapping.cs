@@ -1,0 +1,24 @@
+using System.Globalization;
+using Bearing.Contracts;
+using Bearing.Core.Loading;
+using Bearing.Data.Facts.Duck;
+
+namespace Bearing.Service.Loading;
+
+/// <summary>Loads in the form that crosses the wire.</summary>
+internal static class LoadMapping
+{
+    public static RefusalDto ToDto(Refusal refusal) => new(refusal.Row, refusal.Column, refusal.Value, refusal.Because, refusal.Remedy);
+
+    public static ReceiptDto ToDto(LoadReceipt r) => new(r.Load, r.Edition, r.File, Name(r.Kind), r.Scenario, r.RowsRead, r.RowsTaken, r.RefusedRows,
+        [.. r.Refused.Select(ToDto)], [.. r.Periods.Select(p => new PeriodTotalDto(p.Period, p.Name, p.Lines, Amount(p.Debit), Amount(p.Credit), Amount(p.Net)))],
+        r.Entities, r.Cells, r.Supersedes, r.NewMembers);
+
+    public static LoadDto ToDto(LoadRecord l) => new(l.Load, l.Edition, l.UndoneIn, new DateTimeOffset(DateTime.SpecifyKind(l.At, DateTimeKind.Utc)), l.File, Name(l.Kind),
+        l.Receipt.Scenario, l.Receipt.RowsTaken, ToDto(l.Receipt));
+
+    public static string Name(Enum value) => string.Concat(value.ToString().Select((c, i) => char.IsUpper(c) && i > 0 ? $"-{char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
+
+    /// <summary>Plain decimal notation without trailing zeros beyond the cents.</summary>
+    public static string Amount(decimal amount) => amount.ToString("0.00####", CultureInfo.InvariantCulture);
+}
