@@ -34,8 +34,8 @@ internal static class Company
         new("R05", "Calder–Pellow", "CAF", "V05", 240, 139, 44, 18, 1380, 0.30),
         new("R06", "Calder–Marrick", "CAF", "V06", 150, 118, 31, 7, 1240, 0.40),
         new("R07", "Pellow–Skarn Express", "CAF", "V09", 90, 96, 18, 0, 980, 0.20),
-        new("R08", "Venn–Pellow", "VIL", "V07", 170, 111, 29, 6, 1290, 0.45),
-        new("R09", "Venn Islands Loop", "VIL", "V08", 130, 64, 9, 2, 720, 0.50),
+        new("R08", "Venn–Pellow", "VIL", "V07", 170, 190, 45, 14, 1290, 0.45),
+        new("R09", "Venn Islands Loop", "VIL", "V08", 130, 120, 24, 8, 720, 0.50),
     ];
 
     public static readonly (string Code, string Name)[] Vessels =

@@ -22,14 +22,15 @@ public sealed class Answerer(Book book, IFacts facts)
     {
         if (question.Spans.IsEmpty) throw new CannotAnswerException("The question names no period, and the book has no actuals to take one from.");
         if (question.Intent == Intent.Entries) return await AnswerEntries(question, cancel);
+        // The answer keeps the question as it was put: rows chosen here are not carried into follow-ups.
+        var asked = question;
         question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
         var table = await _tabulator.Tabulate(question, cancel);
         var drivers = question.Ranking is null ? await new DriverSearch(book, facts).Find(question, cancel) : null;
-        var (lines, within) = await LargestEntries(question, drivers, cancel);
-        var commentary = new CommentaryWriter(book, question, table).Write(drivers, lines, within);
+        var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
-        return new Answer(IdOf(question), question, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
+        return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure));
     }
 
@@ -103,8 +104,7 @@ public sealed class Answerer(Book book, IFacts facts)
     {
         var grid = table.Grid;
         var kind = question.Bases.Length > 0 ? ColumnKind.Variance : ColumnKind.Subject;
-        var rows = grid.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal && r.Level == 0)
-            .Select(r => (Row: r, Size: grid.Value(r, kind).Number)).Where(r => r.Size is not null)
+        var rows = grid.Parts().Where(r => r.Kind != RowKind.Other).Select(r => (Row: r, Size: grid.Value(r, kind).Number)).Where(r => r.Size is not null)
             .OrderByDescending(r => Math.Abs(r.Size!.Value)).Take(RankedBars);
         return new Chart(ChartKind.Ranked, question.Bases.Length > 0 ? "Largest variances" : "Largest first", [.. rows.Select(r => new ChartPoint(r.Row.Label,
             grid.Value(r.Row, ColumnKind.Subject).Number, grid.Value(r.Row, ColumnKind.Base).Number, grid.Value(r.Row, ColumnKind.Variance).Number,
@@ -126,22 +126,27 @@ public sealed class Answerer(Book book, IFacts facts)
         return new TieOut(stored == page.Sum ? TieOutState.Ties : TieOutState.Differs, stored, page.Sum, page.Count);
     }
 
-    /// <summary>Evidence for a why: the largest lines inside the first driver's narrowest pocket.</summary>
-    private async ValueTask<(IReadOnlyList<Line> Lines, Slice? Within)> LargestEntries(Question question, DriverReport? drivers, CancellationToken cancel)
+    /// <summary>Evidence for a why: single lines that make up at least half of a driver's actual amount and push the same way.</summary>
+    private async ValueTask<ImmutableArray<StandoutEntry>> Standouts(Question question, DriverReport? drivers, CancellationToken cancel)
     {
-        if (question.Intent != Intent.Why || drivers is not { Drivers: [var first, ..] }) return ([], null);
-        var slice = first.Below is [var below, ..] ? below.Slice : first.Slice;
-        if (slice.Side != Side.Actual) return ([], null);
-        var page = await Lines(slice, LineOrder.BySize, 2, null, cancel);
-        return (page.Lines, slice);
+        if (question.Intent != Intent.Why || drivers is null || question.Subject != Side.Actual) return [];
+        var found = ImmutableArray.CreateBuilder<StandoutEntry>();
+        // A result mixes income and costs, so a large line says nothing there: its accounts are looked into instead.
+        foreach (var driver in drivers.Drivers.Concat(drivers.Offsets).SelectMany(d => d.Slice.Figure.Kind == FigureKind.Account ? [d] : d.Below))
+        {
+            if (driver.Slice.Figure.Kind != FigureKind.Account || book.Figure(driver.Slice.Figure) is not SumFigure { IsProfit: true } figure) continue;
+            var page = await Lines(driver.Slice, LineOrder.BySize, 1, null, cancel);
+            if (page.Lines is [var line] && Math.Abs(line.Amount) * 2m >= Math.Abs(driver.Subject) && Math.Sign(line.Amount) == Math.Sign(driver.Variance))
+                found.Add(new StandoutEntry(driver, figure, line));
+        }
+        return found.ToImmutable();
     }
 
     private IEnumerable<string> Observations(Question question, Tabulation table)
     {
         var grid = table.Grid;
         if (question.Bases.Length == 0 || table.Figure is not SumFigure) yield break;
-        var variances = grid.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal or RowKind.Other && r.Level == 0)
-            .Select(r => grid.Value(r, ColumnKind.Variance).Number ?? 0m).ToList();
+        var variances = grid.Parts().Select(r => grid.Value(r, ColumnKind.Variance).Number ?? 0m).ToList();
         var (net, gross) = (Math.Abs(variances.Sum()), variances.Sum(Math.Abs));
         if (variances.Count > 1 && gross > 0m && net * 4m < gross)
             yield return $"The parts move in opposite directions: {Amounts.Short(gross, table.Figure)} of movement nets to {Amounts.Short(net, table.Figure)}.";

@@ -6,6 +6,9 @@ using Bearing.Core.Variance;
 
 namespace Bearing.Core.Commentary;
 
+/// <summary>A single line that makes up most of what a driver came to.</summary>
+public sealed record StandoutEntry(Driver Driver, SumFigure Figure, Line Line);
+
 /// <summary>
 /// Writes one paragraph from computed figures only: headline, the drivers, what went against them, what is left, and the
 /// largest entries as evidence. Direction words follow from the sign and the account's type. It never names a cause.
@@ -15,7 +18,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     private readonly Figure _figure = table.Figure;
     private readonly Grid _grid = table.Grid;
 
-    public ImmutableArray<Sentence> Write(DriverReport? drivers, IReadOnlyList<Line> largestEntries, Slice? entriesIn)
+    public ImmutableArray<Sentence> Write(DriverReport? drivers, ImmutableArray<StandoutEntry> standouts)
     {
         var sentences = ImmutableArray.CreateBuilder<Sentence>();
         sentences.Add(Headline());
@@ -29,11 +32,12 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         for (var i = 0; i < drivers.Drivers.Length; i++)
         {
             sentences.Add(DriverSentence(drivers.Drivers[i], i, drivers));
-            if (drivers.Drivers[i].Timing is { } timing) sentences.Add(TimingSentence(drivers.Drivers[i], timing));
+            if (drivers.Drivers[i].Timing is { } timing && drivers.Timing is null) sentences.Add(TimingSentence(drivers.Drivers[i].Slice, drivers.Drivers[i].Member.Name, timing));
         }
+        if (drivers.Timing is { } whole) sentences.Add(TimingSentence(_grid.Total.Slice, _figure.Name, whole));
         if (drivers.Offsets.Length > 0) sentences.Add(Offsets(drivers));
         if (drivers.Rest != 0m && drivers.Drivers.Length + drivers.Offsets.Length > 0) sentences.Add(Rest(drivers));
-        if (largestEntries.Count > 0 && entriesIn is not null) sentences.Add(Entries(largestEntries, entriesIn));
+        sentences.AddRange(standouts.Select(Standout));
         return sentences.ToImmutable();
     }
 
@@ -100,10 +104,12 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         var lead = (index, part) switch
         {
             (0, > 1.05m) => "More than all of it sits in ",
+            (0, >= 0.999m) => "All of it sits in ",
             (0, >= 0.9m) => "Nearly all of it sits in ",
             (0, >= 0.5m) => "Most of it sits in ",
             (0, _) => "The largest part sits in ",
-            _ => "Next comes ",
+            (1, _) => "Next comes ",
+            _ => "Then ",
         };
         segments.Add(new(lead + Titled(driver) + ": "));
         segments.Add(new(Direction(driver.Variance)));
@@ -127,11 +133,11 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         return new(SentenceRole.Driver, segments.ToImmutable());
     }
 
-    private Sentence TimingSentence(Driver driver, TimingEvidence timing) => new(SentenceRole.Timing,
+    private Sentence TimingSentence(Slice slice, string name, TimingEvidence timing) => new(SentenceRole.Timing,
     [
         new($"{book.Calendar.NameOf(timing.Period)} shows "),
-        Fig(timing.Variance, "variance", driver.Slice with { Span = PeriodSpan.Of(timing.Period) }, FigureOf(driver)),
-        new($" the other way in {driver.Member.Name}, so the two months together nearly level out: a sign of timing."),
+        Fig(timing.Variance, "variance", slice with { Span = PeriodSpan.Of(timing.Period) }, FigureOf(slice)),
+        new($" the other way in {name}, so the two months together nearly level out: a sign of timing."),
     ]);
 
     private Sentence Offsets(DriverReport report)
@@ -153,30 +159,24 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     [
         new("The remaining "),
         Fig(report.Rest, "variance", _grid.Total.Slice),
-        new($"{(GoodSign == 0 ? "" : report.Rest > 0 ? " favourable" : " unfavourable")} is spread over {report.RestMembers} smaller movement{(report.RestMembers == 1 ? "" : "s")} by {report.Cut}."),
+        new($"{(GoodSign == 0 ? "" : report.Rest > 0 ? " favourable" : " unfavourable")} is spread over {report.RestMembers} smaller movement{(report.RestMembers == 1 ? "" : "s")} by {report.Cut.ToLowerInvariant()}."),
     ]);
 
-    private Sentence Entries(IReadOnlyList<Line> lines, Slice slice)
+    private static Sentence Standout(StandoutEntry entry)
     {
-        var segments = ImmutableArray.CreateBuilder<Segment>();
-        segments.Add(new(lines.Count == 1 ? "The largest entry there is " : "The largest entries there are "));
-        var sign = book.Figure(slice.Figure) is SumFigure sum ? sum.ShownSign : 1;
-        for (var i = 0; i < lines.Count; i++)
-        {
-            var line = lines[i];
-            var text = line.Text.Length > 60 ? line.Text[..59] + "…" : line.Text;
-            segments.Add(new($"{(i == 0 ? "" : i == lines.Count - 1 ? " and " : ", ")}“{text}” ({line.Document}, "));
-            segments.Add(Fig(line.Amount * sign, "subject", slice));
-            segments.Add(new(line.Amount * sign < 0 ? " credited back)" : ")"));
-        }
-        segments.Add(new("."));
-        return new(SentenceRole.Entry, segments.ToImmutable());
+        var text = entry.Line.Text.Length > 60 ? entry.Line.Text[..59] + "…" : entry.Line.Text;
+        return new(SentenceRole.Entry,
+        [
+            new($"In {entry.Driver.Member.Name} one entry stands out: “{text}” ({entry.Line.Document}, "),
+            new(Amounts.Short(entry.Line.Amount, entry.Figure), entry.Line.Amount * entry.Figure.ShownSign, "subject", entry.Driver.Slice),
+            new(")."),
+        ]);
     }
 
     private Sentence? LargestRow()
     {
         if (_figure is not SumFigure { OverTime: OverTime.Sum }) return null;
-        var rows = _grid.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal && r.Level == 0).ToList();
+        var rows = _grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
         if (rows.Count < 2) return null;
         var largest = rows.MaxBy(r => _grid.Value(r, ColumnKind.Subject).Number ?? decimal.MinValue)!;
         return new(SentenceRole.Driver,

@@ -178,7 +178,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Add: draft.Edits = draft.Adds = true; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
             case MentionKind.Which: draft.Which = true; break;
-            case MentionKind.And: draft.Edits |= word.Start == 0; break;
+            case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: draft.Cost += 0.8; break;
             case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank: draft.Cost += 2; break;

@@ -20,10 +20,13 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const int MostPartials = 12;
 
     /// <summary>Each mention has a price, so that one long name beats two short ones.</summary>
-    private const double PerMention = 0.05;
+    private const double PerMention = 0.15;
     private const double WholeName = 0.02;
     private const double PartOfName = 0.3;
     private const double PerEdit = 0.6;
+
+    /// <summary>People shorten a name from its beginning: a word from the middle is the weaker hint.</summary>
+    private const double NotFromStart = 0.15;
 
     public List<Mention> Find(IReadOnlyList<Token> tokens)
     {
@@ -43,7 +46,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     public IReadOnlyList<string> Nearest(string stem, int most) => [.. words.Names
         .Select(n => (n.Text, Distance: n.Stems.Min(s => s.StartsWith(stem, StringComparison.Ordinal) || stem.StartsWith(s, StringComparison.Ordinal) && s.Length > 3
             ? 1 : Words.Distance(s, stem, 3))))
-        .Where(n => n.Distance <= 3 && n.Distance < stem.Length - 1).OrderBy(n => n.Distance).ThenBy(n => n.Text, StringComparer.Ordinal)
+        .Where(n => n.Distance <= Math.Max(1, stem.Length / 3)).OrderBy(n => n.Distance).ThenBy(n => n.Text, StringComparer.Ordinal)
         .Select(n => n.Text).Distinct().Take(most)];
 
     /// <summary>The word itself when it is known, otherwise the known words nearest to it: an existing word is never turned into another.</summary>
@@ -78,7 +81,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName);
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
-            yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length))));
+            yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
+                + (name.Stems[0] == stems[0] ? 0 : NotFromStart));
     }
 
     /// <summary>A word that can carry meaning is preferred to the same word as filler.</summary>

@@ -102,6 +102,7 @@ internal sealed class Resolver(Book book, Previous? previous)
         }
         var codes = figures.Select(f => f.Code).ToImmutableArray();
         var types = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Account?.Type : null).Distinct().ToList();
+        if (types.Count > 1 && types.Contains(AccountType.Statistic)) _cost += 2;
         var paths = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? book.PathTo(m.Id) : []).ToList();
         var common = paths[0].TakeWhile((id, i) => paths.All(p => p.Length > i && p[i] == id)).LastOrDefault();
         var figure = common != 0 && types.Count == 1 ? new FigureRef(FigureKind.Account, book.Member(common).Code) : book.Result;
@@ -235,7 +236,7 @@ internal sealed class Resolver(Book book, Previous? previous)
     /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>
     private Question Point(Question question, string row, Previous before)
     {
-        var rows = before.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal && r.Level == 0).ToList();
+        var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
         var picked = row switch
         {
             "largest" => rows.MaxBy(r => Math.Abs(Size(r))),
@@ -253,7 +254,4 @@ internal sealed class Resolver(Book book, Previous? previous)
 }
 
 /// <summary>The question before, with the grid that answered it, for follow-ups.</summary>
-public sealed record Previous(Question Question, Grid Grid)
-{
-    internal IEnumerable<Row> Rows => Grid.Rows;
-}
+public sealed record Previous(Question Question, Grid Grid);

@@ -25,8 +25,7 @@ public sealed record Bridge(ImmutableArray<BridgeStep> Steps)
         if (grid.Value(grid.Total, ColumnKind.Base, block, baseIndex).Number is not { } start) return null;
         var end = grid.Value(grid.Total, ColumnKind.Subject, block).Number!.Value;
         var sign = figure.IsProfit ? figure.ShownSign : 1;
-        var rows = grid.Rows.Where(r => r.Level == 0 && r.Kind is RowKind.Member or RowKind.Subtotal or RowKind.Other && r.Level == 0)
-            .Select(r => (Row: r, Variance: grid.Value(r, ColumnKind.Variance, block, baseIndex).Number ?? 0m)).ToList();
+        var rows = grid.Parts().Select(r => (Row: r, Variance: grid.Value(r, ColumnKind.Variance, block, baseIndex).Number ?? 0m)).ToList();
         // A balance's months are levels, not parts: no steps can be made of them.
         if (figure.OverTime != OverTime.Sum && rows.Any(r => r.Row.Members.Any(m => m.Dimension == "period"))) return null;
         var kept = rows.Where(r => r.Row.Kind != RowKind.Other).OrderByDescending(r => Math.Abs(r.Variance)).Take(MostSteps)

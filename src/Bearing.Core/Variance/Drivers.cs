@@ -22,8 +22,9 @@ public sealed record Driver(
 /// <param name="Offsets">Members that moved against the total.</param>
 /// <param name="Rest">What the named members do not carry.</param>
 /// <param name="RestMembers">How many members share the rest.</param>
+/// <param name="Timing">Set when the total itself nearly levels out with a neighbouring period.</param>
 public sealed record DriverReport(
-    decimal Total, string Cut, ImmutableArray<Driver> Drivers, ImmutableArray<Driver> Offsets, decimal Rest, int RestMembers);
+    decimal Total, string Cut, ImmutableArray<Driver> Drivers, ImmutableArray<Driver> Offsets, decimal Rest, int RestMembers, TimingEvidence? Timing);
 
 /// <summary>
 /// Finds the cut of a variance that explains most of it with fewest members. Every level of every dimension that both sides
@@ -63,12 +64,14 @@ public sealed class DriverSearch(Book book, IFacts facts)
         var total = joints.Sum(j => j.Difference) * sign;
         var root = new Context(question, figure, dimensions, block.Span, sign);
         var best = BestCut(joints, root, total, []);
-        if (best is null) return new DriverReport(total, "", [], [], total, 0);
+        var whole = new Slice(question.Subject, block.Span, figure.Ref, question.Filters);
+        var timing = await Timing(whole, total, root, cancel);
+        if (best is null) return new DriverReport(total, "", [], [], total, 0, timing);
         var drivers = await Describe(Leading(best, total, sign, MostDrivers), best, joints, root, cancel);
         var offsets = await Describe(Against(best, total, sign), best, joints, root, cancel);
         var named = drivers.Concat(offsets).Sum(d => d.Variance);
         var moving = best.Members.Count(m => m.Subject != m.Base);
-        return new DriverReport(total, best.Level, drivers, offsets, total - named, Math.Max(0, moving - drivers.Length - offsets.Length));
+        return new DriverReport(total, best.Level, drivers, offsets, total - named, Math.Max(0, moving - drivers.Length - offsets.Length), timing);
     }
 
     private sealed record Context(Question Question, SumFigure Figure, ImmutableArray<Dimension> Dimensions, PeriodSpan Span, int Sign);
@@ -121,7 +124,18 @@ public sealed class DriverSearch(Book book, IFacts facts)
             sum += Math.Abs(same[k]);
             best = Math.Max(best, Math.Min(1m, sum / size) - (0.1m * k));
         }
-        return best - Math.Min(0.5m, 0.15m * against / size) + (0.05m * (decimal)Math.Log(cut.Members.Count));
+        return best - Math.Min(0.5m, 0.15m * against / size) + (0.12m * (decimal)Math.Log(cut.Members.Count)) + (0.25m * Disproportion(cut, total, sign));
+    }
+
+    /// <summary>
+    /// 0 when every member moved in proportion to its base, so that the cut tells nothing; up to 1 when the movement sits
+    /// where the base does not.
+    /// </summary>
+    private static decimal Disproportion(Cut cut, decimal total, int sign)
+    {
+        var weight = cut.Members.Sum(m => Math.Abs(m.Base));
+        if (total == 0m || weight == 0m) return 0m;
+        return Math.Min(1m, cut.Members.Sum(m => Math.Abs(((m.Subject - m.Base) * sign / total) - (Math.Abs(m.Base) / weight))) / 2m);
     }
 
     private IEnumerable<Cut> Cuts(List<Joint> joints, Context context, IReadOnlyCollection<int> used)
@@ -133,7 +147,8 @@ public sealed class DriverSearch(Book book, IFacts facts)
             var paths = joints.Select(j => j.Members[i]).Distinct().ToDictionary(id => id, book.PathTo);
             var deepest = paths.Values.Max(p => p.Length);
             var previous = 0;
-            for (var depth = 0; depth < deepest; depth++)
+            // Deepest first: where a level above groups nothing, the name closest to the entries is the one to tell.
+            for (var depth = deepest - 1; depth >= 0; depth--)
             {
                 var sums = new Dictionary<int, (decimal Subject, decimal Base)>();
                 foreach (var joint in joints)
@@ -143,12 +158,21 @@ public sealed class DriverSearch(Book book, IFacts facts)
                     var (subject, reference) = sums.GetValueOrDefault(id);
                     sums[id] = (subject + joint.Subject, reference + joint.Base);
                 }
-                if (sums.Count < 2 || sums.Count == previous) continue;
+                if (sums.Count == previous || (sums.Count == 1 && IsAskedFor(sums.Keys.Single(), dimension, context))) continue;
                 previous = sums.Count;
                 var level = dimension.Levels[depth == deepest - 1 ? dimension.Levels.Length - 1 : Math.Min(depth, dimension.Levels.Length - 1)];
                 yield return new Cut(i, dimension, depth, level, [.. sums.OrderBy(s => s.Key).Select(s => (s.Key, s.Value.Subject, s.Value.Base))]);
             }
         }
+    }
+
+    /// <summary>A single member says something only when the question did not name it itself, or something below it.</summary>
+    private bool IsAskedFor(int member, Dimension dimension, Context context)
+    {
+        var asked = dimension.Role == DimensionRole.Account ? context.Figure.Accounts
+            : context.Question.Filters.Where(f => f.Dimension == dimension.Code && !f.Exclude).SelectMany(f => f.Members)
+                .Select(c => book.TryMember(dimension.Id, c, out var m) ? m.Id : 0);
+        return member < Member.FirstOwnId || asked.Any(a => book.PathTo(a).Contains(member)) || book.PathTo(member).Length == 1 && book.HasChildren(book.Member(member));
     }
 
     private static List<(int Member, decimal Subject, decimal Base)> Leading(Cut cut, decimal total, int sign, int most)
@@ -181,7 +205,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
                 if (leading.Sum(m => Math.Abs(m.Subject - m.Base)) >= LeastConcentration * Math.Abs(driver.Variance))
                     driver = driver with { Below = [.. leading.Select(m => ToDriver(m.Member, m.Subject, m.Base, below, context, driver.Slice))] };
             }
-            result.Add(driver with { Timing = await Timing(driver, context, cancel) });
+            result.Add(driver with { Timing = await Timing(driver.Slice, driver.Variance, context, cancel) });
         }
         return result.ToImmutable();
     }
@@ -202,13 +226,13 @@ public sealed class DriverSearch(Book book, IFacts facts)
 
     private int ShownSign(Slice within, Context context) => (book.Figure(within.Figure) as SumFigure ?? context.Figure).ShownSign;
 
-    private async ValueTask<TimingEvidence?> Timing(Driver driver, Context context, CancellationToken cancel)
+    private async ValueTask<TimingEvidence?> Timing(Slice slice, decimal total, Context context, CancellationToken cancel)
     {
         if (context.Span.Count != 1 || context.Question.Bases[0].Kind == SideKind.PriorPeriod) return null;
         var question = context.Question with
         {
-            Figure = driver.Slice.Figure,
-            Filters = driver.Slice.Filters,
+            Figure = slice.Figure,
+            Filters = slice.Filters,
             Ranking = null,
             Bases = [context.Question.Bases[0]],
             Spans = [new PeriodSpan(context.Span.From.AddMonths(-1), context.Span.To.AddMonths(1))],
@@ -218,7 +242,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
         var candidates = months.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Slice.Span != context.Span)
             .Select(r => (r.Slice.Span.From, months.Grid.Value(r, ColumnKind.Variance).Number ?? 0m));
         foreach (var (period, variance) in candidates)
-            if (Math.Sign(variance) == -Math.Sign(driver.Variance) && Math.Abs(variance + driver.Variance) <= 0.25m * Math.Abs(driver.Variance))
+            if (total != 0m && Math.Sign(variance) == -Math.Sign(total) && Math.Abs(variance + total) <= 0.25m * Math.Abs(total))
                 return new TimingEvidence(period, variance);
         return null;
     }

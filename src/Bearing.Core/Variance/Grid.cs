@@ -49,6 +49,23 @@ public sealed record Grid(ImmutableArray<Column> Columns, ImmutableArray<Row> Ro
 {
     public Row Total => Rows[^1];
 
+    /// <summary>
+    /// The rows of the outermost split at its finest level, with the rest row of a ranking: they add up to the total and are
+    /// what bridges, rankings and "the largest one" speak of.
+    /// </summary>
+    public IEnumerable<Row> Parts()
+    {
+        var first = Rows.FirstOrDefault(r => r.Members.Length > 0)?.Members[0].Dimension;
+        for (var i = 0; i < Rows.Length; i++)
+        {
+            var row = Rows[i];
+            if (row.Kind == RowKind.Other) yield return row;
+            if (row.Kind is not (RowKind.Member or RowKind.Subtotal) || row.Members.Any(m => m.Dimension != first)) continue;
+            var opensFurther = i + 1 < Rows.Length && Rows[i + 1].Members.Length > row.Members.Length && Rows[i + 1].Members[^1].Dimension == first;
+            if (!opensFurther) yield return row;
+        }
+    }
+
     public GridValue Value(Row row, ColumnKind kind, int block = 0, int baseIndex = 0)
     {
         for (var i = 0; i < Columns.Length; i++)

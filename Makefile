@@ -1,0 +1,54 @@
+# Bearing. "make demo" sets up and runs it, "make test" sets up and tests it; "make help" lists the rest.
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+export DOTNET_CLI_TELEMETRY_OPTOUT := 1
+export DOTNET_NOLOGO := 1
+DATA ?= .data
+URL ?= http://127.0.0.1:5180
+
+.PHONY: help demo build test lint bench setup setup-test openapi demo-data clean
+
+help: ## Show what can be made
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+demo: build ## Set up, build and start Bearing with the demo company
+	bin/bearing-service --demo --data $(DATA) --urls $(URL)
+
+build: setup console/node_modules/.stamp ## Build the console, the service and the command line into bin/
+	cd console && npm run --silent build
+	dotnet publish src/Bearing.Service -c Release -o out/service -v quiet
+	dotnet publish src/Bearing.Cli -c Release -o out/cli -v quiet
+	@mkdir -p bin
+	@printf '#!/bin/sh\nexec dotnet "$$(dirname "$$(readlink -f "$$0")")/../out/cli/bearing.dll" "$$@"\n' > bin/bearing
+	@printf '#!/bin/sh\nexec dotnet "$$(dirname "$$(readlink -f "$$0")")/../out/service/bearing-service.dll" "$$@"\n' > bin/bearing-service
+	@chmod +x bin/bearing bin/bearing-service
+
+test: build setup-test ## Set up and run every test: core, data, service, command line, console in Chromium
+	scripts/test.sh
+
+lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types of all code
+	dotnet build Bearing.slnx -v quiet
+	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
+	cd console && npm run --silent check && npx tsc --noEmit
+
+bench: build ## Measure; every figure is a ratio of two things run side by side
+	bench/run.sh
+
+openapi: build ## Write docs/openapi.json as served, and the console's types from it
+	scripts/openapi.sh
+
+demo-data: ## Make demo/data again from its seed
+	dotnet run --project demo/generator -- demo/data
+
+setup: ## Check for the .NET SDK and Node, and install what is missing where that is possible
+	@scripts/setup.sh
+
+setup-test: setup
+	@scripts/setup.sh chromium
+
+console/node_modules/.stamp: console/package-lock.json
+	cd console && npm ci --no-fund --no-audit --loglevel=error
+	@touch $@
+
+clean: ## Remove everything that was built
+	rm -rf bin out console/node_modules src/*/bin src/*/obj tests/*/bin tests/*/obj src/Bearing.Service/wwwroot

@@ -1,0 +1,102 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type AnswerSet = Schemas["AnswerSet"];
+export type Answer = Schemas["AnswerDto"];
+export type Book = Schemas["BookDto"];
+export type BookSummary = Schemas["BookSummary"];
+export type Chart = Schemas["ChartDto"];
+export type ChartPoint = Schemas["ChartPointDto"];
+export type Column = Schemas["ColumnDto"];
+export type Grid = Schemas["GridDto"];
+export type Job = Schemas["JobDto"];
+export type LinePage = Schemas["LinePageDto"];
+export type Line = Schemas["LineDto"];
+export type Load = Schemas["LoadDto"];
+export type LoadPreview = Schemas["LoadPreview"];
+export type LoadRequest = Schemas["LoadRequest"];
+export type Question = Schemas["QuestionDto"];
+export type Receipt = Schemas["ReceiptDto"];
+export type Row = Schemas["RowDto"];
+export type Sentence = Schemas["SentenceDto"];
+
+/** What the service says when it cannot: what was wrong and what to do. */
+export class Problem extends Error {
+  constructor(
+    message: string,
+    readonly remedy?: string,
+  ) {
+    super(message);
+  }
+}
+
+const client = createClient<paths>({ baseUrl: "" });
+
+async function read<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  let result: { data?: T; error?: unknown };
+  try {
+    result = await call;
+  } catch {
+    throw new Problem("The service does not answer.", "Check that it is running, then try again.");
+  }
+  if (result.data !== undefined) return result.data;
+  const problem = result.error as { detail?: string; remedy?: string } | undefined;
+  throw new Problem(problem?.detail ?? "The service refused without saying why.", problem?.remedy);
+}
+
+export const api = {
+  books: () => read(client.GET("/api/books", {})),
+  book: (book: string) => read(client.GET("/api/books/{book}", { params: { path: { book } } })),
+  ask: (book: string, text: string, previous: Question | null) =>
+    read(client.POST("/api/books/{book}/ask", { params: { path: { book } }, body: { text, previous } })),
+  answer: (book: string, question: Question) =>
+    read(client.POST("/api/books/{book}/answers", { params: { path: { book } }, body: { question } })),
+  drill: (book: string, question: Question, slice: string, by: string | null) =>
+    read(client.POST("/api/books/{book}/drill", { params: { path: { book } }, body: { question, slice, by } })),
+  lines: (
+    book: string,
+    query: { slice: string; scenario?: string; periods?: string; order?: string; limit?: number; cursor?: string },
+  ) => read(client.GET("/api/books/{book}/lines", { params: { path: { book }, query } })),
+  sourceRow: (book: string, load: number, row: number) =>
+    read(client.GET("/api/books/{book}/loads/{load}/rows/{row}", { params: { path: { book, load, row } } })),
+  members: (book: string, dimension: string, search: string) =>
+    read(
+      client.GET("/api/books/{book}/members", { params: { path: { book }, query: { dimension, search, limit: 30 } } }),
+    ),
+  complete: (book: string, text: string) =>
+    read(client.GET("/api/books/{book}/complete", { params: { path: { book }, query: { text } } })),
+  loads: (book: string) => read(client.GET("/api/books/{book}/loads", { params: { path: { book } } })),
+  undo: (book: string, load: number) =>
+    read(client.POST("/api/books/{book}/loads/{load}/undo", { params: { path: { book, load } } })),
+  preview: (book: string, body: LoadRequest) =>
+    read(client.POST("/api/books/{book}/loads/preview", { params: { path: { book } }, body })),
+  load: (book: string, body: LoadRequest, key: string) =>
+    read(
+      client.POST("/api/books/{book}/loads", {
+        params: { path: { book } },
+        body,
+        headers: { "Idempotency-Key": key },
+      }),
+    ),
+  upload: (book: string, file: File) =>
+    read(
+      client.POST("/api/books/{book}/uploads", {
+        params: { path: { book }, query: { name: file.name } },
+        body: file as unknown as string,
+        bodySerializer: (body: unknown) => body as File,
+        headers: { "Content-Type": "application/octet-stream" },
+      }),
+    ),
+};
+
+/** Follows a job by server-sent events until it ends. */
+export function follow(book: string, job: string, onState: (job: Job) => void): () => void {
+  const source = new EventSource(`/api/books/${book}/jobs/${job}/events`);
+  source.onmessage = (event) => {
+    const state = JSON.parse(event.data) as Job;
+    onState(state);
+    if (["done", "failed", "cancelled"].includes(state.state)) source.close();
+  };
+  return () => source.close();
+}

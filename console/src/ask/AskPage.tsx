@@ -1,0 +1,160 @@
+import { Button } from "@mantine/core";
+import { useHotkeys } from "@mantine/hooks";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { type AnswerSet, api, type Book, type Question } from "../api/client";
+import { Notice } from "../Notice";
+import { Paper } from "./Paper";
+import { QuestionLine } from "./QuestionLine";
+import { TrailPanel } from "./TrailPanel";
+import { type Step, useTrail } from "./trail";
+
+/** The working paper: the question line, under it the paper, beside it the trail. */
+export function AskPage({ book }: { book: Book; path: string }) {
+  const { steps, go } = useTrail();
+  const queries = useQueryClient();
+  const line = useRef<HTMLInputElement>(null);
+  const [open, setOpen] = useState<AnswerSet | null>(null);
+  const current = steps.at(-1);
+  const key = (q: Question) => ["answer", book.id, book.edition, JSON.stringify(q)];
+  const answer = useQuery({
+    queryKey: current ? key(current.q) : ["no question"],
+    queryFn: () => api.answer(book.id, (current as Step).q),
+    enabled: current !== undefined,
+  });
+
+  /** Takes a new answer in as the next step; one without an answer leaves the paper as it was. */
+  function take(set: AnswerSet, label: string, after: Step[]) {
+    const question = set.answers[0]?.question;
+    if (!question) return setOpen(set);
+    setOpen(null);
+    queries.setQueryData(key(question), set);
+    go([...after, { q: question, label }]);
+  }
+
+  const ask = useMutation({
+    mutationFn: ({ text }: { text: string }) => api.ask(book.id, text, current?.q ?? null),
+    onSuccess: (set, { text }) => take(set, text, steps),
+  });
+  const put = useMutation({
+    mutationFn: ({ q }: { q: Question; label: string }) => api.answer(book.id, q),
+    onSuccess: (set, { label }) => take(set, label, steps),
+  });
+  const drill = useMutation({
+    mutationFn: ({ slice, by }: { slice: string; by: string | null; label: string }) =>
+      api.drill(book.id, (current as Step).q, slice, by),
+    onSuccess: (set, { label }) => take(set, label, steps),
+  });
+  const walk = (to: number) => {
+    setOpen(null);
+    go(steps.slice(0, to));
+  };
+
+  useHotkeys([
+    ["/", () => line.current?.focus()],
+    ["alt+ArrowLeft", () => walk(Math.max(1, steps.length - 1))],
+    ["alt+N", () => walk(0)],
+  ]);
+
+  const busy = ask.isPending || put.isPending || drill.isPending || answer.isFetching;
+  const failed = ask.error ?? put.error ?? drill.error ?? (answer.error as Error | null);
+  return (
+    <>
+      <QuestionLine
+        ref={line}
+        book={book}
+        busy={busy}
+        follows={current !== undefined}
+        onAsk={(text) => ask.mutate({ text })}
+        onAfresh={() => walk(0)}
+      />
+      {failed && <Notice title="That did not work" error={failed} />}
+      {open && (
+        <NoAnswer set={open} onPut={(q, label) => put.mutate({ q, label })} onAsk={(text) => ask.mutate({ text })} />
+      )}
+      {!current && !open && <Opening book={book} onAsk={(text) => ask.mutate({ text })} />}
+      {current && (
+        <div className="desk" aria-busy={busy}>
+          {answer.data ? (
+            <Paper
+              book={book}
+              set={answer.data}
+              onPut={(q, label) => put.mutate({ q, label })}
+              onDrill={(slice, by, label) => drill.mutate({ slice, by, label })}
+              onAsk={(text) => ask.mutate({ text })}
+            />
+          ) : (
+            !failed && <Notice title="Computing…" waiting />
+          )}
+          <TrailPanel steps={steps} onWalk={walk} />
+        </div>
+      )}
+    </>
+  );
+}
+
+function Opening({ book, onAsk }: { book: Book; onAsk: (text: string) => void }) {
+  if (book.suggestions.length === 0)
+    return (
+      <Notice title="Nothing to ask about yet">
+        This book has no actuals. Load the accounts, the entities and a ledger on the page Loads.
+      </Notice>
+    );
+  return (
+    <section className="opening" aria-label="Questions to begin with">
+      <h1>What moved, and why?</h1>
+      <p>Ask in your own words, with the names that your ledger uses. To begin with:</p>
+      <ul>
+        {book.suggestions.map((s) => (
+          <li key={s}>
+            <button type="button" onClick={() => onAsk(s)}>
+              {s}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+interface NoAnswerProps {
+  set: AnswerSet;
+  onPut: (q: Question, label: string) => void;
+  onAsk: (text: string) => void;
+}
+
+/** Asking back with what each choice would give, or saying why there is no answer. */
+function NoAnswer({ set, onPut, onAsk }: NoAnswerProps) {
+  return (
+    <section className="noanswer" role="status">
+      {set.outcome === "asks-back" ? (
+        <>
+          <h2>Which of these is meant?</h2>
+          <ol>
+            {set.choices.map((c) => (
+              <li key={c.means}>
+                <button type="button" onClick={() => onPut(c.question, c.means)}>
+                  {c.means}
+                </button>
+              </li>
+            ))}
+          </ol>
+        </>
+      ) : (
+        <>
+          <h2>This cannot be answered</h2>
+          <p>{set.because}</p>
+          {set.nearest.length > 0 && (
+            <p className="chips">
+              {set.nearest.map((n) => (
+                <Button key={n} size="compact-sm" variant="default" onClick={() => onAsk(n)}>
+                  {n}
+                </Button>
+              ))}
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  );
+}

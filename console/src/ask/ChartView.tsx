@@ -1,0 +1,354 @@
+import { useComputedColorScheme } from "@mantine/core";
+import { BarChart, LineChart } from "echarts/charts";
+import { AriaComponent, GridComponent, LegendComponent, TooltipComponent } from "echarts/components";
+import { type EChartsCoreOption, init, use } from "echarts/core";
+import { SVGRenderer } from "echarts/renderers";
+import { useEffect, useRef } from "react";
+import type { Chart, ChartPoint } from "../api/client";
+import { exact, short } from "../format";
+
+use([BarChart, LineChart, GridComponent, TooltipComponent, LegendComponent, AriaComponent, SVGRenderer]);
+
+interface Palette {
+  ink: string;
+  faint: string;
+  line: string;
+  sheet: string;
+  actual: string;
+  good: string;
+  bad: string;
+}
+
+function palette(): Palette {
+  const style = getComputedStyle(document.documentElement);
+  const read = (name: string) => style.getPropertyValue(name).trim();
+  return {
+    ink: read("--ink"),
+    faint: read("--faint"),
+    line: read("--rule"),
+    sheet: read("--sheet"),
+    actual: read("--actual"),
+    good: read("--good"),
+    bad: read("--bad"),
+  };
+}
+
+/** Draws one chart; a click on a bar opens its slice. Scenarios differ by fill: actual solid, plans outlined, past years light, forecasts hatched. */
+export default function ChartView({ chart, onOpen }: { chart: Chart; onOpen: (slice: string, label: string) => void }) {
+  const host = useRef<HTMLDivElement>(null);
+  const scheme = useComputedColorScheme("light");
+  useEffect(() => {
+    const element = host.current;
+    if (!element) return;
+    const drawing = init(element, null, { renderer: "svg" });
+    drawing.setOption(option(chart, palette(), scheme));
+    drawing.on("click", (event) => {
+      const point = chart.points[event.dataIndex];
+      if (point?.slice) onOpen(point.slice, point.label);
+    });
+    const resize = new ResizeObserver(() => drawing.resize());
+    resize.observe(element);
+    return () => {
+      resize.disconnect();
+      drawing.dispose();
+    };
+  }, [chart, scheme, onOpen]);
+  return (
+    <figure className="chart">
+      <figcaption>
+        {chart.title}
+        {chart.kind === "bridge" && bridgeCut(chart) > 0 && `; the axis begins at ${short(bridgeCut(chart))}`}
+      </figcaption>
+      <div ref={host} className={`canvas ${chart.kind}`} />
+      <table className="sr-only">
+        <caption>{chart.title}</caption>
+        <tbody>
+          {chart.points.map((p) => (
+            <tr key={`${p.label}${p.slice}${p.step}`}>
+              <th scope="row">{p.label}</th>
+              <td>{p.variance ?? p.subject}</td>
+              <td>{p.mark}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </figure>
+  );
+}
+
+function option(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
+  const common = {
+    animation: false,
+    textStyle: { fontFamily: '"Source Sans 3 Variable", system-ui, sans-serif', color: p.ink },
+    tooltip: {
+      trigger: chart.kind === "months" ? "axis" : "item",
+      axisPointer: { type: "shadow" },
+      backgroundColor: p.sheet,
+      borderColor: p.line,
+      textStyle: { color: p.ink },
+      confine: true,
+    },
+  };
+  if (chart.kind === "bridge") return { ...common, ...bridge(chart, p) };
+  if (chart.kind === "months") return { ...common, ...months(chart, p, scheme) };
+  return { ...common, ...ranked(chart, p) };
+}
+
+function colour(point: ChartPoint, p: Palette): string {
+  return point.mark === "F" ? p.good : point.mark === "U" ? p.bad : p.faint;
+}
+
+function tip(point: ChartPoint | undefined): string {
+  if (!point) return "";
+  const amount = point.variance ?? point.subject ?? "";
+  return `${escapeHtml(point.label)}<br><b>${exact(amount).trim()}</b> ${point.mark}`;
+}
+
+/** Labels come from the book, so they are text and never markup. */
+function escapeHtml(text: string): string {
+  return text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+}
+
+/** How a scenario is filled. */
+function fill(title: string | null | undefined, p: Palette) {
+  if (title === "Actual") return { color: p.actual };
+  if (title?.startsWith("Prior")) return { color: p.actual, opacity: 0.35 };
+  if (title?.startsWith("Forecast"))
+    return {
+      color: p.sheet,
+      borderColor: p.actual,
+      borderWidth: 1.4,
+      decal: { symbol: "rect", color: p.actual, dashArrayX: [1, 0], dashArrayY: [1.5, 4], rotation: -Math.PI / 4 },
+    };
+  return { color: p.sheet, borderColor: p.actual, borderWidth: 1.4 };
+}
+
+function axis(p: Palette) {
+  return {
+    axisLine: { lineStyle: { color: p.line } },
+    axisTick: { show: false },
+    axisLabel: { color: p.ink, fontSize: 12 },
+    splitLine: { show: false },
+  };
+}
+
+/** Where the axis of a bridge begins: totals are cut below when the steps would be too small to see. */
+function bridgeCut(chart: Chart): number {
+  let level = 0;
+  const ends = chart.points.flatMap((point) => {
+    const amount = Number(point.subject ?? 0);
+    level = point.step === "start" || point.step === "end" ? amount : level + amount;
+    return [level];
+  });
+  const low = Math.min(...ends);
+  const high = Math.max(...ends);
+  return low > 0 && high - low < low * 0.6 ? low - (high - low) * 0.5 : Math.min(0, low);
+}
+
+/** Floating steps between two totals; connected by position, labelled with their signed amounts. */
+function bridge(chart: Chart, p: Palette): EChartsCoreOption {
+  let level = 0;
+  const bars = chart.points.map((point) => {
+    const amount = Number(point.subject ?? 0);
+    const isTotal = point.step === "start" || point.step === "end";
+    const from = isTotal ? 0 : level;
+    const to = isTotal ? amount : level + amount;
+    level = to;
+    return { point, from, to, isTotal };
+  });
+  const cut = bridgeCut(chart);
+  return {
+    grid: { left: 8, right: 16, top: 28, bottom: 4, containLabel: true },
+    tooltip: {
+      trigger: "item",
+      formatter: (e: { dataIndex: number }) => tip(chart.points[e.dataIndex]),
+      confine: true,
+    },
+    xAxis: {
+      type: "category",
+      data: bars.map((b) => b.point.label),
+      ...axis(p),
+      axisLabel: { color: p.ink, interval: 0, width: 96, overflow: "break", fontSize: 11.5 },
+    },
+    yAxis: {
+      type: "value",
+      min: cut,
+      ...axis(p),
+      axisLine: { show: false },
+      axisLabel: { color: p.faint, formatter: short, showMinLabel: cut > 0 },
+      splitNumber: 3,
+    },
+    series: [
+      {
+        type: "bar",
+        stack: "bridge",
+        silent: true,
+        itemStyle: { color: "transparent" },
+        data: bars.map((b) => (b.isTotal ? 0 : Math.min(b.from, b.to))),
+        barCategoryGap: "34%",
+      },
+      {
+        type: "bar",
+        stack: "bridge",
+        data: bars.map((b) => ({
+          value: b.isTotal ? b.to : Math.abs(b.to - b.from),
+          itemStyle: b.isTotal
+            ? fill(b.point.step === "end" ? "Actual" : b.point.label, p)
+            : { color: colour(b.point, p) },
+        })),
+        label: {
+          show: true,
+          position: "top",
+          color: p.ink,
+          fontSize: 12,
+          formatter: (e: { dataIndex: number }) => {
+            const bar = bars[e.dataIndex];
+            if (!bar) return "";
+            const amount = Number(bar.point.subject ?? 0);
+            return bar.isTotal ? short(amount) : `${amount > 0 ? "+" : ""}${short(amount)} ${bar.point.mark}`;
+          },
+        },
+      },
+    ],
+  };
+}
+
+/** Subject and base side by side, the gap below on its own scale. */
+function months(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
+  const labels = chart.points.map((x) => x.label);
+  const hasBase = chart.baseTitle !== null && chart.baseTitle !== undefined;
+  const value = (text: string | null | undefined) => (text === null || text === undefined ? null : Number(text));
+  return {
+    legend: {
+      top: 0,
+      left: 0,
+      icon: "rect",
+      itemWidth: 14,
+      itemHeight: 10,
+      textStyle: { color: p.ink },
+      data: hasBase ? [chart.subjectTitle, chart.baseTitle] : [chart.subjectTitle],
+    },
+    grid: hasBase
+      ? [
+          { left: 8, right: 16, top: 30, height: "50%", containLabel: true },
+          { left: 8, right: 16, bottom: 4, height: "26%", containLabel: true },
+        ]
+      : [{ left: 8, right: 16, top: 30, bottom: 4, containLabel: true }],
+    tooltip: {
+      trigger: "axis",
+      confine: true,
+      backgroundColor: p.sheet,
+      borderColor: p.line,
+      textStyle: { color: p.ink },
+      formatter: (events: { dataIndex: number }[]) => {
+        const point = chart.points[events[0]?.dataIndex ?? 0];
+        if (!point) return "";
+        const lines = [
+          `<b>${escapeHtml(point.label)}</b>`,
+          `${escapeHtml(chart.subjectTitle)} ${point.subject ? exact(point.subject) : "–"}`,
+        ];
+        if (hasBase)
+          lines.push(
+            `${escapeHtml(chart.baseTitle ?? "")} ${point.base ? exact(point.base) : "–"}`,
+            `Variance ${point.variance ? exact(point.variance) : "–"} ${point.mark}`,
+          );
+        return lines.join("<br>");
+      },
+    },
+    xAxis: (hasBase ? [0, 1] : [0]).map((gridIndex) => ({
+      type: "category",
+      gridIndex,
+      data: labels,
+      ...axis(p),
+      axisLabel: { show: gridIndex === 0, color: p.ink },
+    })),
+    yAxis: (hasBase ? [0, 1] : [0]).map((gridIndex) => ({
+      type: "value",
+      gridIndex,
+      splitNumber: gridIndex === 0 ? 3 : 2,
+      axisLine: { show: false },
+      axisTick: { show: false },
+      axisLabel: { color: p.faint, formatter: short },
+      splitLine: { lineStyle: { color: p.line, opacity: scheme === "dark" ? 0.5 : 0.7 } },
+    })),
+    series: [
+      {
+        name: chart.subjectTitle,
+        type: "bar",
+        data: chart.points.map((x) => value(x.subject)),
+        itemStyle: fill(chart.subjectTitle, p),
+        barGap: "8%",
+        barCategoryGap: "36%",
+      },
+      ...(hasBase
+        ? [
+            {
+              name: chart.baseTitle,
+              type: "bar",
+              data: chart.points.map((x) => value(x.base)),
+              itemStyle: fill(chart.baseTitle, p),
+            },
+            {
+              name: "Variance",
+              type: "bar",
+              xAxisIndex: 1,
+              yAxisIndex: 1,
+              barWidth: "34%",
+              data: chart.points.map((x) => ({ value: value(x.variance), itemStyle: { color: colour(x, p) } })),
+              label: {
+                show: true,
+                position: "outside",
+                fontSize: 11,
+                color: p.ink,
+                formatter: (e: { dataIndex: number }) => {
+                  const point = chart.points[e.dataIndex];
+                  return point?.variance ? `${short(Number(point.variance))} ${point.mark}` : "";
+                },
+              },
+            },
+          ]
+        : []),
+    ],
+  };
+}
+
+/** Largest at the top, bars from a common zero line. */
+function ranked(chart: Chart, p: Palette): EChartsCoreOption {
+  const number = (x: ChartPoint) => Number(x.variance ?? x.subject ?? 0);
+  return {
+    grid: { left: 8, right: 60, top: 8, bottom: 4, containLabel: true },
+    tooltip: {
+      trigger: "item",
+      formatter: (e: { dataIndex: number }) => tip(chart.points[e.dataIndex]),
+      confine: true,
+    },
+    xAxis: { type: "value", ...axis(p), axisLine: { show: false }, axisLabel: { show: false } },
+    yAxis: {
+      type: "category",
+      inverse: true,
+      data: chart.points.map((x) => x.label),
+      ...axis(p),
+      axisLabel: { color: p.ink, width: 170, overflow: "truncate" },
+    },
+    series: [
+      {
+        type: "bar",
+        barMaxWidth: 20,
+        data: chart.points.map((x) => ({
+          value: number(x),
+          itemStyle:
+            x.variance === null || x.variance === undefined ? fill(chart.subjectTitle, p) : { color: colour(x, p) },
+          label: { position: number(x) < 0 ? "left" : "right" },
+        })),
+        label: {
+          show: true,
+          color: p.ink,
+          formatter: (e: { dataIndex: number }) => {
+            const point = chart.points[e.dataIndex];
+            return point ? `${short(number(point))} ${point.mark}` : "";
+          },
+        },
+      },
+    ],
+  };
+}

@@ -1,0 +1,141 @@
+import { Button, Drawer } from "@mantine/core";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Book, type Line } from "../api/client";
+import { exact } from "../format";
+import { Notice } from "../Notice";
+
+interface EntriesProps {
+  book: Book;
+  slice: string;
+  scenario?: string;
+  title: string;
+  onClose?: () => void;
+}
+
+/** The lines behind a figure, a page at a time; each leads to the file and row that brought it. */
+export function Entries({ book, slice, scenario, title, onClose }: EntriesProps) {
+  const [order, setOrder] = useState<"size" | "loaded">("size");
+  const [source, setSource] = useState<Line | null>(null);
+  const pages = useInfiniteQuery({
+    queryKey: ["lines", book.id, book.edition, slice, scenario, order],
+    queryFn: ({ pageParam }) =>
+      api.lines(book.id, { slice, scenario, order, limit: 100, cursor: pageParam ?? undefined }),
+    initialPageParam: null as string | null,
+    getNextPageParam: (last) => last.next,
+  });
+  const first = pages.data?.pages[0];
+  const lines = pages.data?.pages.flatMap((p) => p.lines) ?? [];
+  return (
+    <section className="entries" aria-label={`Entries of ${title}`}>
+      <header>
+        <h2>Entries: {title}</h2>
+        {first && (
+          <span>
+            {first.count.toLocaleString("en-GB")} lines, {exact(first.sum).trim()} in all
+          </span>
+        )}
+        <Button size="compact-sm" variant="default" onClick={() => setOrder(order === "size" ? "loaded" : "size")}>
+          {order === "size" ? "In file order" : "Largest first"}
+        </Button>
+        {onClose && (
+          <Button size="compact-sm" variant="default" onClick={onClose}>
+            Close entries
+          </Button>
+        )}
+      </header>
+      {pages.isPending && <Notice title="Reading the lines…" waiting />}
+      {pages.error && <Notice title="The lines cannot be read" error={pages.error} />}
+      {first && lines.length === 0 && <p>There are no lines behind this figure.</p>}
+      {lines.length > 0 && (
+        <section className="scroll" tabIndex={0} aria-label="Lines">
+          <table className="grid">
+            <thead>
+              <tr>
+                <th scope="col">Document</th>
+                <th scope="col">Date</th>
+                <th scope="col">Entity</th>
+                <th scope="col">Account</th>
+                <th scope="col">Text</th>
+                <th scope="col" className="subject">
+                  Amount
+                </th>
+                <th scope="col">From</th>
+              </tr>
+            </thead>
+            <tbody>
+              {lines.map((l) => (
+                <tr key={`${l.load}-${l.row}`}>
+                  <th scope="row">{l.document || "—"}</th>
+                  <td className="text">{l.date ?? l.period}</td>
+                  <td className="text">{l.members.entity?.name}</td>
+                  <td className="text">{l.members.account?.name}</td>
+                  <td className="text">{l.text}</td>
+                  <td className="subject">{exact(l.amount)}</td>
+                  <td className="text">
+                    <button
+                      type="button"
+                      className="rowlabel"
+                      onClick={() => setSource(l)}
+                      aria-label={`Source of ${l.document}: ${l.file}, row ${l.row}`}
+                    >
+                      row {l.row}
+                    </button>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+      {pages.hasNextPage && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          loading={pages.isFetchingNextPage}
+          onClick={() => pages.fetchNextPage()}
+        >
+          More lines
+        </Button>
+      )}
+      <Drawer
+        opened={source !== null}
+        onClose={() => setSource(null)}
+        position="right"
+        title="Where this line came from"
+        closeButtonProps={{ "aria-label": "Close" }}
+      >
+        {source && <SourceRow book={book} line={source} />}
+      </Drawer>
+    </section>
+  );
+}
+
+function SourceRow({ book, line }: { book: Book; line: Line }) {
+  const row = useQuery({
+    queryKey: ["source", book.id, line.load, line.row],
+    queryFn: () => api.sourceRow(book.id, line.load, line.row),
+  });
+  if (row.isPending) return <Notice title="Looking into the file…" waiting />;
+  if (row.error) return <Notice title="The row cannot be shown" error={row.error} />;
+  return (
+    <dl className="source">
+      <dt>File</dt>
+      <dd>{row.data.file}</dd>
+      <dt>Row</dt>
+      <dd>{row.data.row}</dd>
+      <dt>Load</dt>
+      <dd>
+        {row.data.load}, {new Date(row.data.loadedAt).toLocaleString("en-GB")}
+      </dd>
+      <dt>SHA-256</dt>
+      <dd className="hash">{row.data.sha256}</dd>
+      {row.data.headings.map((h, i) => (
+        <div key={h} className="field">
+          <dt>{h}</dt>
+          <dd>{row.data.fields[i] || "—"}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

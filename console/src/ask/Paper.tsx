@@ -1,0 +1,110 @@
+import { Button, Tabs } from "@mantine/core";
+import { lazy, Suspense, useState } from "react";
+import type { AnswerSet, Book, Chart, Question } from "../api/client";
+import { Notice } from "../Notice";
+import { Commentary } from "./Commentary";
+import { Entries } from "./Entries";
+import { ReadingBar } from "./ReadingBar";
+import { VarianceTable } from "./VarianceTable";
+
+// Charts are the heaviest part of the console and are fetched when the first one is drawn.
+const ChartView = lazy(() => import("./ChartView"));
+
+export interface PaperActions {
+  onPut: (q: Question, label: string) => void;
+  onDrill: (slice: string, by: string | null, label: string) => void;
+  onAsk: (text: string) => void;
+}
+
+const chartNames: Record<string, string> = { bridge: "Bridge", months: "By month", ranked: "Largest" };
+
+/** One sheet: reading, headline, commentary, table, charts, entries, tie-out, next questions. */
+export function Paper({ book, set, onPut, onDrill, onAsk }: { book: Book; set: AnswerSet } & PaperActions) {
+  const [lit, setLit] = useState<{ slice: string; column: string | null } | null>(null);
+  const [entriesOf, setEntriesOf] = useState<{ slice: string; scenario?: string; title: string } | null>(null);
+  const answer = set.answers[0];
+  if (!answer)
+    return (
+      <article className="paper">
+        <Notice title="This cannot be answered">{set.because}</Notice>
+      </article>
+    );
+  const { grid, charts, entries } = answer;
+  return (
+    <article className="paper" aria-label={answer.headline}>
+      <ReadingBar book={book} reading={set.reading} question={answer.question} onPut={onPut} />
+      <Commentary
+        sentences={answer.commentary}
+        onLight={setLit}
+        onOpen={(slice) => onDrill(slice, null, "from the commentary")}
+      />
+      {grid && grid.rows.length > 0 && (
+        <VarianceTable
+          key={answer.id}
+          book={book}
+          grid={grid}
+          question={answer.question}
+          lit={lit}
+          onDrill={onDrill}
+          onEntries={(slice, scenario, title) => setEntriesOf({ slice, scenario, title })}
+        />
+      )}
+      {entries && <Entries book={book} slice={sliceOf(answer.question)} title={answer.headline} />}
+      {entriesOf && (
+        <Entries
+          key={`${entriesOf.slice}${entriesOf.scenario}`}
+          book={book}
+          slice={entriesOf.slice}
+          scenario={entriesOf.scenario}
+          title={entriesOf.title}
+          onClose={() => setEntriesOf(null)}
+        />
+      )}
+      {charts.length > 0 && <ChartTabs key={`c${answer.id}`} charts={charts} onDrill={onDrill} />}
+      <footer className="proof">
+        <p className={`tie ${answer.tieOut.state}`}>{answer.tieOut.text}</p>
+        {answer.notes.map((n) => (
+          <p key={n}>{n}</p>
+        ))}
+        <p className="stamp">
+          {set.provenance === "real" ? "" : `${set.provenance} data · `}edition {set.edition} · answer {answer.id}
+        </p>
+      </footer>
+      <nav className="chips next" aria-label="Next questions">
+        {answer.next.map((n) => (
+          <Button key={n} size="compact-sm" variant="default" onClick={() => onAsk(n)}>
+            {n}
+          </Button>
+        ))}
+      </nav>
+    </article>
+  );
+}
+
+function ChartTabs({ charts, onDrill }: { charts: Chart[]; onDrill: PaperActions["onDrill"] }) {
+  return (
+    <Tabs defaultValue={charts[0]?.kind} className="charts" keepMounted={false}>
+      <Tabs.List aria-label="Charts">
+        {charts.map((c) => (
+          <Tabs.Tab key={c.kind} value={c.kind}>
+            {chartNames[c.kind] ?? c.kind}
+          </Tabs.Tab>
+        ))}
+      </Tabs.List>
+      {charts.map((c) => (
+        <Tabs.Panel key={c.kind} value={c.kind}>
+          <Suspense fallback={<div className="chart" />}>
+            <ChartView chart={c} onOpen={(slice, label) => onDrill(slice, null, label)} />
+          </Suspense>
+        </Tabs.Panel>
+      ))}
+    </Tabs>
+  );
+}
+
+function sliceOf(q: Question): string {
+  const filters = q.filters.map(
+    (f) => `;${f.dimension}${f.exclude ? "!=" : "="}${f.members.map(encodeURIComponent).join(",")}`,
+  );
+  return `${q.subject}@${q.spans[0]};figure=${q.figure.slice(0, 2)}${encodeURIComponent(q.figure.slice(2))}${filters.join("")}`;
+}

@@ -1,0 +1,101 @@
+import { Button, Combobox, Loader, TextInput, useCombobox } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type Ref, useState } from "react";
+import { api, type Book } from "../api/client";
+
+interface QuestionLineProps {
+  ref: Ref<HTMLInputElement>;
+  book: Book;
+  busy: boolean;
+  follows: boolean;
+  onAsk: (text: string) => void;
+  onAfresh: () => void;
+}
+
+/** Where one types. Completes with the book's own words from any place in the sentence; Tab or a click takes one. */
+export function QuestionLine({ ref, book, busy, follows, onAsk, onAfresh }: QuestionLineProps) {
+  const [text, setText] = useState("");
+  const [typed] = useDebouncedValue(text, 80);
+  const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
+  const completions = useQuery({
+    queryKey: ["complete", book.id, book.edition, typed],
+    queryFn: () => api.complete(book.id, typed),
+    enabled: typed.trim().length > 1,
+    placeholderData: keepPreviousData,
+  });
+  const items = typed === text && text.trim().length > 1 ? (completions.data?.items ?? []) : [];
+
+  function ask() {
+    if (text.trim().length === 0) return;
+    combobox.closeDropdown();
+    onAsk(text.trim());
+    setText("");
+  }
+
+  function insert(value: string) {
+    setText(`${text.slice(0, completions.data?.from ?? text.length)}${value} `);
+    combobox.closeDropdown();
+  }
+
+  return (
+    <form
+      className="questionline"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (combobox.getSelectedOptionIndex() < 0) ask();
+      }}
+    >
+      <Combobox store={combobox} onOptionSubmit={insert} position="bottom-start" withinPortal={false}>
+        <Combobox.Target>
+          <TextInput
+            ref={ref}
+            size="md"
+            aria-label="Your question"
+            placeholder={
+              follows
+                ? "Follow up: “by route instead”, “and in July?”, “the largest one” — or ask anew"
+                : "Ask: why did operating profit miss budget in September?"
+            }
+            value={text}
+            maxLength={1000}
+            autoComplete="off"
+            onChange={(e) => {
+              setText(e.currentTarget.value);
+              combobox.openDropdown();
+              combobox.resetSelectedOption();
+            }}
+            onBlur={() => combobox.closeDropdown()}
+            onKeyDown={(e) => {
+              const first = items[Math.max(0, combobox.getSelectedOptionIndex())];
+              if (e.key === "Tab" && combobox.dropdownOpened && first) {
+                e.preventDefault();
+                insert(first.insert);
+              }
+              if (e.key === "Escape") combobox.closeDropdown();
+            }}
+            rightSection={busy ? <Loader size="xs" aria-label="Working" /> : null}
+          />
+        </Combobox.Target>
+        <Combobox.Dropdown hidden={items.length === 0} className="completions">
+          <Combobox.Options aria-label="Words of this book">
+            {items.map((item) => (
+              <Combobox.Option key={`${item.kind}-${item.text}-${item.detail}`} value={item.insert}>
+                <span>{item.text}</span>
+                <small>{item.detail}</small>
+              </Combobox.Option>
+            ))}
+          </Combobox.Options>
+        </Combobox.Dropdown>
+      </Combobox>
+      <Button type="submit" size="md">
+        Ask
+      </Button>
+      {follows && (
+        <Button size="md" variant="default" onClick={onAfresh} title="Alt+N">
+          Start afresh
+        </Button>
+      )}
+    </form>
+  );
+}

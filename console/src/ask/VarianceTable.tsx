@@ -1,0 +1,223 @@
+import { Menu } from "@mantine/core";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Book, type Column, type Grid, type Question, type Row } from "../api/client";
+import { cell, exact, type Scale, scaleOf } from "../format";
+
+interface VarianceTableProps {
+  book: Book;
+  grid: Grid;
+  question: Question;
+  lit: { slice: string; column: string | null } | null;
+  onDrill: (slice: string, by: string | null, label: string) => void;
+  onEntries: (slice: string, scenario: string | undefined, title: string) => void;
+}
+
+const stateWords: Record<string, string> = { missing: "no figures", "not-kept": "not kept apart", "n/m": "n/m" };
+
+/** The variance table. A row opens in place to the level below, or is stepped into by any dimension, down to its entries. */
+export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }: VarianceTableProps) {
+  const [below, setBelow] = useState<Record<string, Row[]>>({});
+  const [loading, setLoading] = useState<string | null>(null);
+  const queries = useQueryClient();
+  const scale = scaleOf(grid);
+  const blocks = [...new Set(grid.columns.map((c) => c.periods))];
+
+  async function toggle(row: Row) {
+    if (below[row.slice]) {
+      const { [row.slice]: _, ...rest } = below;
+      setBelow(rest);
+      return;
+    }
+    setLoading(row.slice);
+    const set = await queries
+      .fetchQuery({
+        queryKey: ["below", book.id, book.edition, row.slice, JSON.stringify(question)],
+        queryFn: () =>
+          api.drill(
+            book.id,
+            { ...question, intent: question.bases.length > 0 ? "variance" : "value" },
+            row.slice,
+            stepBelow(row, question),
+          ),
+      })
+      .finally(() => setLoading(null));
+    const rows = set.answers[0]?.grid?.rows.filter((r) => r.kind !== "total" && r.kind !== "calculated") ?? [];
+    setBelow({ ...below, [row.slice]: rows });
+  }
+
+  function render(rows: Row[], depth: number): React.ReactNode[] {
+    return rows.flatMap((row) => [
+      <BodyRow
+        key={`${depth}-${row.id}-${row.slice}`}
+        {...{ book, row, grid, scale, depth, lit, question, onDrill, onEntries }}
+        open={below[row.slice] !== undefined && row.kind !== "total"}
+        busy={loading === row.slice}
+        onToggle={
+          row.canOpen && blocks.length === 1 && row.kind !== "total" && !hasRowsBelow(grid, row)
+            ? () => toggle(row)
+            : undefined
+        }
+      />,
+      ...(below[row.slice] && row.kind !== "total" ? render(below[row.slice] ?? [], depth + row.level + 1) : []),
+    ]);
+  }
+
+  return (
+    <section className="tablewrap" aria-label="Table">
+      <table className="grid">
+        <thead>
+          {blocks.length > 1 && (
+            <tr>
+              <th />
+              {blocks.map((b) => (
+                <th key={b} colSpan={grid.columns.filter((c) => c.periods === b).length} scope="colgroup">
+                  {grid.columns.find((c) => c.periods === b)?.periodsName}
+                </th>
+              ))}
+            </tr>
+          )}
+          <tr>
+            <th scope="col">{scale.heading}</th>
+            {grid.columns.map((c) => (
+              <th key={c.id} scope="col" className={c.kind}>
+                {c.title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>{render(grid.rows, 0)}</tbody>
+      </table>
+    </section>
+  );
+}
+
+/** The next level of the row's own split: a quarter opens to months, a member to those below it. */
+function stepBelow(row: Row, question: Question): string | null {
+  const own = Object.keys(row.members).at(-1);
+  if (own === "period") return question.breakdowns.some((b) => b.by === "year") ? "quarter" : "month";
+  return own ?? null;
+}
+
+function hasRowsBelow(grid: Grid, row: Row): boolean {
+  const next = grid.rows[grid.rows.indexOf(row) + 1];
+  return next !== undefined && next.level > row.level;
+}
+
+interface BodyRowProps extends VarianceTableProps {
+  row: Row;
+  scale: Scale;
+  depth: number;
+  open: boolean;
+  busy: boolean;
+  onToggle?: () => void;
+}
+
+function BodyRow({ book, row, grid, scale, depth, lit, open, busy, onToggle, onDrill, onEntries }: BodyRowProps) {
+  const isLit = lit !== null && lit.slice === row.slice;
+  const title = row.kind === "total" ? row.label : `${row.label}`;
+  const used = new Set(Object.keys(row.members));
+  return (
+    <tr className={`${row.kind} ${isLit ? "lit" : ""}`} aria-busy={busy}>
+      <th scope="row" style={{ paddingInlineStart: `${0.3 + (row.level + depth) * 1.1}rem` }}>
+        {onToggle ? (
+          <button
+            type="button"
+            className="twist"
+            aria-expanded={open}
+            aria-label={`${open ? "Close" : "Open"} ${row.label}`}
+            onClick={onToggle}
+          >
+            {busy ? "…" : open ? "▾" : "▸"}
+          </button>
+        ) : (
+          <span className="twist" />
+        )}
+        <Menu position="bottom-start" withinPortal>
+          <Menu.Target>
+            <button type="button" className="rowlabel" aria-label={`${row.label}: step into`}>
+              {row.label}
+            </button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Label>Step into {row.label}</Menu.Label>
+            {row.canOpen && (
+              <Menu.Item onClick={() => onDrill(row.slice, stepOf(row), title)}>one level down</Menu.Item>
+            )}
+            {book.dimensions
+              .filter((d) => d.members > 0 && !used.has(d.code))
+              .map((d) => (
+                <Menu.Item
+                  key={d.code}
+                  onClick={() =>
+                    onDrill(row.slice, `${d.code}:${d.levels.at(-1)}`, `${title}, by ${d.levels.at(-1)?.toLowerCase()}`)
+                  }
+                >
+                  by {d.levels.at(-1)?.toLowerCase()}
+                </Menu.Item>
+              ))}
+            {!used.has("period") && (
+              <Menu.Item onClick={() => onDrill(row.slice, "month", `${title}, by month`)}>by month</Menu.Item>
+            )}
+            <Menu.Divider />
+            <Menu.Item onClick={() => onEntries(row.slice, undefined, title)}>ledger entries</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </th>
+      {grid.columns.map((c) => (
+        <Cell
+          key={c.id}
+          column={c}
+          row={row}
+          scale={scale}
+          lit={isLit && (lit.column === c.id || lit.column === null)}
+          onEntries={() => onEntries(row.slice, c.scenario ?? undefined, `${row.label}, ${c.title}`)}
+        />
+      ))}
+    </tr>
+  );
+}
+
+function stepOf(row: Row): string | null {
+  const own = Object.keys(row.members).at(-1);
+  return own === "period" ? "month" : (own ?? null);
+}
+
+function Cell({
+  column,
+  row,
+  scale,
+  lit,
+  onEntries,
+}: {
+  column: Column;
+  row: Row;
+  scale: Scale;
+  lit: boolean;
+  onEntries: () => void;
+}) {
+  const value = row.values[column.id] ?? null;
+  const state = row.states[column.id];
+  const className = `${column.kind} ${lit ? "lit" : ""} ${column.kind === "mark" && value ? `is-${value}` : ""}`;
+  if (value === null)
+    return (
+      <td className={`${className} absent`}>
+        {state ? <span title={stateWords[state]}>{state === "n/m" ? "n/m" : "–"}</span> : ""}
+      </td>
+    );
+  const text = cell(value, column, scale);
+  if (column.kind !== "subject" && column.kind !== "base") return <td className={className}>{text}</td>;
+  return (
+    <td className={className}>
+      <button
+        type="button"
+        className="cell"
+        title={`${exact(value).trim()} exactly; shows its entries`}
+        aria-label={`${row.label}, ${column.title}: ${text.trim()}. Show entries`}
+        onClick={onEntries}
+      >
+        {text}
+      </button>
+    </td>
+  );
+}

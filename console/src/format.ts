@@ -1,0 +1,65 @@
+import type { Column, Grid } from "./api/client";
+
+const cache = new Map<number, Intl.NumberFormat>();
+
+function number(decimals: number): Intl.NumberFormat {
+  let format = cache.get(decimals);
+  if (!format) {
+    format = new Intl.NumberFormat("en-GB", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
+    cache.set(decimals, format);
+  }
+  return format;
+}
+
+/** A scale for a whole table: it stands in the heading, never in a cell. */
+export interface Scale {
+  divisor: number;
+  decimals: number;
+  heading: string;
+}
+
+export function isMoney(unit: string): boolean {
+  return /^[A-Z]{3}$/.test(unit);
+}
+
+/** Money from 100,000 on is shown in thousands with one decimal. */
+export function scaleOf(grid: Grid): Scale {
+  const amounts = grid.columns.filter((c) => c.kind === "subject" || c.kind === "base");
+  const largest = Math.max(0, ...grid.rows.flatMap((r) => amounts.map((c) => Math.abs(Number(r.values[c.id] ?? 0)))));
+  return isMoney(grid.unit) && largest >= 100_000
+    ? { divisor: 1000, decimals: 1, heading: `${grid.unit} thousand` }
+    : { divisor: 1, decimals: grid.decimals, heading: grid.unit };
+}
+
+/** Negatives in parentheses; positives keep the room of the parenthesis so that digits stand under each other. */
+export function accounting(value: string | number, scale: { divisor: number; decimals: number }): string {
+  const scaled = Number(value) / scale.divisor;
+  const text = number(scale.decimals).format(Math.abs(scaled));
+  const isZero = Number(text.replaceAll(",", "")) === 0;
+  return scaled < 0 && !isZero ? `(${text})` : `${text}\u2007`;
+}
+
+export function exact(value: string): string {
+  const decimals = Math.max(2, (value.split(".")[1] ?? "").length);
+  return accounting(value, { divisor: 1, decimals });
+}
+
+/** Short form for chart labels: 1.24m, 310k, 412. */
+export function short(value: number): string {
+  const size = Math.abs(value);
+  const text =
+    size >= 999_950
+      ? `${number(2).format(size / 1e6)}m`
+      : size >= 10_000
+        ? `${number(0).format(size / 1e3)}k`
+        : size >= 1_000
+          ? `${number(1).format(size / 1e3)}k`
+          : number(size < 10 && size % 1 !== 0 ? 2 : 0).format(size);
+  return value < 0 ? `(${text})` : text;
+}
+
+export function cell(value: string, column: Column, scale: Scale): string {
+  if (column.kind === "mark") return value;
+  if (column.kind === "percent" || column.kind === "share") return accounting(value, { divisor: 1, decimals: 1 });
+  return accounting(value, scale);
+}

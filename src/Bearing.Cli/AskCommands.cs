@@ -1,0 +1,162 @@
+using System.CommandLine;
+using System.Globalization;
+using Bearing.Contracts;
+
+namespace Bearing.Cli;
+
+/// <summary>Questions in words, the same put together from options, and the lines behind a figure.</summary>
+internal static class AskCommands
+{
+    private static readonly Option<string[]> By = new("--by") { Description = "What to split by, in this order: entity, account, route, month …" };
+    private static readonly Option<string?> In = new("--in") { Description = "Period: \"September 2026\", Q3, \"year to date\"" };
+    private static readonly Option<string[]> Against = new("--against") { Description = "What to compare with: budget (usual), forecast, \"last year\"" };
+    private static readonly Option<string[]> For = new("--for") { Description = "Members to keep, by name or code" };
+    private static readonly Option<int?> Top = new("--top") { Description = "Only the largest rows" };
+
+    public static IEnumerable<Command> All()
+    {
+        yield return Ask();
+        yield return Composed("variance", "Variance table: account × entity × period, any dimension, any level.\n\nExamples:\n  bearing variance \"operating profit\" --by entity --in \"September 2026\"\n  bearing variance fuel --by route --by month --against \"last year\"", "variance of", PrintTable);
+        yield return Composed("bridge", "Steps from the base to the actual, which add up exactly.\n\nExample:\n  bearing bridge \"operating profit\" --by entity --in \"September 2026\"", "bridge of", PrintBridge);
+        yield return Composed("comment", "The written commentary alone, ready to paste.\n\nExample:\n  bearing comment \"operating profit\" --in \"September 2026\"", "why", PrintCommentary);
+        yield return Entries();
+    }
+
+    private static Command Ask()
+    {
+        var words = new Argument<string[]>("QUESTION") { Description = "The question in plain words", Arity = ArgumentArity.OneOrMore };
+        var after = new Option<string?>("--after") { Description = "The question before, when this one follows up on it" };
+        var pick = new Option<int?>("--pick") { Description = "Which of the choices, when Bearing asked back" };
+        var ask = new Command("ask", "Ask a question in plain words.\n\nExamples:\n  bearing ask \"why did operating profit miss budget in September?\"\n  bearing ask \"by route instead\" --after \"fuel versus budget in August\"\n  bearing ask \"passenger revenue at Skelmar\" --pick 1")
+        { words, after, pick, Session.JsonOption };
+        ask.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            var book = await session.Book(cancel);
+            QuestionDto? previous = null;
+            if (parsed.GetValue(after) is { } before) previous = (await session.Client.Ask(book, new AskRequest(before), cancel)).Answers is [{ Question: { } asked }, ..] ? asked
+                : throw new CannotException($"The question before, “{before}”, has no answer of its own to follow up on.", "Ask it alone first to see why.");
+            var answers = await session.Client.Ask(book, new AskRequest(string.Join(' ', parsed.GetValue(words)!), previous), cancel);
+            if (parsed.GetValue(pick) is { } number && answers.Choices.Count > 0)
+            {
+                if (number < 1 || number > answers.Choices.Count) throw new CannotException($"There are {answers.Choices.Count} choices.", "Pick one of them by its number.");
+                answers = await session.Client.Answer(book, new AnswerRequest(answers.Choices[number - 1].Question), cancel);
+            }
+            return Print(session, answers, PrintPaper);
+        }));
+        return ask;
+    }
+
+    /// <summary>A command whose options are put into words, so that there is one way of reading and it is shown.</summary>
+    private static Command Composed(string name, string description, string lead, Action<AnswerDto> print)
+    {
+        var figure = new Argument<string>("FIGURE") { Description = "Account or measure, by name or code; the result when left out", DefaultValueFactory = _ => "the result" };
+        var command = new Command(name, description) { figure, By, In, Against, For, Top, Session.JsonOption };
+        command.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            var against = parsed.GetValue(Against) is { Length: > 0 } given ? $" versus {string.Join(" and ", given)}" : "";
+            var by = parsed.GetValue(By) is { Length: > 0 } levels ? $" by {string.Join(" and ", levels)}" : "";
+            var members = parsed.GetValue(For) is { Length: > 0 } kept ? $" for {string.Join(" and ", kept)}" : "";
+            var period = parsed.GetValue(In) is { } p ? $" in {p}" : "";
+            var top = parsed.GetValue(Top) is { } n ? $"top {n} " : "";
+            var text = $"{top}{lead} {parsed.GetValue(figure)}{against}{by}{members}{period}";
+            return Print(session, await session.Client.Ask(await session.Book(cancel), new AskRequest(text), cancel), print);
+        }));
+        return command;
+    }
+
+    private static Command Entries()
+    {
+        var slice = new Argument<string>("SLICE") { Description = "Address of the cells, as answers show it, or a question in words" };
+        var limit = new Option<int>("--limit") { Description = "How many lines", DefaultValueFactory = _ => 50 };
+        var largest = new Option<bool>("--largest") { Description = "Largest amounts first" };
+        var cursor = new Option<string?>("--cursor") { Description = "Where the page before ended" };
+        var entries = new Command("entries", "The ledger lines behind a figure, with the file and row of each.\n\nExamples:\n  bearing entries \"actual@2026-P09;figure=a:4910;entity=SKF\"\n  bearing entries \"consulting at head office in September 2026\" --largest")
+        { slice, limit, largest, cursor, Session.JsonOption };
+        entries.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            var book = await session.Book(cancel);
+            var address = parsed.GetValue(slice)!;
+            if (!address.Contains('@'))
+            {
+                var answers = await session.Client.Ask(book, new AskRequest(address), cancel);
+                if (answers.Answers is not [{ } first]) return Print(session, answers, _ => { });
+                address = SliceOf(first.Question);
+            }
+            var page = await session.Client.Lines(book, address, parsed.GetValue(limit), parsed.GetValue(cursor), parsed.GetValue(largest), cancel);
+            if (session.AsJson) Session.Print(page);
+            else PrintLines(page);
+            return 0;
+        }));
+        return entries;
+    }
+
+    private static string SliceOf(QuestionDto q) => $"{q.Subject}@{q.Spans[0]};figure={q.Figure}"
+        + string.Concat(q.Filters.Select(f => $";{f.Dimension}{(f.Exclude ? "!=" : "=")}{string.Join(',', f.Members.Select(Uri.EscapeDataString))}"));
+
+    private static int Print(Session session, AnswerSet answers, Action<AnswerDto> print)
+    {
+        if (session.AsJson) Session.Print(answers);
+        else if (answers.Outcome == "cannot-answer")
+        {
+            Console.Error.WriteLine($"Cannot answer: {answers.Because}");
+            if (answers.Nearest.Count > 0) Console.Error.WriteLine($"Try: {string.Join(" · ", answers.Nearest)}");
+        }
+        else if (answers.Outcome == "asks-back")
+        {
+            Console.WriteLine("Which of these is meant? Ask again with --pick and its number.");
+            for (var i = 0; i < answers.Choices.Count; i++) Console.WriteLine($"  {i + 1}. {answers.Choices[i].Means}");
+        }
+        else
+        {
+            PrintReading(answers);
+            foreach (var answer in answers.Answers) print(answer);
+        }
+        return answers.Outcome == "answered" ? 0 : 1;
+    }
+
+    private static void PrintReading(AnswerSet answers)
+    {
+        if (answers.Provenance != "real") Tables.Faint($"These are {answers.Provenance} figures.");
+        if (answers.Reading is not { } reading) return;
+        Tables.Wrapped("Read as", reading.Sentence);
+        if (reading.Assumed.Count > 0) Tables.Wrapped("Assumed", string.Join("; ", reading.Assumed) + ".");
+        if (reading.Unused.Count > 0) Tables.Wrapped("Not used", string.Join(", ", reading.Unused));
+        Console.WriteLine();
+    }
+
+    private static void PrintPaper(AnswerDto answer)
+    {
+        PrintCommentary(answer);
+        Console.WriteLine();
+        if (answer.Entries is { } entries) PrintLines(entries);
+        PrintTable(answer);
+        if (answer.Next.Count > 0) Tables.Wrapped("Next", string.Join(" · ", answer.Next));
+    }
+
+    private static void PrintCommentary(AnswerDto answer) => Tables.Wrapped(null, string.Join(' ', answer.Commentary.Select(s => s.Text)));
+
+    private static void PrintTable(AnswerDto answer)
+    {
+        if (answer.Grid is { } grid) Tables.Print(grid);
+        foreach (var note in answer.Notes) Tables.Wrapped("Note", note);
+        Tables.Wrapped("Tie-out", answer.TieOut.Text);
+    }
+
+    private static void PrintBridge(AnswerDto answer)
+    {
+        if (answer.Charts.FirstOrDefault(c => c.Kind == "bridge") is not { } bridge)
+        {
+            Console.WriteLine("There is no bridge for this figure: its parts do not add up to it, or there is nothing to compare.");
+            return;
+        }
+        Tables.Bridge(bridge, answer.Grid!.Unit);
+        Tables.Wrapped("Tie-out", answer.TieOut.Text);
+    }
+
+    private static void PrintLines(LinePageDto page)
+    {
+        Tables.Print(["Date", "Document", "Entity", "Account", "Amount", "Text", "Load:row"], page.Lines.Select(l => new[]
+            { l.Date ?? l.Period, l.Document, l.Members["entity"].Name, l.Members["account"].Name, Figures.Cents(l.Amount), l.Text, $"{l.Load}:{l.Row}" }), 4);
+        Console.WriteLine($"{page.Lines.Count.ToString("N0", CultureInfo.InvariantCulture)} of {page.Count.ToString("N0", CultureInfo.InvariantCulture)} lines, {Figures.Cents(page.Sum)} in all.{(page.Next is null ? "" : $" Next page: --cursor {page.Next}")}");
+    }
+}

@@ -1,0 +1,141 @@
+using System.CommandLine;
+using Bearing.Contracts;
+using Spectre.Console;
+
+namespace Bearing.Cli;
+
+/// <summary>Loading, the list of loads, taking back.</summary>
+internal static class LoadCommands
+{
+    private static readonly Option<string?> Kind = new("--kind") { Description = "ledger, plan, statistics, accounts, entities or members; recognised when left out" };
+    private static readonly Option<string?> Dimension = new("--dimension") { Description = "For members: which dimension they belong to" };
+    private static readonly Option<string?> Scenario = new("--scenario") { Description = "Scenario the figures belong to, for example budget-2027; actual when left out" };
+    private static readonly Option<string?> Name = new("--name") { Description = "Name of a new scenario, for example \"Budget 2027\"" };
+    private static readonly Option<string?> Version = new("--version-code") { Description = "Version of the scenario; the current one when left out" };
+    private static readonly Option<string?> CutOff = new("--cut-off") { Description = "For a forecast: last period taken from actuals, for example 2026-P06" };
+    private static readonly Option<string?> Sign = new("--sign") { Description = "debit-positive, credit-positive or as-shown; recognised when left out" };
+    private static readonly Option<string?> DateFormat = new("--date-format") { Description = "For example dd/MM/yyyy; recognised when left out" };
+    private static readonly Option<string[]> Column = new("--column") { Description = "HEADING=ROLE, for a column that is read otherwise; may be repeated", AllowMultipleArgumentsPerToken = false };
+    private static readonly Option<bool> Replace = new("--replace") { Description = "Supersede what is there for the file's scenario, periods and entities" };
+    private static readonly Option<bool> Preview = new("--preview") { Description = "Show what would happen and change nothing" };
+
+    public static IEnumerable<Command> All()
+    {
+        yield return Load();
+        yield return Loads();
+        yield return Undo();
+    }
+
+    private static Command Load()
+    {
+        var files = new Argument<FileInfo[]>("FILE") { Description = "CSV files, loaded in this order", Arity = ArgumentArity.OneOrMore };
+        var load = new Command("load", "Load files: all of a file's rows come in, or none.\n\nExamples:\n  bearing load accounts.csv\n  bearing load ledger-2026-09.csv --preview\n  bearing load budget.csv --scenario budget-2027 --name \"Budget 2027\"\n  bearing load ledger-2026-09.csv --replace")
+        { files, Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Replace, Preview, Session.JsonOption };
+        load.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            var book = await session.Book(cancel);
+            foreach (var file in parsed.GetValue(files)!)
+            {
+                if (!file.Exists) throw new CannotException($"There is no file {file.FullName}.", "Check the path; nothing was loaded from it.");
+                await using var content = file.OpenRead();
+                var upload = await session.Client.Upload(book, file.Name, content, cancel);
+                var code = await LoadOne(session, book, Request(parsed, upload), parsed.GetValue(Preview), cancel);
+                if (code != 0) return code;
+            }
+            return 0;
+        }));
+        return load;
+    }
+
+    private static LoadRequest Request(ParseResult parsed, UploadDto upload)
+    {
+        var columns = (parsed.GetValue(Column) ?? []).Select(c => c.Split('=', 2)).ToDictionary(c => c[0], c => c.Length > 1 ? c[1] : "");
+        return new LoadRequest(upload.Id, parsed.GetValue(Kind), parsed.GetValue(Dimension), parsed.GetValue(Scenario), parsed.GetValue(Name), null, parsed.GetValue(Version),
+            parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add");
+    }
+
+    private static async Task<int> LoadOne(Session session, string book, LoadRequest request, bool previewOnly, CancellationToken cancel)
+    {
+        if (previewOnly)
+        {
+            var preview = await session.Client.Preview(book, request, cancel);
+            if (session.AsJson) Session.Print(preview);
+            else Print(preview);
+            return preview.Lands ? 0 : 1;
+        }
+        var job = await session.Client.Load(book, request, Guid.NewGuid().ToString("n"), cancel);
+        job = Session.IsTerminal && !session.AsJson ? await Watch(session, book, job, cancel) : await Last(session, book, job, cancel);
+        if (session.AsJson) Session.Print(job);
+        if (job.Problem is { } problem) return session.AsJson ? 1 : await Session.Fail($"{job.File}: {problem.Detail}", problem.Remedy, problem.Refused);
+        if (job.Receipt is not { } receipt) return await Session.Fail($"{job.File}: the load was {job.State}; nothing was changed.", null, null);
+        if (!session.AsJson) Print(receipt);
+        return 0;
+    }
+
+    private static Task<JobDto> Watch(Session session, string book, JobDto job, CancellationToken cancel) => AnsiConsole.Progress().HideCompleted(true)
+        .Columns(new TaskDescriptionColumn(), new ProgressBarColumn(), new PercentageColumn(), new ElapsedTimeColumn()).StartAsync(async progress =>
+        {
+            var bar = progress.AddTask(Markup.Escape(job.File), maxValue: 1);
+            await foreach (var state in session.Client.Follow(book, job.Id, cancel))
+            {
+                (job, bar.Value) = (state, state.Progress);
+                bar.Description = $"{Markup.Escape(state.File)} {state.State}, {state.Rows:N0} rows";
+            }
+            return job;
+        });
+
+    private static async Task<JobDto> Last(Session session, string book, JobDto job, CancellationToken cancel)
+    {
+        await foreach (var state in session.Client.Follow(book, job.Id, cancel)) job = state;
+        return job;
+    }
+
+    private static void Print(LoadPreview preview)
+    {
+        Console.WriteLine($"{preview.FileName}: recognised as {preview.Kind}{(preview.Scenario is null ? "" : $" for {preview.Scenario}")}; separator “{(preview.Separator == "\t" ? "tab" : preview.Separator)}”, signs {preview.Sign}{(preview.DateFormat is null ? "" : $", dates {preview.DateFormat}")}.");
+        Tables.Print(["Column", "Read as", "Because", "First rows"], preview.Columns.Select((c, i) => new[]
+            { c.Heading, c.Role ?? "not used", c.Evidence, string.Join(" · ", preview.FirstRows.Take(3).Select(r => i < r.Count ? r[i] : "")) }));
+        if (preview.Receipt is { } receipt) Print(receipt);
+        Console.WriteLine(preview.Lands ? "It would land as it is. Nothing was changed." : $"It would not land: {preview.Problem}");
+    }
+
+    private static void Print(ReceiptDto receipt)
+    {
+        var landed = receipt.Load > 0 ? $"Load {receipt.Load}: " : "";
+        Console.WriteLine($"{landed}{receipt.File}, {receipt.Kind}{(receipt.Scenario is null ? "" : $" of {receipt.Scenario}")}: {receipt.RowsRead:N0} rows read, {receipt.RowsTaken:N0} taken, {receipt.RefusedRows:N0} refused{(receipt.Cells > 0 ? $", {receipt.Cells:N0} cells" : "")}.");
+        foreach (var note in receipt.Supersedes) Console.WriteLine($"  in place of {note}".Replace("in place of ", receipt.Kind is "accounts" or "entities" or "members" ? "" : "in place of ", StringComparison.Ordinal));
+        foreach (var note in receipt.NewMembers) Console.WriteLine($"  new members, {note}");
+        foreach (var row in receipt.Refused.Take(10)) Console.WriteLine($"  row {row.Row}{(row.Column is null ? "" : $", {row.Column}")}: {row.Because} {row.Remedy}");
+        if (receipt.Periods.Count > 0)
+            Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);
+        if (receipt.Load > 0) Console.WriteLine("Ready to ask. Take it back with “bearing undo " + receipt.Load + "”.");
+    }
+
+    private static Command Loads()
+    {
+        var loads = new Command("loads", "List what was loaded, newest first.\n\nExample:\n  bearing loads") { Session.JsonOption };
+        loads.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            var list = await session.Client.Loads(await session.Book(cancel), cancel);
+            if (session.AsJson) Session.Print(list);
+            else Tables.Print(["Load", "File", "Kind", "Scenario", "Rows", "Edition", "State"], list.Select(l => new[]
+                { $"{l.Load}", l.File, l.Kind, l.Scenario ?? "—", $"{l.Rows:N0}", $"{l.Edition}", l.UndoneIn is { } e ? $"taken back in {e}" : "counts" }), 0, 4, 5);
+            return 0;
+        }));
+        return loads;
+    }
+
+    private static Command Undo()
+    {
+        var number = new Argument<int>("LOAD") { Description = "Number of the load, as “bearing loads” shows it" };
+        var undo = new Command("undo", "Take a load back: the book is as it was before it.\n\nExample:\n  bearing undo 12") { number, Session.JsonOption };
+        undo.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            var result = await session.Client.Undo(await session.Book(cancel), parsed.GetValue(number), cancel);
+            if (session.AsJson) Session.Print(result);
+            else Console.WriteLine($"Load {result.Load} was taken back; the book is now at edition {result.Edition}.");
+            return 0;
+        }));
+        return undo;
+    }
+}
