@@ -257,7 +257,7 @@ function ReceiptView({ receipt: r }: { receipt: Receipt }) {
       <p>
         {r.rowsRead.toLocaleString("en-GB")} rows read, {r.rowsTaken.toLocaleString("en-GB")} taken,{" "}
         {r.refusedRows.toLocaleString("en-GB")} refused
-        {r.entities.length > 0 && `; ${r.entities.length} entities`}
+        {r.entities.length > 0 && `; for ${r.entities.length === 1 ? r.entities[0] : `${r.entities.length} entities`}`}
         {r.cells > 0 && `; ${r.cells.toLocaleString("en-GB")} cells`}.
       </p>
       {[...r.supersedes, ...r.newMembers].map((n) => (
@@ -315,61 +315,63 @@ function Refusals({
 function LoadList({ loads, onUndo, busy }: { loads: Load[]; onUndo: (load: number) => void; busy: boolean }) {
   const [asking, setAsking] = useState<number | null>(null);
   return (
-    <table className="grid">
-      <thead>
-        <tr>
-          <th scope="col">File</th>
-          <th scope="col">Load</th>
-          <th scope="col">Kind</th>
-          <th scope="col">Scenario</th>
-          <th scope="col" className="subject">
-            Rows
-          </th>
-          <th scope="col">State</th>
-        </tr>
-      </thead>
-      <tbody>
-        {loads.map((l) => (
-          <tr key={l.load} className={l.undoneIn ? "undone" : ""}>
-            <th scope="row">{l.file}</th>
-            <td className="text">{l.load}</td>
-            <td className="text">{l.kind}</td>
-            <td className="text">{l.scenario ?? "—"}</td>
-            <td className="subject">{l.rows.toLocaleString("en-GB")}</td>
-            <td className="text">
-              {l.undoneIn ? (
-                `taken back in edition ${l.undoneIn}`
-              ) : asking === l.load ? (
-                <>
+    <section className="paper scrolling">
+      <table className="grid">
+        <thead>
+          <tr>
+            <th scope="col">File</th>
+            <th scope="col">Load</th>
+            <th scope="col">Kind</th>
+            <th scope="col">Scenario</th>
+            <th scope="col" className="subject">
+              Rows
+            </th>
+            <th scope="col">State</th>
+          </tr>
+        </thead>
+        <tbody>
+          {loads.map((l) => (
+            <tr key={l.load} className={l.undoneIn ? "undone" : ""}>
+              <th scope="row">{l.file}</th>
+              <td className="text">{l.load}</td>
+              <td className="text">{l.kind}</td>
+              <td className="text">{l.scenario ?? "—"}</td>
+              <td className="subject">{l.rows.toLocaleString("en-GB")}</td>
+              <td className="text">
+                {l.undoneIn ? (
+                  `taken back in edition ${l.undoneIn}`
+                ) : asking === l.load ? (
+                  <>
+                    <Button
+                      size="compact-xs"
+                      color="orange"
+                      loading={busy}
+                      onClick={() => {
+                        setAsking(null);
+                        onUndo(l.load);
+                      }}
+                    >
+                      Yes, take load {l.load} back
+                    </Button>{" "}
+                    <Button size="compact-xs" variant="default" onClick={() => setAsking(null)}>
+                      Keep it
+                    </Button>
+                  </>
+                ) : (
                   <Button
                     size="compact-xs"
-                    color="orange"
-                    loading={busy}
-                    onClick={() => {
-                      setAsking(null);
-                      onUndo(l.load);
-                    }}
+                    variant="default"
+                    onClick={() => setAsking(l.load)}
+                    aria-label={`Take load ${l.load} back`}
                   >
-                    Yes, take load {l.load} back
-                  </Button>{" "}
-                  <Button size="compact-xs" variant="default" onClick={() => setAsking(null)}>
-                    Keep it
+                    Take back
                   </Button>
-                </>
-              ) : (
-                <Button
-                  size="compact-xs"
-                  variant="default"
-                  onClick={() => setAsking(l.load)}
-                  aria-label={`Take load ${l.load} back`}
-                >
-                  Take back
-                </Button>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }

@@ -118,6 +118,10 @@ public sealed class Book
         _ => (Scenario(side.Scenario)?.Name ?? side.Scenario) + (side.Version is null ? "" : $" {side.Version}"),
     };
 
+    /// <summary>A prior period is named by the months that it stands for, seen from the subject's span.</summary>
+    public string NameOf(Side side, PeriodSpan span) => side.Kind == SideKind.PriorPeriod
+        ? Calendar.NameOf(span.AddMonths(-(int.TryParse(side.Version, out var months) ? months : span.Count))) : NameOf(side);
+
     /// <summary>Computes what a reference names; null when the book knows no such figure.</summary>
     public Figure? Figure(FigureRef reference)
     {

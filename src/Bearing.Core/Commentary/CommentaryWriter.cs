@@ -65,7 +65,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     /// <summary>", EUR 88k (17.6 %) below Budget 2026, which is unfavourable".</summary>
     private IEnumerable<Segment> Against(Row total, int index, decimal subject)
     {
-        var name = book.NameOf(question.Bases[index]);
+        var name = book.NameOf(question.Bases[index], table.Spans[0]);
         var last = index == question.Bases.Length - 1;
         var lead = index == 0 ? ", " : " and ";
         if (_grid.Value(total, ColumnKind.Base, 0, index).Number is not { } reference)
@@ -116,7 +116,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(Fig(driver.Variance, "variance", driver.Slice, figure));
         segments.Add(new(" ("));
         segments.Add(Fig(driver.Subject, "subject", driver.Slice, figure));
-        segments.Add(new(driver.Base == 0m ? $" with nothing in {book.NameOf(question.Bases[0])})" : " against "));
+        segments.Add(new(driver.Base == 0m ? $" with nothing in {book.NameOf(question.Bases[0], table.Spans[0])})" : " against "));
         if (driver.Base != 0m)
         {
             segments.Add(Fig(driver.Base, "base", driver.Slice with { Side = question.Bases[0] }, figure));

@@ -53,10 +53,12 @@ internal sealed class Composer(Book book)
         }
     }
 
-    /// <summary>period to period → period. The first end takes its year from the second when it has none.</summary>
+    /// <summary>period to period · between period and period → period. The first end takes its year from the second when it has none.</summary>
     private bool PeriodRange(List<Item> items, int at)
     {
-        if (At<PeriodItem>(items, at) is not { } from || Word(items, at + 1)?.Kind is not MentionKind.To || At<PeriodItem>(items, at + 2) is not { } to) return false;
+        var between = Word(items, at - 1)?.Kind is MentionKind.Between;
+        if (At<PeriodItem>(items, at) is not { } from || Word(items, at + 1)?.Kind is not { } link || At<PeriodItem>(items, at + 2) is not { } to) return false;
+        if (link != MentionKind.To && !(between && link == MentionKind.And)) return false;
         var (first, last) = (from.Span.From, to.Span.To);
         while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
         while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
@@ -64,10 +66,10 @@ internal sealed class Composer(Book book)
         return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven));
     }
 
-    /// <summary>versus budget · over plan · than last year → base.</summary>
+    /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
-        Word(items, at)?.Kind is MentionKind.Comparator or MentionKind.Gap && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value));
+        Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add));
 
     /// <summary>versus August → base period.</summary>
     private bool PeriodAsBase(List<Item> items, int at) =>
@@ -145,7 +147,7 @@ internal sealed class Composer(Book book)
         switch (item)
         {
             case PeriodItem period: draft.Periods.Add(period); Say("period"); break;
-            case BaseItem b: draft.Bases.Add(b.Scenario); draft.Compares = true; Say("base"); break;
+            case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
             case BreakdownItem b: draft.Breakdowns.AddRange(b.Breakdowns); Say("breakdown"); break;
             case FilterItem f: draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
@@ -154,6 +156,14 @@ internal sealed class Composer(Book book)
         }
 
         void Say(string part) => draft.Sources.Add((part, item.Start, item.End));
+    }
+
+    private static void TakeBase(Draft draft, BaseItem item)
+    {
+        draft.Bases.Add(item.Scenario);
+        draft.Compares = true;
+        draft.Edits |= item.Adds;
+        draft.Adds |= item.Adds;
     }
 
     private static void TakeWord(Draft draft, Mention word)
@@ -178,6 +188,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Add: draft.Edits = draft.Adds = true; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
             case MentionKind.Which: draft.Which = true; break;
+            case MentionKind.Between: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: draft.Cost += 0.8; break;
             case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;

@@ -13,7 +13,8 @@ internal sealed record WordItem(Mention Mention) : Item(Mention.Start, Mention.E
 internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool YearGiven) : Item(Start, End);
 
 /// <param name="Scenario">Scenario word or code as mentioned.</param>
-internal sealed record BaseItem(int Start, int End, string Scenario) : Item(Start, End);
+/// <param name="Adds">True when it comes beside the bases of the question before.</param>
+internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds = false) : Item(Start, End);
 
 internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End);
 

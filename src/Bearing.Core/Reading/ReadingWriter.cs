@@ -22,7 +22,7 @@ public sealed class ReadingWriter(Book book)
         Add("figure", book.Figure(question.Figure)?.Name ?? question.Figure.Code, (question.Figure.Kind == FigureKind.Account ? "a:" : "m:") + question.Figure.Code);
         foreach (var span in question.Spans) Add("period", book.Calendar.NameOf(span), span.ToString());
         Add("scenario", book.NameOf(question.Subject), question.Subject.ToString());
-        foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + book.NameOf(side), side.ToString());
+        foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + (question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0])), side.ToString());
         foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
         if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
@@ -36,13 +36,14 @@ public sealed class ReadingWriter(Book book)
     public string Sentence(Question question)
     {
         var figure = book.Figure(question.Figure)?.Name ?? question.Figure.Code;
+        var bases = string.Join(" and ", question.Bases.Select(b => question.Spans.IsEmpty ? book.NameOf(b) : book.NameOf(b, question.Spans[0])));
         var sides = question.Bases.Length == 0 ? book.NameOf(question.Subject)
-            : $"{book.NameOf(question.Subject)} against {string.Join(" and ", question.Bases.Select(book.NameOf))}";
+            : $"{book.NameOf(question.Subject)} against {bases}";
         var lead = question.Intent switch
         {
             Intent.Why => $"What drives the variance of {figure}: {sides}",
             Intent.Variance => $"Variance of {figure}: {sides}",
-            Intent.Bridge => $"Bridge of {figure} from {string.Join(" and ", question.Bases.Select(book.NameOf))} to {book.NameOf(question.Subject)}",
+            Intent.Bridge => $"Bridge of {figure} from {bases} to {book.NameOf(question.Subject)}",
             Intent.Entries => $"{book.NameOf(question.Subject)} entries for {figure}",
             _ => $"{figure}: {sides}",
         };

@@ -60,6 +60,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
         var dimensions = book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Account
             || block.Sides.All(s => s.Version!.Coverage!.KeptDimensions.Contains(d.Id))).ToImmutableArray();
         var joints = await Join(question, figure, plan, block, dimensions, cancel);
+        if (joints.Count == 0) return null;
         var sign = figure.IsProfit ? 1 : figure.ShownSign;
         var total = joints.Sum(j => j.Difference) * sign;
         var root = new Context(question, figure, dimensions, block.Span, sign);

@@ -31,11 +31,12 @@ internal sealed class GridWriter(
             Add(ColumnKind.Subject, book.NameOf(question.Subject), question.Subject, 0);
             for (var i = 0; i < question.Bases.Length; i++)
             {
-                Add(ColumnKind.Base, book.NameOf(question.Bases[i]), plan.Blocks[b].Sides[i + 1].Side, i);
+                Add(ColumnKind.Base, book.NameOf(question.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
                 Add(ColumnKind.Variance, "Variance", null, i);
                 if (figure is not RatioFigure { Percent: true }) Add(ColumnKind.Percent, "%", null, i);
                 Add(ColumnKind.Mark, "F/U", null, i);
-                if (figure is SumFigure && question.Breakdowns.Length > 0) Add(ColumnKind.Share, "Share", null, i);
+                // With two bases side by side the table would outgrow the page.
+                if (figure is SumFigure && question.Breakdowns.Length > 0 && question.Bases.Length == 1) Add(ColumnKind.Share, "Share", null, i);
             }
         }
         return columns.ToImmutable();

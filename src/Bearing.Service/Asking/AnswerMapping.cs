@@ -60,7 +60,7 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
         return new RowDto(row.Id, row.Level, Name(row.Kind), row.Label, members, values, states, row.Slice.ToString(), row.CanOpen);
     }
 
-    private ChartDto ToDto(Chart chart, Question question) => new(Name(chart.Kind), chart.Title, book.NameOf(question.Subject), question.Bases.Length > 0 ? book.NameOf(question.Bases[0]) : null,
+    private ChartDto ToDto(Chart chart, Question question) => new(Name(chart.Kind), chart.Title, book.NameOf(question.Subject), question.Bases.Length > 0 ? book.NameOf(question.Bases[0], question.Spans[0]) : null,
         [.. chart.Points.Select(p => new ChartPointDto(p.Label, Text(p.Subject), Text(p.Base), Text(p.Variance), p.Mark, p.Slice?.ToString(), p.Step is { } step ? Name(step) : null))]);
 
     private static SentenceDto ToDto(Sentence sentence) => new(Name(sentence.Role), sentence.Text, [.. sentence.Segments.Select(s => new SegmentDto(s.Text, Text(s.Exact), s.Column, s.Slice?.ToString()))]);

@@ -1,0 +1,137 @@
+using Bearing.Core.Books;
+using Bearing.Core.Loading;
+using CsCheck;
+using Xunit;
+
+namespace Bearing.Core.Tests;
+
+public sealed class LoadingTests
+{
+    private static readonly Book Book = new SmallBook().Add(1, new(2026, 1), "FARES", "N1", 1m).Book();
+    private static readonly string[] Headings = ["Document", "Date", "Account", "Entity", "Route", "Amount", "Text"];
+
+    private static RawRow Row(int number, params string[] fields) => new(number, fields);
+
+    private static FileMapping Propose(IReadOnlyList<string> headings, params RawRow[] rows) => new Detection(Book).Propose(headings, rows, null, null);
+
+    [Theory]
+    [InlineData("1234.56", false, 1234.56)]
+    [InlineData("1,234.56", false, 1234.56)]
+    [InlineData("1.234,56", true, 1234.56)]
+    [InlineData("(12.50)", false, -12.5)]
+    [InlineData("12.50-", false, -12.5)]
+    [InlineData(" 1 000 ", false, 1000)]
+    public void Amounts_are_read_as_people_write_them(string text, bool comma, double expected)
+    {
+        Assert.True(Numbers.TryRead(text, comma, out var value, out _));
+        Assert.Equal((decimal)expected, value);
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData("abc")]
+    [InlineData("NaN")]
+    [InlineData("1e9")]
+    [InlineData("=1+1")]
+    [InlineData("0.00001")]
+    [InlineData("100000000000000")]
+    [InlineData("12 EUR")]
+    public void What_is_no_exact_amount_is_refused_with_a_cause(string text)
+    {
+        Assert.False(Numbers.TryRead(text, false, out _, out var because));
+        Assert.NotEmpty(because!);
+    }
+
+    [Fact]
+    public void Amounts_survive_being_written_and_read() => Gen.Long[-9_999_999_999_999_999, 9_999_999_999_999_999].Sample(units =>
+    {
+        var amount = units / 10_000m;
+        Assert.True(Numbers.TryRead(amount.ToString(System.Globalization.CultureInfo.InvariantCulture), false, out var read, out _));
+        Assert.Equal(amount, read);
+    });
+
+    [Fact]
+    public void Columns_are_recognised_with_their_evidence()
+    {
+        var mapping = Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "R1", "-10.00", "x"));
+        Assert.Equal(TableKind.Ledger, mapping.Kind);
+        Assert.Equal(["document", "date", "account", "entity", "dimension:route", "amount", "text"], mapping.Columns.Select(c => c.Role));
+        Assert.All(mapping.Columns, c => Assert.NotEmpty(c.Evidence));
+        Assert.Equal("yyyy-MM-dd", mapping.DateFormat);
+    }
+
+    [Theory]
+    [InlineData("-100", "60", SignConvention.DebitPositive)]
+    [InlineData("100", "60", SignConvention.AsShown)]
+    [InlineData("100", "-60", SignConvention.CreditPositive)]
+    public void Signs_are_told_by_income_and_cost_accounts(string income, string cost, SignConvention expected) => Assert.Equal(expected,
+        Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", income, ""), Row(3, "J1", "2026-01-05", "FUEL", "N1", "", cost, "")).Sign);
+
+    [Fact]
+    public void Whatever_the_sign_convention_income_is_stored_positive_and_cost_negative()
+    {
+        foreach (var (income, cost) in new[] { ("-100", "60"), ("100", "60"), ("100", "-60") })
+        {
+            RawRow[] rows = [Row(2, "J1", "2026-01-05", "FARES", "N1", "", income, ""), Row(3, "J1", "2026-01-05", "FUEL", "N1", "", cost, "")];
+            var mapper = new RowMapper(Book, Propose(Headings, rows), 100);
+            Assert.Equal([100m, -60m], rows.Select(r => mapper.TryMap(r, out var row, out _) ? row.Amount : 0m));
+        }
+    }
+
+    [Fact]
+    public void Dates_that_could_be_either_way_round_have_to_be_told() =>
+        Assert.Contains("day-first", Assert.Throws<LoadRefusedException>(() => Propose(Headings, Row(2, "J1", "03/04/2026", "FARES", "N1", "", "1", ""))).Message, StringComparison.Ordinal);
+
+    [Fact]
+    public void A_missing_column_is_named_with_what_to_call_it()
+    {
+        var e = Assert.Throws<LoadRefusedException>(() => Propose(["Document", "Date", "Account", "Amount"], Row(2, "J1", "2026-01-05", "FARES", "1")));
+        Assert.Contains("entity", e.Refusal.Because, StringComparison.Ordinal);
+        Assert.NotEmpty(e.Refusal.Remedy);
+    }
+
+    [Theory]
+    [InlineData("2026-13-01", "FARES", "N1", "1", "Date")]
+    [InlineData("2026-01-05", "FARS", "N1", "1", "Account")]
+    [InlineData("2026-01-05", "FARES", "N9", "1", "Entity")]
+    [InlineData("2026-01-05", "FARES", "N1", "ten", "Amount")]
+    [InlineData("2026-01-05", "FARES", "N1", "1.23456", "Amount")]
+    [InlineData("2026-01-05", "", "N1", "1", "Account")]
+    public void A_row_that_cannot_be_placed_says_where_and_what_to_do(string date, string account, string entity, string amount, string column)
+    {
+        var mapper = new RowMapper(Book, Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), 100);
+        Assert.False(mapper.TryMap(Row(7, "J2", date, account, entity, "", amount, ""), out _, out var refusal));
+        Assert.Equal((7, column), (refusal!.Row, refusal.Column));
+        Assert.NotEmpty(refusal.Remedy);
+    }
+
+    [Fact]
+    public void A_near_miss_names_the_nearest_account()
+    {
+        var mapper = new RowMapper(Book, Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), 100);
+        mapper.TryMap(Row(7, "J2", "2026-01-05", "FARS", "N1", "", "1", ""), out _, out var refusal);
+        Assert.Contains("FARES Fares", refusal!.Because, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Trees_keep_ids_of_known_codes_and_refuse_circles()
+    {
+        var headings = new[] { "Code", "Name", "Parent", "Type" };
+        RawRow[] rows = [Row(2, "FUEL", "Fuel and oil", "DIR", "cost"), Row(3, "A", "A", "B", "cost"), Row(4, "B", "B", "A", "cost"), Row(5, "X", "X", "", "profit")];
+        var refusals = new List<Refusal>();
+        var members = new MemberMapper(Book, Propose(headings, rows), 500).Map(rows, refusals);
+        Assert.Equal(SmallBook.Id(SmallBook.AccountDim, "FUEL"), members.Single(m => m.Code == "FUEL").Id);
+        Assert.Equal([3, 4, 5], refusals.Select(r => r.Row).Distinct().Order());
+    }
+
+    [Fact]
+    public void Any_row_is_either_taken_or_refused_and_never_throws()
+    {
+        var mapper = new RowMapper(Book, Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), 100);
+        Gen.String[0, 20].Array[0, 9].Sample(fields =>
+        {
+            var taken = mapper.TryMap(new RawRow(9, fields), out _, out var refusal);
+            Assert.Equal(taken, refusal is null);
+        });
+    }
+}
