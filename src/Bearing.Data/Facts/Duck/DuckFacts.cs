@@ -16,13 +16,13 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         if (query.ByPeriod) keys.Add("period");
         var list = string.Join(", ", keys);
         var sql = $"""
-            SELECT {(keys.Count > 0 ? list + ", " : "")}CAST(sum(amount) AS DECIMAL(38,4)), sum(lines)
+            SELECT {(keys.Count > 0 ? list + ", " : "")}CAST(sum(amount) AS DECIMAL(38,4)), CAST(sum(lines) AS BIGINT)
             FROM cells WHERE {Where(view, query.Version, query.Span, query.Filters)}
             {(keys.Count > 0 ? $"GROUP BY {list} ORDER BY {list}" : "HAVING count(*) > 0 ORDER BY 1")}
             """;
         return await store.Query(c => DuckStore.Rows(c, sql, r => new CellSum(
             [.. Enumerable.Range(0, query.GroupBy.Length).Select(r.GetInt32)], query.ByPeriod ? r.GetInt32(query.GroupBy.Length) : 0,
-            r.GetDecimal(keys.Count), Convert.ToInt64(r.GetValue(keys.Count + 1), CultureInfo.InvariantCulture))), cancel);
+            r.GetDecimal(keys.Count), r.GetInt64(keys.Count + 1))), cancel);
     }
 
     public async ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
@@ -36,7 +36,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         return await store.Query(connection =>
         {
             var (count, sum) = DuckStore.Rows(connection, $"SELECT count(*), coalesce(CAST(sum(amount) AS DECIMAL(38,4)), 0) FROM lines WHERE {where} ORDER BY 1",
-                r => (r.GetInt64(0), Convert.ToDecimal(r.GetValue(1), CultureInfo.InvariantCulture)))[0];
+                r => (r.GetInt64(0), r.GetDecimal(1)))[0];
             var lines = DuckStore.Rows(connection, sql, ToLine);
             var more = lines.Count > query.Limit;
             if (more) lines.RemoveAt(query.Limit);

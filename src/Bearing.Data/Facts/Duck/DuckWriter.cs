@@ -58,13 +58,18 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
               AND member NOT IN (SELECT member FROM members WHERE until_edition = {made}) AND account_type IS NOT NULL ORDER BY code LIMIT 3
             """, r => r.GetString(0));
         if (inUse.Count > 0) throw LoadRefusedException.File($"Figures are loaded on members that load {load} brought ({string.Join(", ", inUse)}).", "Take back the loads of those figures first.");
-        DuckStore.Execute(connection, $"UPDATE members SET until_edition = {edition} WHERE from_edition = {made} AND until_edition IS NULL AND member NOT IN ({used})");
+        DuckStore.Execute(connection, $"UPDATE loads SET undone_in = {edition} WHERE load = {load}");
+        // Members that a load brought stay while a later load uses them, and go with the last one that does.
+        DuckStore.Execute(connection,
+            $"""
+            UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL AND member NOT IN ({used})
+              AND from_edition IN (SELECT edition FROM loads WHERE undone_in IS NOT NULL)
+            """);
         DuckStore.Execute(connection,
             $"""
             INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL
             FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member AND n.until_edition IS NULL)
             """);
-        DuckStore.Execute(connection, $"UPDATE loads SET undone_in = {edition} WHERE load = {load}");
         return (edition, $"load {load} taken back");
     });
 

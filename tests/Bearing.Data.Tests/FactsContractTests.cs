@@ -1,0 +1,55 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+using Bearing.Core.Loading;
+using Bearing.Data.Facts.Duck;
+using CsCheck;
+using Xunit;
+
+namespace Bearing.Data.Tests;
+
+/// <summary>One contract for every implementation of IFacts: on the same random lines all give the same cells and lines.</summary>
+public sealed class FactsContractTests
+{
+    private static readonly string[] Accounts = ["FARES", "FUEL", "CASH"];
+    private static readonly string[] Entities = ["N1", "N2"];
+
+    private static readonly Gen<(string, string, string, string, decimal)[]> Ledgers = Gen.Select(Gen.Int[1, 28], Gen.Int[1, 9], Gen.Int[0, 2], Gen.Int[0, 1], Gen.Int[-5_000_000, 5_000_000],
+        (day, month, account, entity, units) => ("D", $"2026-{month:D2}-{day:D2}", Accounts[account], Entities[entity], units / 10_000m)).Array[1, 60];
+
+    [Fact]
+    public void Memory_and_the_fact_file_agree_on_cells_and_lines() => Gen.Select(Ledgers, Gen.Int[0, 7], Gen.Int[1, 9], Gen.Int[0, 8], Gen.Bool, Gen.Bool).Sample((lines, groups, from, length, byPeriod, exclude) =>
+    {
+        using var test = new TestBook();
+        test.Load(TestBook.Ledger([.. lines.Select((l, i) => l with { Item1 = $"D{i}" })]), TableKind.Ledger);
+        var book = test.Open.Store.Read();
+        var duck = new DuckFacts(test.Open.Store.Store, book.Definition);
+        var view = new BookView(book.Edition);
+        var all = Wait(duck.Lines(view, new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000), default));
+        var memory = MemoryFacts.FromLines(view, [1, 2, 3], all.Lines);
+
+        var span = new PeriodSpan(new(2026, from), new Period(2026, from).AddMonths(length));
+        ImmutableArray<int> groupBy = [.. new[] { 1, 2, 3 }.Where(d => (groups & (1 << (d - 1))) != 0)];
+        var fares = new[] { "FARES", "CASH" }.Select(c => book.TryMember(1, c, out var m) ? m.Id : 0).ToImmutableHashSet();
+        var cells = new CellQuery(1, span, [new MemberFilter(1, fares, exclude)], groupBy, byPeriod);
+        Assert.Equal(Wait(duck.Cells(view, cells, default)).Select(Text), Wait(memory.Cells(view, cells, default)).Select(Text));
+
+        foreach (var order in Enum.GetValues<LineOrder>())
+        {
+            string? cursor = null;
+            do
+            {
+                var query = new LineQuery(1, span, cells.Filters, order, 7, cursor);
+                var (one, other) = (Wait(duck.Lines(view, query, default)), Wait(memory.Lines(view, query, default)));
+                Assert.Equal(one.Lines.Select(l => (l.Load, l.Row, l.Amount)), other.Lines.Select(l => (l.Load, l.Row, l.Amount)));
+                Assert.Equal((one.Count, one.Sum), (other.Count, other.Sum));
+                cursor = one.Next;
+            }
+            while (cursor is not null);
+        }
+    }, iter: 12);
+
+    private static string Text(CellSum c) => FormattableString.Invariant($"{string.Join(',', c.Members)} {c.Period} {c.Amount:0.0000} {c.Lines}");
+
+    private static T Wait<T>(ValueTask<T> task) => task.AsTask().GetAwaiter().GetResult();
+}

@@ -1,0 +1,83 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Books;
+using Bearing.Core.Loading;
+using Bearing.Data.Books;
+using Bearing.Data.Facts.Duck;
+using Bearing.Data.Formats;
+
+namespace Bearing.Data.Tests;
+
+/// <summary>A book on disk in a folder of its own, with accounts and entities loaded, that takes CSV text as loads.</summary>
+internal sealed class TestBook : IDisposable
+{
+    private static readonly LoadTarget Actual = new("actual", "Actual", ScenarioKind.Actual, "v1", null);
+    private static readonly LoadTarget Budget = new("budget-26", "Budget 26", ScenarioKind.Budget, "v1", null);
+
+    private readonly BookShelf _shelf;
+    private int _job;
+
+    public TestBook()
+    {
+        Folder = Directory.CreateTempSubdirectory("bearing-test-").FullName;
+        _shelf = new BookShelf(Folder, TimeProvider.System);
+        _shelf.TryCreate(new BookDefinition
+        {
+            Id = "test",
+            Name = "Test",
+            Currency = "EUR",
+            ResultLine = "result",
+            Dimensions = [new(1, "account", "Account", DimensionRole.Account, ["Group", "Account"], []), new(2, "entity", "Entity", DimensionRole.Entity, ["Region", "Yard"], []), new(3, "route", "Route", DimensionRole.Other, ["Route"], [])],
+            Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
+        });
+        Load("Code,Name,Parent,Type\nINC,Income,,income\nFARES,Fares,INC,income\nCOS,Costs,,cost\nFUEL,Fuel,COS,cost\nCASH,Cash,,asset\n", TableKind.Accounts);
+        Load("Code,Name,Parent\nN,North,\nN1,Aldermouth,N\nN2,Birkhaven,N\n", TableKind.Entities);
+    }
+
+    public string Folder { get; }
+
+    public OpenBook Open => _shelf.Find("test")!;
+
+    public DuckWriter Writer => new(Open.Store, TimeProvider.System);
+
+    public static string Ledger(params (string Document, string Date, string Account, string Entity, decimal Amount)[] lines) => Rows("Document,Date,Account,Entity,Route,Amount,Text",
+        lines.Select(l => $"{l.Document},{l.Date},{l.Account},{l.Entity},R1,{l.Amount.ToString(CultureInfo.InvariantCulture)},x"));
+
+    public static string Plan(params (string Period, string Account, string Entity, decimal Amount)[] lines) => Rows("Period,Account,Entity,Amount",
+        lines.Select(l => $"{l.Period},{l.Account},{l.Entity},{l.Amount.ToString(CultureInfo.InvariantCulture)}"));
+
+    public LoadReceipt Load(string csv, TableKind kind, LoadMode mode = LoadMode.Add, bool dry = false)
+    {
+        var path = Path.Combine(Folder, $"file-{_job}.csv");
+        File.WriteAllText(path, csv);
+        return LoadFile(path, kind, mode, dry);
+    }
+
+    public LoadReceipt LoadFile(string path, TableKind kind, LoadMode mode = LoadMode.Add, bool dry = false, CancellationToken cancel = default)
+    {
+        var table = CsvTable.Open(path);
+        var mapping = new Detection(Open.Store.Read()).Propose(table.Headings, table.Sample, kind, null);
+        if (kind == TableKind.Ledger) mapping = mapping with { Sign = SignConvention.CreditPositive };
+        var target = mapping.IsReference ? null : kind == TableKind.Plan ? Budget : Actual;
+        return Writer.Load(new LoadCommand($"job-{_job++}", Path.GetFileName(path), "sha", mapping, target, mode), table, dry, null, cancel);
+    }
+
+    /// <summary>Everything that an edition holds, in a form that can be compared.</summary>
+    public string Contents(int? edition = null)
+    {
+        var at = Open.Store.Read(edition);
+        using var connection = Open.Store.Store.Open();
+        var cells = new DuckFacts(Open.Store.Store, at.Definition).ReadCells(connection, at.Edition)
+            .Select(c => $"{at.Definition.Scenarios.Single(s => s.Versions.Any(v => v.Id == c.Version)).Code} {c.Period} {string.Join(',', c.Members.Select(m => at.Label(m).Code))} {c.Units} {c.Lines}").Order(StringComparer.Ordinal);
+        var members = at.Members.Select(m => $"{m.DimensionId} {m.Code} {m.Name} {(m.ParentId is { } p ? at.Member(p).Code : "")}").Order(StringComparer.Ordinal);
+        return string.Join('\n', cells.Concat(members));
+    }
+
+    public void Dispose()
+    {
+        _shelf.Dispose();
+        Directory.Delete(Folder, true);
+    }
+
+    private static string Rows(string heading, IEnumerable<string> rows) => string.Join('\n', rows.Prepend(heading)) + "\n";
+}
