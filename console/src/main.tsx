@@ -13,7 +13,7 @@ const theme = createTheme({
   fontFamily: '"Source Sans 3 Variable", system-ui, sans-serif',
   headings: { fontFamily: '"Source Serif 4 Variable", Georgia, serif' },
   primaryColor: "ink",
-  primaryShade: { light: 7, dark: 4 },
+  primaryShade: { light: 7, dark: 6 },
   defaultRadius: "sm",
   colors: {
     ink: ["#eef3f6", "#dbe5ec", "#b9ccd8", "#94b1c3", "#7a9db3", "#557f99", "#3c657f", "#274b63", "#1e3b4f", "#152a39"],

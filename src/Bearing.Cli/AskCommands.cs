@@ -29,6 +29,11 @@ internal static class AskCommands
         var pick = new Option<int?>("--pick") { Description = "Which of the choices, when Bearing asked back" };
         var ask = new Command("ask", "Ask a question in plain words.\n\nExamples:\n  bearing ask \"why did operating profit miss budget in September?\"\n  bearing ask \"by route instead\" --after \"fuel versus budget in August\"\n  bearing ask \"passenger revenue at Skelmar\" --pick 1")
         { words, after, pick, Session.JsonOption };
+        // A question takes any number of words, so a mistyped option would be read as part of it.
+        words.Validators.Add(result =>
+        {
+            foreach (var token in result.Tokens.Where(t => t.Value.StartsWith("--", StringComparison.Ordinal))) result.AddError($"Unrecognized option “{token.Value}”.");
+        });
         ask.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
         {
             var book = await session.Book(cancel);

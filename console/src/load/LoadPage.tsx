@@ -56,6 +56,7 @@ export function LoadPage({ book }: { book: Book }) {
         multiple={false}
         loading={upload.isPending}
         className="drop"
+        inputProps={{ "aria-label": "CSV file" }}
         aria-label="Drop a CSV file here or press Enter to choose one"
       >
         <p>
@@ -362,7 +363,7 @@ function LoadList({ loads, onUndo, busy }: { loads: Load[]; onUndo: (load: numbe
                     size="compact-xs"
                     variant="default"
                     onClick={() => setAsking(l.load)}
-                    aria-label={`Take load ${l.load} back`}
+                    aria-label={`Take back load ${l.load}`}
                   >
                     Take back
                   </Button>

@@ -185,7 +185,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) ? 0.4 : 0.0; Say("scenario"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Edit: draft.Edits = true; break;
-            case MentionKind.Add: draft.Edits = draft.Adds = true; break;
+            case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
             case MentionKind.Which: draft.Which = true; break;
             case MentionKind.Between: break;

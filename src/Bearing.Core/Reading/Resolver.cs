@@ -21,6 +21,9 @@ internal sealed class Resolver(Book book, Previous? previous)
     private const double MisfittingPeriods = 2;
     private const double NothingToFollow = 3;
 
+    /// <summary>"Versus last year" is a scenario sooner than a year of which the other one is guessed.</summary>
+    private const double GuessedSubject = 0.2;
+
     private readonly List<string> _assumed = [];
     private double _cost;
 
@@ -126,6 +129,7 @@ internal sealed class Resolver(Book book, Previous? previous)
         if (book.CurrentPeriod is not { } now) return book.Definition.Scenarios.Select(s => s.Current.Coverage?.Span).FirstOrDefault(s => s is not null) is { } any ? [any] : [];
         if (draft.BasePeriod is { } compared)
         {
+            _cost += GuessedSubject;
             var after = compared.AddMonths(compared.Count);
             _assumed.Add($"{book.Calendar.NameOf(after)}, which follows {book.Calendar.NameOf(compared)}");
             return [after];

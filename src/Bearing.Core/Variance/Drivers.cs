@@ -5,7 +5,7 @@ using Bearing.Core.Facts;
 
 namespace Bearing.Core.Variance;
 
-/// <summary>The next or previous period shows most of the same amount the other way round.</summary>
+/// <summary>A period close by shows most of the same amount the other way round.</summary>
 /// <param name="Variance">Of that period, in profit sign.</param>
 public sealed record TimingEvidence(Period Period, decimal Variance);
 
@@ -36,6 +36,9 @@ public sealed class DriverSearch(Book book, IFacts facts)
     private const int MostDrivers = 4;
     private const int MostOffsets = 3;
     private const int MostBelow = 3;
+
+    /// <summary>Months before and after in which an opposite movement counts as the same thing at another time.</summary>
+    private const int TimingReach = 2;
 
     /// <summary>A member under this part of the total is not worth a sentence.</summary>
     private const decimal LeastPart = 0.05m;
@@ -236,13 +239,14 @@ public sealed class DriverSearch(Book book, IFacts facts)
             Filters = slice.Filters,
             Ranking = null,
             Bases = [context.Question.Bases[0]],
-            Spans = [new PeriodSpan(context.Span.From.AddMonths(-1), context.Span.To.AddMonths(1))],
+            Spans = [new PeriodSpan(context.Span.From.AddMonths(-TimingReach), context.Span.To.AddMonths(TimingReach))],
             Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
         };
         var months = await new Tabulator(book, facts).Tabulate(question, cancel);
         var candidates = months.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Slice.Span != context.Span)
             .Select(r => (r.Slice.Span.From, months.Grid.Value(r, ColumnKind.Variance).Number ?? 0m));
-        foreach (var (period, variance) in candidates)
+        // Nearest first.
+        foreach (var (period, variance) in candidates.OrderBy(c => Math.Abs(c.From.Ordinal - context.Span.From.Ordinal)))
             if (total != 0m && Math.Sign(variance) == -Math.Sign(total) && Math.Abs(variance + total) <= 0.25m * Math.Abs(total))
                 return new TimingEvidence(period, variance);
         return null;

@@ -1,0 +1,167 @@
+using System.Globalization;
+using Bearing.Contracts;
+using DuckDB.NET.Data;
+using Xunit;
+
+namespace Bearing.EndToEnd.Tests;
+
+/// <summary>Questions over the demo book through the running service.</summary>
+public sealed class AnswerTests(DemoService demo)
+{
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private async Task<AnswerDto> Answered(string text, QuestionDto? previous = null)
+    {
+        var set = await demo.Ask(text, previous);
+        Assert.True(set.Outcome == "answered", $"{text}: {set.Outcome} {set.Because} {string.Join(" / ", set.Choices.Select(c => c.Means))}");
+        Assert.Equal("invented", set.Provenance);
+        return Assert.Single(set.Answers);
+    }
+
+    private static string Paper(AnswerDto a) => string.Join(' ', a.Commentary.Select(s => s.Text).Concat(a.Notes).Concat(a.Grid?.Rows.Select(r => r.Label) ?? []));
+
+    private static decimal Number(RowDto row, string column) => decimal.Parse(row.Values[column]!, CultureInfo.InvariantCulture);
+
+    /// <summary>The causes planted by the demo's generator: asked about, each must come up with where it sits and, where one entry made it, with that entry.</summary>
+    [Theory]
+    [InlineData("why did Ormsay Line miss budget in March 2026?", "Ormsay–Hallin|Ormsay Night Link")]
+    [InlineData("why was dry-dock above plan in May 2026?", "Calder Ferries|June 2026 shows EUR 420k the other way|Dry-dock MV Halcyra")]
+    [InlineData("what drove Skelmar Ferries versus budget in September 2026?", "Insurance recoveries|Insurance recovery quay collision 2025")]
+    [InlineData("operating profit versus budget by route for Calder Ferries in September 2026", "Pellow–Skarn Express")]
+    [InlineData("why was fuel over budget in August 2026?", "Marine fuel")]
+    [InlineData("why is lorry freight below budget year to date?", "Calder–Pellow")]
+    [InlineData("why is terminal energy better than budget year to date?", "Pellow Harbour")]
+    [InlineData("what explains restaurant sales against budget in July 2026?", "Skelmar Ferries")]
+    [InlineData("why was crew overtime so high in August 2026?", "Venn Island Line")]
+    [InlineData("why did Ormsay Line miss plan in July 2026?", "Charter hire replacing MV Brindra|Engine repair MV Brindra")]
+    [InlineData("what happened to advertising in April 2026?", "Head Office|Spring campaign media cost|February 2026 shows")]
+    [InlineData("why was consulting overspent in September 2026?", "Head Office|Adviser fee ticket system selection")]
+    [InlineData("why are IT licences over budget in September 2026?", "Brackness Harbour|Terminal rent quay 4")]
+    [InlineData("why did port dues paid exceed budget in September 2026?", "Skelmar–Brackness")]
+    public async Task Planted_causes_come_up(string question, string expected)
+    {
+        var paper = Paper(await Answered(question));
+        Assert.All(expected.Split('|'), part => Assert.Contains(part, paper, StringComparison.Ordinal));
+    }
+
+    [Theory]
+    [InlineData("operating profit versus budget by entity in September 2026", "2026-09", "entity", "'4%' OR account LIKE '5%' OR account LIKE '6%'")]
+    [InlineData("revenue versus budget by entity in July 2026", "2026-07", "entity", "'4%'")]
+    [InlineData("direct costs versus budget by entity in March 2026", "2026-03", "entity", "'5%'")]
+    [InlineData("marine fuel versus budget by route in August 2026", "2026-08", "route", "'5010'")]
+    public async Task Every_shown_amount_equals_sql_over_the_shipped_files(string question, string month, string dimension, string accounts)
+    {
+        var answer = await Answered(question);
+        using var sql = new DuckDBConnection("Data Source=:memory:");
+        sql.Open();
+        using var command = sql.CreateCommand();
+        // Shown: costs alone are positive, a mixed total is profit.
+        var sign = accounts.StartsWith("'5", StringComparison.Ordinal) ? "-" : "";
+        var incomeSign = "CASE WHEN account LIKE '4%' THEN 1 ELSE -1 END";
+        command.CommandText = $"""
+            WITH actual AS (SELECT {dimension} AS m, sum(coalesce(credit, 0) - coalesce(debit, 0)) AS amount
+                FROM read_csv('{Repository.Demo("ledger-2026-h*.csv")}', types = {'{'}'Debit': 'DECIMAL(18,4)', 'Credit': 'DECIMAL(18,4)', 'Account': 'VARCHAR'{'}'})
+                WHERE strftime(date, '%Y-%m') = '{month}' AND (account LIKE {accounts}) GROUP BY 1),
+              plan AS (SELECT {dimension} AS m, sum(amount * {incomeSign}) AS amount
+                FROM read_csv('{Repository.Demo("budget-2026.csv")}', types = {'{'}'Amount': 'DECIMAL(18,4)', 'Account': 'VARCHAR', 'Period': 'VARCHAR'{'}'})
+                WHERE period = '{month}' AND (account LIKE {accounts}) GROUP BY 1)
+            SELECT coalesce(a.m, p.m), CAST({sign}coalesce(a.amount, 0) AS DECIMAL(18,4)), CAST({sign}coalesce(p.amount, 0) AS DECIMAL(18,4))
+            FROM actual a FULL JOIN plan p ON a.m = p.m ORDER BY 1
+            """;
+        using var reader = command.ExecuteReader();
+        var count = 0;
+        while (reader.Read())
+        {
+            var row = answer.Grid!.Rows.Single(r => r.Members.TryGetValue(dimension, out var m) && m.Code == reader.GetString(0));
+            Assert.Equal((reader.GetDecimal(1), reader.GetDecimal(2)), (Number(row, "subject"), Number(row, "base")));
+            count++;
+        }
+        Assert.True(count >= 2);
+        Assert.Equal("ties", answer.TieOut.State);
+    }
+
+    [Fact]
+    public async Task A_trail_leads_from_the_total_to_the_row_of_the_file_and_every_step_adds_up()
+    {
+        var top = await Answered("why did operating profit miss budget in September 2026?");
+        var total = top.Grid!.Rows[^1];
+        var byEntity = await Step(top, total.Slice, "entity:Entity");
+        Assert.Equal(Number(total, "variance"), byEntity.Grid!.Rows.Where(r => r.Members.ContainsKey("entity") && !byEntity.Grid.Rows.Any(o => o.Level > r.Level && o.Id.StartsWith(r.Id + "/", StringComparison.Ordinal))).Sum(r => Number(r, "variance")));
+        var skelmar = byEntity.Grid.Rows.Single(r => r.Label == "Skelmar Ferries");
+        var byAccount = await Step(byEntity, skelmar.Slice, "account:Account");
+        var insurance = byAccount.Grid!.Rows.Single(r => r.Label == "Insurance recoveries");
+        var byMonth = await Step(byAccount, insurance.Slice, "month");
+        Assert.Equal(265_000m, Number(byMonth.Grid!.Rows.Single(r => r.Label == "September 2026"), "subject"));
+        var lines = await demo.Client.Lines(DemoService.Book, insurance.Slice, 100, null, true, Cancel);
+        var line = Assert.Single(lines.Lines);
+        Assert.Equal("265000.00", line.Amount);
+        var source = await demo.Client.SourceRow(DemoService.Book, line.Load, line.Row, Cancel);
+        Assert.Equal("ledger-2026-h2.csv", source.File);
+        Assert.Equal(File.ReadLines(Repository.Demo(source.File)).ElementAt(line.Row - 1), string.Join(',', source.Fields));
+
+        async Task<AnswerDto> Step(AnswerDto from, string slice, string by) =>
+            Assert.Single((await demo.Client.Drill(DemoService.Book, new DrillRequest(from.Question, slice, by), Cancel)).Answers);
+    }
+
+    [Fact]
+    public async Task The_same_question_gives_the_same_answer()
+    {
+        var (one, other) = (await Answered("fuel versus budget by entity in August 2026"), await Answered("fuel versus budget by entity in August 2026"));
+        Assert.Equal(System.Text.Json.JsonSerializer.Serialize(one), System.Text.Json.JsonSerializer.Serialize(other));
+    }
+
+    [Fact]
+    public async Task Follow_ups_over_many_turns_keep_their_scope()
+    {
+        var answer = await Answered("fuel versus budget in August 2026");
+        foreach (var (text, expected) in new[]
+        {
+            ("by entity instead", "Fuel and energy"), ("only Calder Ferries", "for Calder Ferries"), ("and in July?", "July 2026"), ("add last year", "Prior year"),
+            ("by route", "Calder–Pellow"), ("the largest one", "Calder Ferries"), ("why?", "Fuel and energy"), ("what about crew wages?", "Crew wages"), ("year to date", "year to September 2026"),
+        })
+        {
+            answer = await Answered(text, answer.Question);
+            Assert.Contains(expected, Paper(answer), StringComparison.Ordinal);
+        }
+        Assert.Contains(answer.Question.Filters, f => f.Dimension == "entity");
+    }
+
+    [Fact]
+    public async Task An_ambiguous_name_is_asked_back_and_each_choice_can_be_taken()
+    {
+        var set = await demo.Ask("passenger revenue in Skelmar in August 2026");
+        Assert.Equal("asks-back", set.Outcome);
+        Assert.InRange(set.Choices.Count, 2, 5);
+        foreach (var choice in set.Choices)
+            Assert.Equal("answered", (await demo.Client.Answer(DemoService.Book, new AnswerRequest(choice.Question), Cancel)).Outcome);
+    }
+
+    [Fact]
+    public async Task What_the_book_lacks_is_said_with_what_it_has()
+    {
+        var set = await demo.Ask("revenue in March 2031");
+        Assert.Equal("cannot-answer", set.Outcome);
+        Assert.Contains("September 2026", set.Because, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Next_questions_work_as_they_stand()
+    {
+        var answer = await Answered("why did operating profit miss budget in September 2026?");
+        foreach (var next in answer.Next) Assert.Equal("answered", (await demo.Ask(next, answer.Question)).Outcome);
+    }
+
+    [Fact]
+    public async Task Opening_questions_work_as_they_stand()
+    {
+        foreach (var suggestion in (await demo.Client.Book(DemoService.Book, Cancel)).Suggestions) await Answered(suggestion);
+    }
+
+    [Fact]
+    public async Task A_ratio_is_recomputed_from_its_parts()
+    {
+        var (ratio, fuel, sailings) = (await Answered("fuel per sailing in August 2026"), await Answered("marine fuel in August 2026"), await Answered("sailings in August 2026"));
+        var expected = Number(fuel.Grid!.Rows[^1], "subject") / Number(sailings.Grid!.Rows[^1], "subject");
+        Assert.Equal(decimal.Round(expected, 6), Number(ratio.Grid!.Rows[^1], "subject"));
+    }
+}

@@ -1,0 +1,155 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+using Bearing.Contracts;
+using Bearing.EndToEnd.Tests;
+using Xunit;
+
+[assembly: AssemblyFixture(typeof(DemoService))]
+
+namespace Bearing.EndToEnd.Tests;
+
+/// <summary>A service process as users start it, on a folder of its own.</summary>
+internal sealed class ServiceProcess : IAsyncDisposable
+{
+    private readonly Process _process;
+    private readonly List<string> _log = [];
+
+    private ServiceProcess(Process process, Uri address, string data)
+    {
+        (_process, Address, Data) = (process, address, data);
+        Http = new HttpClient { BaseAddress = address, Timeout = TimeSpan.FromMinutes(2) };
+        Client = new BearingClient(Http);
+    }
+
+    public Uri Address { get; }
+    public string Data { get; }
+    public HttpClient Http { get; }
+    public BearingClient Client { get; }
+    public string Log => string.Join('\n', _log);
+
+    public static async Task<ServiceProcess> Start(string data, bool demo = false)
+    {
+        var address = new Uri($"http://127.0.0.1:{FreePort()}/");
+        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-service")) { RedirectStandardOutput = true, RedirectStandardError = true };
+        foreach (var argument in new[] { "--data", data, "--urls", address.ToString().TrimEnd('/') }.Concat(demo ? ["--demo"] : [])) start.ArgumentList.Add(argument);
+        var service = new ServiceProcess(Process.Start(start)!, address, data);
+        service._process.OutputDataReceived += (_, e) => service.Keep(e.Data);
+        service._process.ErrorDataReceived += (_, e) => service.Keep(e.Data);
+        service._process.BeginOutputReadLine();
+        service._process.BeginErrorReadLine();
+        await service.Until(async () => (await service.Client.Health(default)).Status == "ok");
+        if (demo) await service.Until(() => Task.FromResult(service.Log.Contains("ready with the demo book", StringComparison.Ordinal)));
+        return service;
+    }
+
+    /// <summary>SIGKILL: nothing of the service gets to run any more.</summary>
+    public void Kill()
+    {
+        _process.Kill();
+        _process.WaitForExit();
+    }
+
+    /// <summary>SIGTERM, as a service manager sends it. Gives the exit code.</summary>
+    public async Task<int> Stop()
+    {
+        using var kill = Process.Start("kill", ["-TERM", _process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)]);
+        await _process.WaitForExitAsync().WaitAsync(TimeSpan.FromSeconds(40));
+        return _process.ExitCode;
+    }
+
+    public async Task Until(Func<Task<bool>> holds)
+    {
+        for (var i = 0; i < 600; i++)
+        {
+            if (_process.HasExited) throw new InvalidOperationException($"The service ended:\n{Log}");
+            try
+            {
+                if (await holds()) return;
+            }
+            catch (Exception e) when (e is HttpRequestException or BearingProblemException)
+            {
+                // Not there yet.
+            }
+            await Task.Delay(150);
+        }
+        throw new TimeoutException($"Waited in vain:\n{Log}");
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        if (!_process.HasExited) await Stop();
+        Http.Dispose();
+        _process.Dispose();
+    }
+
+    private void Keep(string? line)
+    {
+        if (line is null) return;
+        lock (_log) _log.Add(line);
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+}
+
+/// <summary>Where the repository lies, seen from the test assembly.</summary>
+internal static class Repository
+{
+    public static string Root { get; } = Find();
+
+    public static string Demo(string file) => Path.Combine(Root, "demo", "data", file);
+
+    private static string Find()
+    {
+        for (var at = new DirectoryInfo(AppContext.BaseDirectory); at is not null; at = at.Parent)
+            if (File.Exists(Path.Combine(at.FullName, "Bearing.slnx"))) return at.FullName;
+        throw new InvalidOperationException("The tests do not lie in the repository.");
+    }
+}
+
+/// <summary>One service with the demo book for all tests; whoever changes something does it in a book of its own.</summary>
+public sealed class DemoService : IAsyncLifetime
+{
+    public const string Book = "tarrow";
+    private readonly string _data = Directory.CreateTempSubdirectory("bearing-e2e-").FullName;
+    private ServiceProcess? _service;
+
+    internal ServiceProcess Service => _service!;
+    public BearingClient Client => Service.Client;
+
+    public async ValueTask InitializeAsync() => _service = await ServiceProcess.Start(_data, demo: true);
+
+    public async ValueTask DisposeAsync()
+    {
+        if (_service is not null) await _service.DisposeAsync();
+        Directory.Delete(_data, true);
+    }
+
+    public Task<AnswerSet> Ask(string text, QuestionDto? previous = null) => Client.Ask(Book, new AskRequest(text, previous), TestContext.Current.CancellationToken);
+
+    /// <summary>A fresh book with the demo's reference data and the first half of 2026.</summary>
+    internal static async Task<string> NewBook(BearingClient client, string id, params string[] files)
+    {
+        var definition = System.Text.Json.JsonSerializer.Deserialize<NewBook>(await File.ReadAllTextAsync(Repository.Demo("book.json")), System.Text.Json.JsonSerializerOptions.Web)!;
+        await client.Create(definition with { Id = id, Name = id }, default);
+        foreach (var file in new[] { "accounts.csv", "entities.csv" }.Concat(files)) await Load(client, id, file);
+        return id;
+    }
+
+    internal static async Task<JobDto> Load(BearingClient client, string book, string file, string mode = "add") =>
+        await Load(client, book, file, await File.ReadAllBytesAsync(Repository.Demo(file)), mode);
+
+    internal static async Task<JobDto> Load(BearingClient client, string book, string name, byte[] bytes, string mode = "add")
+    {
+        using var content = new MemoryStream(bytes);
+        var upload = await client.Upload(book, name, content, default);
+        var job = await client.Load(book, new LoadRequest(upload.Id, Mode: mode), Guid.NewGuid().ToString(), default);
+        await foreach (var state in client.Follow(book, job.Id, default)) job = state;
+        return job;
+    }
+}

@@ -1,0 +1,159 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using Bearing.Contracts;
+using Xunit;
+
+namespace Bearing.EndToEnd.Tests;
+
+/// <summary>The interface itself: shapes, errors, negotiation, loads.</summary>
+public sealed class HttpTests(DemoService demo)
+{
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+    private HttpClient Http => demo.Service.Http;
+
+    [Fact]
+    public async Task The_served_document_is_the_one_in_docs_from_which_the_console_is_typed()
+    {
+        using var served = JsonDocument.Parse(await Http.GetStringAsync("openapi/v1.json", Cancel));
+        using var kept = JsonDocument.Parse(await File.ReadAllTextAsync(Path.Combine(Repository.Root, "docs", "openapi.json"), Cancel));
+        Assert.StartsWith("3.1", served.RootElement.GetProperty("openapi").GetString(), StringComparison.Ordinal);
+        Assert.True(JsonElement.DeepEquals(kept.RootElement, served.RootElement), "Run “make openapi” and commit what it writes.");
+    }
+
+    [Theory]
+    [InlineData("GET", "api/books/nowhere", null, 404)]
+    [InlineData("POST", "api/books/nowhere/ask", """{"text":"revenue"}""", 404)]
+    [InlineData("POST", "api/books/tarrow/ask", "not json", 400)]
+    [InlineData("POST", "api/books/tarrow/ask", """{"text":"revenue","colour":"red"}""", 400)]
+    [InlineData("POST", "api/books/tarrow/ask", """{"text":"revenue","edition":9999}""", 404)]
+    [InlineData("POST", "api/books/tarrow/answers", """{"question":{"form":7,"intent":"value","figure":"a:4010","subject":"actual","bases":[],"spans":["2026-P09"],"filters":[],"breakdowns":[],"ranking":null}}""", 400)]
+    [InlineData("GET", "api/books/tarrow/lines?slice=nonsense", null, 400)]
+    [InlineData("GET", "api/books/tarrow/lines?slice=actual@2026-P09;figure=a:4010&cursor=x", null, 400)]
+    [InlineData("GET", "api/books/tarrow/members?dimension=colour", null, 404)]
+    [InlineData("GET", "api/books/tarrow/jobs/none", null, 404)]
+    [InlineData("POST", "api/books/tarrow/loads/999/undo", "{}", 422)]
+    [InlineData("POST", "api/books", """{"id":"../x","name":"x","currency":"EUR","dimensions":[]}""", 422)]
+    [InlineData("POST", "api/books", """{"id":"tarrow","name":"x","currency":"EUR","dimensions":[{"code":"account","name":"A","role":"account"},{"code":"entity","name":"E","role":"entity"}]}""", 409)]
+    public async Task Every_error_is_a_problem_document_with_what_and_what_to_do(string method, string path, string? body, int status)
+    {
+        using var request = new HttpRequestMessage(new HttpMethod(method), path) { Content = body is null ? null : new StringContent(body, Encoding.UTF8, "application/json") };
+        using var response = await Http.SendAsync(request, Cancel);
+        Assert.Equal(status, (int)response.StatusCode);
+        Assert.Equal("application/problem+json", response.Content.Headers.ContentType?.MediaType);
+        var problem = await response.Content.ReadFromJsonAsync<JsonElement>(Cancel);
+        Assert.NotEmpty(problem.GetProperty("title").GetString()!);
+        Assert.NotEmpty(problem.GetProperty("detail").GetString()!);
+        Assert.NotEmpty(problem.GetProperty("remedy").GetString()!);
+    }
+
+    [Fact]
+    public async Task Pages_of_other_origins_and_foreign_host_names_are_turned_away()
+    {
+        using var foreign = new HttpRequestMessage(HttpMethod.Post, "api/books/tarrow/ask") { Content = JsonContent.Create(new AskRequest("revenue")) };
+        foreign.Headers.Add("Origin", "http://elsewhere.example");
+        Assert.Equal(HttpStatusCode.Forbidden, (await Http.SendAsync(foreign, Cancel)).StatusCode);
+        using var renamed = new HttpRequestMessage(HttpMethod.Get, "api/books");
+        renamed.Headers.Host = "elsewhere.example";
+        Assert.Equal(HttpStatusCode.Forbidden, (await Http.SendAsync(renamed, Cancel)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Tables_and_lines_come_as_csv_too()
+    {
+        var answer = (await demo.Ask("fuel versus budget by entity in August 2026")).Answers[0];
+        using var request = new HttpRequestMessage(HttpMethod.Post, "api/books/tarrow/answers") { Content = JsonContent.Create(new AnswerRequest(answer.Question)) };
+        request.Headers.Accept.Add(new MediaTypeWithQualityHeaderValue("text/csv"));
+        var csv = await (await Http.SendAsync(request, Cancel)).Content.ReadAsStringAsync(Cancel);
+        Assert.Equal(answer.Grid!.Rows.Count + 1, csv.TrimEnd().Split('\n').Length);
+        Assert.Contains(answer.Grid.Rows[^1].Values["variance"]!, csv, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Lines_are_paged_to_the_last_without_gap_or_double()
+    {
+        const string slice = "actual@2026-P08;figure=a:5010";
+        var (seen, cursor) = (new List<LineDto>(), (string?)null);
+        do
+        {
+            var page = await demo.Client.Lines(DemoService.Book, slice, 37, cursor, true, Cancel);
+            seen.AddRange(page.Lines);
+            cursor = page.Next;
+            Assert.Equal(page.Count, page.Count);
+        }
+        while (cursor is not null);
+        var whole = await demo.Client.Lines(DemoService.Book, slice, 10_000, null, false, Cancel);
+        Assert.Equal(whole.Lines.Select(l => (l.Load, l.Row)).Order(), seen.Select(l => (l.Load, l.Row)).Order());
+        Assert.Equal(decimal.Parse(whole.Sum, System.Globalization.CultureInfo.InvariantCulture), seen.Sum(l => decimal.Parse(l.Amount, System.Globalization.CultureInfo.InvariantCulture)));
+    }
+
+    [Theory]
+    [InlineData("", "empty")]
+    [InlineData("just some words\nand more\n", "headings")]
+    [InlineData("Date,Account,Amount\n2026-01-05,4010,1\n", "entity")]
+    [InlineData("Date,Entity,Account,Amount\n2026-01-05,SKF,4010,ten\n", "not a number")]
+    [InlineData("Date,Entity,Account,Amount\n2026-01-05,SKF,40l0,1\n", "not in the book")]
+    [InlineData("Date,Entity,Account,Amount\n2026-02-30,SKF,4010,1\n", "not a date")]
+    [InlineData("\0\0\0\0", "not text")]
+    public async Task A_bad_file_says_what_is_wrong_and_changes_nothing(string text, string because)
+    {
+        var book = await DemoService.NewBook(demo.Client, $"bad-{Guid.NewGuid().ToString("n")[..8]}");
+        var before = (await demo.Client.Book(book, Cancel)).Edition;
+        var job = await DemoService.Load(demo.Client, book, "bad.csv", Encoding.UTF8.GetBytes(text));
+        Assert.Equal("failed", job.State);
+        Assert.Contains(because, job.Problem!.Detail + string.Concat(job.Problem.Refused?.Select(r => r.Because) ?? []), StringComparison.Ordinal);
+        Assert.NotNull(job.Problem.Remedy);
+        Assert.Equal(before, (await demo.Client.Book(book, Cancel)).Edition);
+    }
+
+    [Fact]
+    public async Task A_load_is_previewed_loaded_refused_the_second_time_replaced_and_taken_back()
+    {
+        var book = await DemoService.NewBook(demo.Client, "cycle");
+        var bytes = await File.ReadAllBytesAsync(Repository.Demo("ledger-2026-h2.csv"), Cancel);
+        using var content = new MemoryStream(bytes);
+        var upload = await demo.Client.Upload(book, "q3.csv", content, Cancel);
+        var preview = await demo.Client.Preview(book, new LoadRequest(upload.Id), Cancel);
+        Assert.True(preview.Lands);
+        Assert.Equal("ledger", preview.Kind);
+        Assert.All(preview.Columns, c => Assert.NotNull(c.Role));
+        var first = await DemoService.Load(demo.Client, book, "q3.csv", bytes);
+        Assert.Equal("done", first.State);
+        Assert.Equal(preview.Receipt!.Periods, first.Receipt!.Periods);
+        Assert.All(first.Receipt.Periods, p => Assert.Equal("0.00", p.Net));
+        var question = new AskRequest("operating profit in September 2026");
+        var answer = (await demo.Client.Ask(book, question, Cancel)).Answers[0].Headline;
+        Assert.Contains("already", (await DemoService.Load(demo.Client, book, "again.csv", bytes)).Problem!.Detail, StringComparison.Ordinal);
+        var replaced = await DemoService.Load(demo.Client, book, "again.csv", bytes, "replace");
+        Assert.NotEmpty(replaced.Receipt!.Supersedes);
+        Assert.Equal(answer, (await demo.Client.Ask(book, question, Cancel)).Answers[0].Headline);
+        await demo.Client.Undo(book, replaced.Receipt.Load, Cancel);
+        await demo.Client.Undo(book, first.Receipt.Load, Cancel);
+        Assert.Equal("cannot-answer", (await demo.Client.Ask(book, question, Cancel)).Outcome);
+        Assert.Equal(answer, (await demo.Client.Ask(book, question with { Edition = first.Receipt.Edition }, Cancel)).Answers[0].Headline);
+        await demo.Client.Erase(book, Cancel);
+        Assert.DoesNotContain(await demo.Client.Books(Cancel), b => b.Id == book);
+    }
+
+    [Fact]
+    public async Task The_same_key_starts_one_load_however_often_it_is_sent()
+    {
+        var book = await DemoService.NewBook(demo.Client, "once");
+        using var content = new MemoryStream(await File.ReadAllBytesAsync(Repository.Demo("statistics-actual.csv"), Cancel));
+        var upload = await demo.Client.Upload(book, "s.csv", content, Cancel);
+        var jobs = await Task.WhenAll(Enumerable.Range(0, 1).Select(_ => demo.Client.Load(book, new LoadRequest(upload.Id), "k1", Cancel)));
+        var again = await demo.Client.Load(book, new LoadRequest(upload.Id), "k1", Cancel);
+        Assert.Equal(jobs[0].Id, again.Id);
+    }
+
+    [Fact]
+    public async Task Two_loads_of_one_scope_at_once_end_with_one_of_them()
+    {
+        var book = await DemoService.NewBook(demo.Client, "race");
+        var bytes = await File.ReadAllBytesAsync(Repository.Demo("statistics-actual.csv"), Cancel);
+        var jobs = await Task.WhenAll(Enumerable.Range(0, 3).Select(i => DemoService.Load(demo.Client, book, $"s{i}.csv", bytes)));
+        Assert.Equal(["done", "failed", "failed"], jobs.Select(j => j.State).Order());
+    }
+}
