@@ -151,7 +151,9 @@ public sealed partial class ConsoleTests(DemoService demo) : IAsyncLifetime
     public async Task Everything_is_reached_by_keyboard()
     {
         var page = await Open();
+        await Expect(page.GetByLabel("Your question")).ToBeVisibleAsync();
         await page.Keyboard.PressAsync("/");
+        await Expect(page.GetByLabel("Your question")).ToBeFocusedAsync();
         await page.Keyboard.TypeAsync("marine fu");
         await Expect(page.GetByRole(AriaRole.Option, new() { Name = "Marine fuel" })).ToBeVisibleAsync();
         await page.Keyboard.PressAsync("Tab");

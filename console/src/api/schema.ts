@@ -670,7 +670,7 @@ export interface components {
                 [key: string]: components["schemas"]["MemberDto"];
             };
             values: {
-                [key: string]: string;
+                [key: string]: null | string;
             };
             states: {
                 [key: string]: string;

@@ -46,6 +46,9 @@ public sealed class DriverSearch(Book book, IFacts facts)
     /// <summary>A split inside a driver is told only when few members carry at least this part of it.</summary>
     private const decimal LeastConcentration = 0.6m;
 
+    /// <summary>A split into all its members is told only when it differs at least this much from the base's own proportions.</summary>
+    private const decimal LeastDisproportion = 0.2m;
+
     private readonly record struct Joint(ImmutableArray<int> Members, decimal Subject, decimal Base)
     {
         public decimal Difference => Subject - Base;
@@ -205,14 +208,18 @@ public sealed class DriverSearch(Book book, IFacts facts)
             if (BestCut(inside, context, driver.Variance, [cut.Dimension.Id]) is { } below)
             {
                 var leading = Leading(below, driver.Variance, context.Sign, MostBelow);
-                // A cut with one moving member out of one says nothing new; a spread over many is not told either.
-                if (leading.Sum(m => Math.Abs(m.Subject - m.Base)) >= LeastConcentration * Math.Abs(driver.Variance))
+                if (IsWorthTelling(below, leading, driver.Variance, context.Sign))
                     driver = driver with { Below = [.. leading.Select(m => ToDriver(m.Member, m.Subject, m.Base, below, context, driver.Slice))] };
             }
             result.Add(driver with { Timing = await Timing(driver.Slice, driver.Variance, context, cancel) });
         }
         return result.ToImmutable();
     }
+
+    /// <summary>A spread over many is not told, nor a split into all members in the proportions that the base had anyway.</summary>
+    private static bool IsWorthTelling(Cut cut, List<(int Member, decimal Subject, decimal Base)> leading, decimal total, int sign) =>
+        leading.Sum(m => Math.Abs(m.Subject - m.Base)) >= LeastConcentration * Math.Abs(total)
+        && (leading.Count < cut.Members.Count(m => m.Subject != m.Base) || leading.Count == 1 || Disproportion(cut, total, sign) >= LeastDisproportion);
 
     private bool PathContains(int member, int ancestor) => book.PathTo(member).Contains(ancestor);
 

@@ -1,13 +1,16 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Bearing.Contracts;
 using Bearing.Data.Books;
 using Bearing.Data.State;
 using Bearing.Service.Asking;
 using Bearing.Service.Books;
 using Bearing.Service.Demo;
 using Bearing.Service.Loading;
+using Microsoft.AspNetCore.OpenApi;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.OpenApi;
 using Serilog;
 
 namespace Bearing.Service.Hosting;
@@ -67,13 +70,7 @@ public static class ServiceHost
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         builder.Services.AddProblemDetails();
         builder.Services.AddExceptionHandler<Problems>();
-        builder.Services.AddOpenApi("v1", o => o.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info.Title = "Bearing";
-            document.Info.Description = "Questions about actual versus plan, answered with proof. Amounts are JSON strings in plain decimal notation.";
-            document.Servers = [];
-            return Task.CompletedTask;
-        }));
+        builder.Services.AddOpenApi("v1", Describe);
         var app = builder.Build();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
@@ -87,6 +84,23 @@ public static class ServiceHost
         app.MapFallbackToFile("index.html");
         app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
         return app;
+    }
+
+    private static void Describe(OpenApiOptions options)
+    {
+        options.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info.Title = "Bearing";
+            document.Info.Description = "Questions about actual versus plan, answered with proof. Amounts are JSON strings in plain decimal notation.";
+            document.Servers = [];
+            return Task.CompletedTask;
+        });
+        // The generator does not see that the values of a dictionary may be null.
+        options.AddSchemaTransformer((schema, context, _) =>
+        {
+            if (context.JsonTypeInfo.Type == typeof(RowDto) && schema.Properties?["values"] is OpenApiSchema { AdditionalProperties: OpenApiSchema value }) value.Type |= JsonSchemaType.Null;
+            return Task.CompletedTask;
+        });
     }
 
     /// <summary>A row left by a killed process in the migration lock would block this start for ever; the folder lock proves that nobody holds it.</summary>

@@ -26,14 +26,26 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
     public async Task<JobRow> Enqueue(string book, LoadRequest request, string? key, CancellationToken cancel)
     {
         await using var db = await state.CreateDbContextAsync(cancel);
-        if (key is not null && await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Book == book && j.IdempotencyKey == key, cancel) is { } known) return known;
+        if (await WithKey(db, book, key, cancel) is { } known) return known;
         var now = clock.GetUtcNow().UtcTicks;
         var job = new JobRow { Id = Guid.NewGuid().ToString("n"), Book = book, Work = JsonSerializer.Serialize(request), IdempotencyKey = key, CreatedTicks = now, ChangedTicks = now };
         db.Jobs.Add(job);
-        await db.SaveChangesAsync(cancel);
+        try
+        {
+            await db.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException) when (key is not null)
+        {
+            // The same key came in twice at once, and the other request was first.
+            if (await WithKey(db, book, key, cancel) is { } first) return first;
+            throw;
+        }
         await _queue.Writer.WriteAsync(job.Id, cancel);
         return job;
     }
+
+    private static async Task<JobRow?> WithKey(StateDb db, string book, string? key, CancellationToken cancel) => key is null ? null
+        : await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Book == book && j.IdempotencyKey == key, cancel);
 
     public async Task<JobDto?> Find(string book, string id, CancellationToken cancel)
     {

@@ -1,0 +1,70 @@
+using System.Globalization;
+using Bearing.Core.Books;
+using Bearing.Core.Loading;
+using Bearing.Data.Books;
+using Bearing.Data.Facts.Duck;
+using Bearing.Data.Formats;
+
+namespace Bearing.Bench;
+
+/// <summary>A made-up company of any size: 60 accounts, 12 entities, 20 routes, 12 months of balanced journals.</summary>
+internal static class Company
+{
+    private const int Accounts = 60;
+    private const int Entities = 12;
+
+    public static LoadTarget Actual { get; } = new("actual", "Actual", ScenarioKind.Actual, "v1", null);
+
+    public static OpenBook NewBook(BookShelf shelf, string folder)
+    {
+        shelf.TryCreate(new BookDefinition
+        {
+            Id = "bench",
+            Name = "Bench",
+            Currency = "EUR",
+            ResultLine = "result",
+            Dimensions =
+            [
+                new(1, "account", "Account", DimensionRole.Account, ["Group", "Account"], []), new(2, "entity", "Entity", DimensionRole.Entity, ["Entity"], []),
+                new(3, "route", "Route", DimensionRole.Other, ["Route"], []),
+            ],
+            Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
+        });
+        var book = shelf.Find("bench")!;
+        Load(book, folder, TableKind.Accounts, "Code,Name,Parent,Type\nINC,Income,,income\nCOS,Costs,,cost\n" + string.Concat(Enumerable.Range(0, Accounts)
+            .Select(i => $"{Account(i)},Account {i},{(i < Accounts / 3 ? "INC,income" : "COS,cost")}\n")));
+        Load(book, folder, TableKind.Entities, "Code,Name\n" + string.Concat(Enumerable.Range(0, Entities).Select(i => $"E{i:D2},Entity {i}\n")));
+        return book;
+    }
+
+    public static void WriteLedger(string path, long lines)
+    {
+        using var file = new StreamWriter(path);
+        file.WriteLine("Document,Line,Date,Entity,Account,Route,Debit,Credit,Text");
+        var random = new Random(7);
+        for (var i = 0L; i < lines; i += 2)
+        {
+            var amount = (random.Next(100, 900_000) / 100m).ToString(CultureInfo.InvariantCulture);
+            var (date, entity, route) = (new DateOnly(2026, 1, 1).AddDays(random.Next(365)), random.Next(Entities), random.Next(20));
+            file.WriteLine($"D{i / 2},1,{date:yyyy-MM-dd},E{entity:D2},{Account(random.Next(Accounts))},R{route:D2},{amount},,posting {i}");
+            file.WriteLine($"D{i / 2},2,{date:yyyy-MM-dd},E{entity:D2},{Account(random.Next(Accounts))},R{route:D2},,{amount},posting {i + 1}");
+        }
+    }
+
+    public static LoadReceipt Load(OpenBook book, string path, TableKind kind)
+    {
+        var table = CsvTable.Open(path);
+        var mapping = new Detection(book.Store.Read()).Propose(table.Headings, table.Sample, kind, null);
+        return new DuckWriter(book.Store, TimeProvider.System).Load(
+            new LoadCommand(path, Path.GetFileName(path), "bench", mapping, mapping.IsReference ? null : Actual, LoadMode.Add), table, false, null, default);
+    }
+
+    private static void Load(OpenBook book, string folder, TableKind kind, string csv)
+    {
+        var path = Path.Combine(folder, $"{kind}.csv");
+        File.WriteAllText(path, csv);
+        Load(book, path, kind);
+    }
+
+    private static string Account(int i) => (4000 + (i * 10)).ToString(CultureInfo.InvariantCulture);
+}

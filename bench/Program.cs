@@ -1,0 +1,106 @@
+using System.Diagnostics;
+using System.Globalization;
+using Bearing.Bench;
+using Bearing.Core.Loading;
+using Bearing.Core.Reading;
+using Bearing.Data.Books;
+using DuckDB.NET.Data;
+
+// Every figure is a ratio of two things done side by side; each side runs in a process of its own, so that peaks of memory are its own.
+CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
+switch (args)
+{
+    case ["bare", var ledger, var folder]:
+        Bare(ledger, folder);
+        return 0;
+    case ["load", var ledger, var folder]:
+        Load(ledger, folder);
+        return 0;
+    case ["read", var folder]:
+        Read(folder);
+        return 0;
+    case ["all", .. var sizes] when sizes.All(s => long.TryParse(s, out _)):
+        foreach (var size in sizes) Compare(long.Parse(size, CultureInfo.InvariantCulture));
+        Alone("read", Directory.CreateTempSubdirectory("bearing-bench-").FullName);
+        return 0;
+    default:
+        Console.Error.WriteLine("bearing-bench all LINES...   (or one side alone: bare|load LEDGER FOLDER, read FOLDER)");
+        return 2;
+}
+
+static void Compare(long lines)
+{
+    var folder = Directory.CreateTempSubdirectory("bearing-bench-").FullName;
+    var ledger = Path.Combine(folder, "ledger.csv");
+    Company.WriteLedger(ledger, lines);
+    // Each side twice, in turn; the faster of the two counts.
+    var bare = double.MaxValue;
+    var load = double.MaxValue;
+    for (var round = 0; round < 2; round++)
+    {
+        bare = Math.Min(bare, Alone("bare", ledger, Path.Combine(folder, $"bare{round}")));
+        load = Math.Min(load, Alone("load", ledger, Path.Combine(folder, $"load{round}")));
+    }
+    Console.WriteLine($"load of {lines:N0} lines: {load / bare:F2} times the engine's bare import ({load:F1} s against {bare:F1} s)");
+    Directory.Delete(folder, true);
+}
+
+static double Alone(params string[] arguments)
+{
+    using var process = Process.Start(new ProcessStartInfo(Environment.ProcessPath!, arguments.Prepend(Environment.GetCommandLineArgs()[0]).Where(a => !a.EndsWith("bearing-bench", StringComparison.Ordinal)))
+    {
+        RedirectStandardOutput = true,
+    })!;
+    var output = process.StandardOutput.ReadToEnd();
+    process.WaitForExit();
+    Console.Write(output);
+    if (process.ExitCode != 0) throw new InvalidOperationException($"{string.Join(' ', arguments)} ended with {process.ExitCode}.");
+    // A side that measures time ends its line with it: "…, 3.57 s".
+    return output.TrimEnd().Split(' ') is [.., var seconds, "s"] ? double.Parse(seconds, CultureInfo.InvariantCulture) : 0;
+}
+
+static void Report(string what, TimeSpan took)
+{
+    var peak = File.ReadLines("/proc/self/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(':')[1].Trim();
+    Console.WriteLine($"  {what}: peak {peak}, {took.TotalSeconds:F2} s");
+}
+
+static void Bare(string ledger, string folder)
+{
+    Directory.CreateDirectory(folder);
+    var watch = Stopwatch.StartNew();
+    using var connection = new DuckDBConnection($"Data Source={Path.Combine(folder, "bare.duckdb")}");
+    connection.Open();
+    using var command = connection.CreateCommand();
+    command.CommandText = "SET memory_limit = '512MB'; CREATE TABLE lines AS SELECT * FROM read_csv($path, types = {'Debit': 'DECIMAL(18,4)', 'Credit': 'DECIMAL(18,4)', 'Account': 'VARCHAR'})"
+        .Replace("$path", $"'{ledger}'", StringComparison.Ordinal);
+    command.ExecuteNonQuery();
+    connection.Close();
+    Report("bare import", watch.Elapsed);
+}
+
+static void Load(string ledger, string folder)
+{
+    Directory.CreateDirectory(folder);
+    using var shelf = new BookShelf(folder, TimeProvider.System);
+    var book = Company.NewBook(shelf, folder);
+    var watch = Stopwatch.StartNew();
+    var receipt = Company.Load(book, ledger, TableKind.Ledger);
+    Report($"load with checks, cells and receipt ({receipt.Cells:N0} cells)", watch.Elapsed);
+}
+
+static void Read(string folder)
+{
+    using var shelf = new BookShelf(folder, TimeProvider.System);
+    var edition = Company.NewBook(shelf, folder);
+    Company.WriteLedger(Path.Combine(folder, "ledger.csv"), 20_000);
+    Company.Load(edition, Path.Combine(folder, "ledger.csv"), TableKind.Ledger);
+    var open = edition.Edition();
+    var reader = new Reader(open.Book, open.Words, Vocabulary.English);
+    const string question = "account 12 by entity and month in Q3 2026";
+    for (var i = 0; i < 50; i++) reader.Read(question);
+    var watch = Stopwatch.StartNew();
+    const int rounds = 200;
+    for (var i = 0; i < rounds; i++) reader.Read(question);
+    Console.WriteLine($"reading one question: {watch.Elapsed.TotalMilliseconds / rounds:F2} ms");
+}
