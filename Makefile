@@ -6,7 +6,7 @@ export DOTNET_NOLOGO := 1
 DATA ?= .data
 URL ?= http://127.0.0.1:5180
 
-.PHONY: help demo build test lint bench setup setup-test openapi demo-data clean
+.PHONY: help demo build programs test lint bench setup setup-test openapi demo-data clean
 
 help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -16,6 +16,10 @@ demo: build ## Set up, build and start Bearing with the demo company
 
 build: setup console/node_modules/.stamp ## Build the console, the service and the command line into bin/
 	cd console && npm run --silent build
+	@$(MAKE) --no-print-directory programs
+
+# Without the console, whose types come from the document that the service serves.
+programs:
 	dotnet publish src/Bearing.Service -c Release -o out/service -v quiet
 	dotnet publish src/Bearing.Cli -c Release -o out/cli -v quiet
 	@mkdir -p bin
@@ -34,7 +38,7 @@ lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types
 bench: build ## Measure; every figure is a ratio of two things run side by side
 	bench/run.sh
 
-openapi: build ## Write docs/openapi.json as served, and the console's types from it
+openapi: setup console/node_modules/.stamp programs ## Write docs/openapi.json as served, and the console's types from it
 	scripts/openapi.sh
 
 demo-data: ## Make demo/data again from its seed

@@ -1,10 +1,18 @@
 import { ActionIcon, Anchor, NativeSelect, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { Link, Navigate, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
+import { useEffect } from "react";
+import { Link, Navigate, Route, Routes, useNavigate, useParams } from "react-router";
 import { api } from "./api/client";
 import { AskPage } from "./ask/AskPage";
+import { Boundary } from "./Boundary";
 import { LoadPage } from "./load/LoadPage";
 import { Notice } from "./Notice";
+
+/** The book that this browser looked at last is the one to open next time. */
+const lastBook = {
+  get: () => localStorage.getItem("bearing.book"),
+  set: (id: string) => localStorage.setItem("bearing.book", id),
+};
 
 /** The frame: which book, which period, what kind of data, and the two pages. */
 export function App() {
@@ -12,7 +20,7 @@ export function App() {
   if (books.isPending) return <Notice title="Opening the books…" waiting />;
   if (books.error)
     return <Notice title="The books cannot be opened" error={books.error} retry={() => books.refetch()} />;
-  const first = books.data[0];
+  const first = books.data.find((b) => b.id === lastBook.get()) ?? books.data[0];
   if (!first)
     return (
       <Notice title="There is no book yet">
@@ -32,9 +40,12 @@ export function App() {
 function Frame({ page }: { page: "ask" | "loads" }) {
   const { book: id = "" } = useParams();
   const navigate = useNavigate();
-  const location = useLocation();
   const books = useQuery({ queryKey: ["books"], queryFn: api.books });
   const book = useQuery({ queryKey: ["book", id], queryFn: () => api.book(id) });
+  const opened = book.data?.id;
+  useEffect(() => {
+    if (opened) lastBook.set(opened);
+  }, [opened]);
   return (
     <div className="frame">
       <a className="skip" href="#main">
@@ -73,8 +84,10 @@ function Frame({ page }: { page: "ask" | "loads" }) {
       </header>
       <main id="main" tabIndex={-1}>
         {book.error && <Notice title="This book cannot be opened" error={book.error} retry={() => book.refetch()} />}
-        {book.data && page === "ask" && <AskPage key={id} book={book.data} path={location.pathname} />}
-        {book.data && page === "loads" && <LoadPage key={id} book={book.data} />}
+        <Boundary key={`${id}/${page}`}>
+          {book.data && page === "ask" && <AskPage book={book.data} />}
+          {book.data && page === "loads" && <LoadPage book={book.data} />}
+        </Boundary>
       </main>
     </div>
   );

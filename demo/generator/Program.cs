@@ -176,10 +176,13 @@ namespace Bearing.Demo
         {
             var causes = ledger.Causes.All.Select(c => new { c.Id, c.Title, c.Where, Effects = c.Effects.ToDictionary(e => e.Key, e => Math.Round(e.Value)) }).ToList();
             File.WriteAllText(Path.Combine(folder, "causes.json"), JsonSerializer.Serialize(causes, new JsonSerializerOptions(JsonSerializerDefaults.Web) { WriteIndented = true }) + "\n");
-            var text = new StringBuilder("| cause | where it shows | effect on profit in EUR |\n|---|---|---|\n");
+            var table = new StringBuilder("| cause | where it shows | effect on profit in EUR |\n|---|---|---|\n");
             foreach (var cause in ledger.Causes.All)
-                text.AppendLine(Plain, $"| {cause.Title} | {cause.Where} | {string.Join(", ", cause.Effects.Select(e => $"{e.Key}: {e.Value.ToString("N0", Plain)}"))} |");
-            File.WriteAllText(Path.Combine(folder, "causes.md"), text.ToString());
+                table.AppendLine(Plain, $"| {cause.Title} | {cause.Where} | {string.Join(", ", cause.Effects.Select(e => $"{e.Key}: {e.Value.ToString("N0", Plain)}"))} |");
+            // The list for people stands in the README beside the folder, between two marks.
+            var readme = Path.Combine(folder, "..", "README.md");
+            var parts = File.ReadAllText(readme).Split("<!-- causes -->");
+            File.WriteAllText(readme, $"{parts[0]}<!-- causes -->\n{table}<!-- causes -->{parts[2]}");
         }
 
         private static Dictionary<Place, double> Budget(int month)

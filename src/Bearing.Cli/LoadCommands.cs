@@ -105,7 +105,7 @@ internal static class LoadCommands
         Console.WriteLine($"{landed}{receipt.File}, {receipt.Kind}{(receipt.Scenario is null ? "" : $" of {receipt.Scenario}")}: {receipt.RowsRead:N0} rows read, {receipt.RowsTaken:N0} taken, {receipt.RefusedRows:N0} refused{(receipt.Cells > 0 ? $", {receipt.Cells:N0} cells" : "")}.");
         foreach (var note in receipt.Supersedes) Console.WriteLine($"  in place of {note}".Replace("in place of ", receipt.Kind is "accounts" or "entities" or "members" ? "" : "in place of ", StringComparison.Ordinal));
         foreach (var note in receipt.NewMembers) Console.WriteLine($"  new members, {note}");
-        foreach (var row in receipt.Refused.Take(10)) Console.WriteLine($"  row {row.Row}{(row.Column is null ? "" : $", {row.Column}")}: {row.Because} {row.Remedy}");
+        foreach (var refusal in receipt.Refused.Take(10)) Console.WriteLine($"  {Session.Describe(refusal)}");
         if (receipt.Periods.Count > 0)
             Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);
         if (receipt.Load > 0) Console.WriteLine("Ready to ask. Take it back with “bearing undo " + receipt.Load + "”.");

@@ -71,11 +71,18 @@ internal sealed class Session
     public static async Task<int> Fail(string what, string? remedy, IReadOnlyList<RefusalDto>? refused)
     {
         await Console.Error.WriteLineAsync(what);
-        foreach (var row in refused?.Take(10) ?? [])
-            await Console.Error.WriteLineAsync($"  row {row.Row}{(row.Column is null ? "" : $", {row.Column}")}: {row.Because} {row.Remedy}");
+        foreach (var cause in refused?.Take(10) ?? []) await Console.Error.WriteLineAsync($"  {Describe(cause)}");
         if (refused?.Count > 10) await Console.Error.WriteLineAsync($"  … and more; {refused.Count} are listed with --json.");
         if (remedy is not null) await Console.Error.WriteLineAsync(remedy);
         return 1;
+    }
+
+    /// <summary>"rows 2, 4, 6 and 37 more, Department: …".</summary>
+    public static string Describe(RefusalDto refusal)
+    {
+        var more = refusal.Count - refusal.Rows.Count;
+        var rows = $"{(refusal.Count == 1 ? "row" : "rows")} {string.Join(", ", refusal.Rows)}{(more > 0 ? $" and {more:N0} more" : "")}";
+        return $"{rows}{(refusal.Column is null ? "" : $", {refusal.Column}")}: {refusal.Because} {refusal.Remedy}";
     }
 }
 

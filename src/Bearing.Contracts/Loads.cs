@@ -28,12 +28,16 @@ public sealed record LoadPreview(
 public sealed record ColumnMappingDto(string Heading, string? Role, string Evidence);
 
 /// <param name="Load">0 when nothing landed.</param>
-/// <param name="RefusedRows">Of all; the list holds the first.</param>
+/// <param name="RefusedRows">Number of rows.</param>
+/// <param name="Refused">By cause.</param>
 public sealed record ReceiptDto(
     int Load, int Edition, string File, string Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows, IReadOnlyList<RefusalDto> Refused,
     IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers);
 
-public sealed record RefusalDto(int Row, string? Column, string? Value, string Because, string Remedy);
+/// <summary>Rows refused for one cause.</summary>
+/// <param name="Count">How many.</param>
+/// <param name="Rows">Line numbers of the first ten.</param>
+public sealed record RefusalDto(long Count, IReadOnlyList<int> Rows, string? Column, string? Value, string Because, string Remedy);
 
 public sealed record PeriodTotalDto(string Period, string Name, long Lines, string Debit, string Credit, string Net);
 

@@ -118,10 +118,10 @@ public sealed class LoadingTests
     {
         var headings = new[] { "Code", "Name", "Parent", "Type" };
         RawRow[] rows = [Row(2, "FUEL", "Fuel and oil", "DIR", "cost"), Row(3, "A", "A", "B", "cost"), Row(4, "B", "B", "A", "cost"), Row(5, "X", "X", "", "profit")];
-        var refusals = new List<Refusal>();
+        var refusals = new RefusalLog();
         var members = new MemberMapper(Book, Propose(headings, rows), 500).Map(rows, refusals);
         Assert.Equal(SmallBook.Id(SmallBook.AccountDim, "FUEL"), members.Single(m => m.Code == "FUEL").Id);
-        Assert.Equal([3, 4, 5], refusals.Select(r => r.Row).Distinct().Order());
+        Assert.Equal([3, 4, 5], refusals.Causes.SelectMany(r => r.Rows).Distinct().Order());
     }
 
     [Fact]

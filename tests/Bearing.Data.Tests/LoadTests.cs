@@ -29,7 +29,7 @@ public sealed class LoadTests : IDisposable
     {
         var before = _test.Contents();
         var e = Assert.Throws<RowsRefusedException>(() => _test.Load(January + "A9,2026-01-33,FARES,N1,R1,1,x\n", TableKind.Ledger));
-        Assert.Equal((1L, 5), (e.Receipt.RefusedRows, e.Receipt.Refused[0].Row));
+        Assert.Equal((1L, 5), (e.Receipt.RefusedRows, e.Receipt.Refused[0].Rows[0]));
         Assert.Equal(before, _test.Contents());
     }
 

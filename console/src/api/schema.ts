@@ -653,8 +653,9 @@ export interface components {
             newMembers: string[];
         };
         RefusalDto: {
-            /** Format: int32 */
-            row: number;
+            /** Format: int64 */
+            count: number;
+            rows: number[];
             column: null | string;
             value: null | string;
             because: string;

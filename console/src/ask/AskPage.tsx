@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { type AnswerSet, api, type Book, type Question } from "../api/client";
 import { Notice } from "../Notice";
 import { Paper } from "./Paper";
@@ -10,7 +10,7 @@ import { TrailPanel } from "./TrailPanel";
 import { type Step, useTrail } from "./trail";
 
 /** The working paper: the question line, under it the paper, beside it the trail. */
-export function AskPage({ book }: { book: Book; path: string }) {
+export function AskPage({ book }: { book: Book }) {
   const { steps, go } = useTrail();
   const queries = useQueryClient();
   const line = useRef<HTMLInputElement>(null);
@@ -22,6 +22,12 @@ export function AskPage({ book }: { book: Book; path: string }) {
     queryFn: () => api.answer(book.id, (current as Step).q),
     enabled: current !== undefined,
   });
+
+  // A new paper is read from its top, wherever the click that asked for it was.
+  const asked = JSON.stringify(current?.q);
+  useEffect(() => {
+    if (asked) window.scrollTo(0, 0);
+  }, [asked]);
 
   /** Takes a new answer in as the next step; one without an answer leaves the paper as it was. */
   function take(set: AnswerSet, label: string, after: Step[]) {

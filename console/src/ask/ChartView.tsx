@@ -37,6 +37,7 @@ function palette(): Palette {
 export default function ChartView({ chart, onOpen }: { chart: Chart; onOpen: (slice: string, label: string) => void }) {
   const host = useRef<HTMLDivElement>(null);
   const scheme = useComputedColorScheme("light");
+  const begin = chart.kind === "bridge" ? bridgeAxis(chart).min : 0;
   useEffect(() => {
     const element = host.current;
     if (!element) return;
@@ -57,7 +58,7 @@ export default function ChartView({ chart, onOpen }: { chart: Chart; onOpen: (sl
     <figure className="chart">
       <figcaption>
         {chart.title}
-        {chart.kind === "bridge" && bridgeCut(chart) > 0 && `; the axis begins at ${short(bridgeCut(chart))}`}
+        {begin > 0 && `; the axis begins at ${short(begin)}`}
       </figcaption>
       <div ref={host} className={`canvas ${chart.kind}`} />
       <table className="sr-only">
@@ -133,7 +134,7 @@ function axis(p: Palette) {
 }
 
 /** Where the axis of a bridge begins: totals are cut below when the steps would be too small to see. */
-function bridgeCut(chart: Chart): number {
+function bridgeAxis(chart: Chart) {
   let level = 0;
   const ends = chart.points.flatMap((point) => {
     const amount = Number(point.subject ?? 0);
@@ -142,7 +143,15 @@ function bridgeCut(chart: Chart): number {
   });
   const low = Math.min(...ends);
   const high = Math.max(...ends);
-  return low > 0 && high - low < low * 0.6 ? low - (high - low) * 0.5 : Math.min(0, low);
+  if (low <= 0 || high - low >= low * 0.6) return { min: Math.min(0, low), interval: undefined };
+  const interval = roundStep((high - low) / 2);
+  return { min: Math.max(0, Math.floor((low - (high - low) * 0.3) / interval) * interval), interval };
+}
+
+/** The next of 1, 2, 5, 10, 20 … at or above. */
+function roundStep(size: number): number {
+  const power = 10 ** Math.floor(Math.log10(size));
+  return power * ([1, 2, 5].find((n) => n * power >= size) ?? 10);
 }
 
 /** Floating steps between two totals; connected by position, labelled with their signed amounts. */
@@ -156,7 +165,7 @@ function bridge(chart: Chart, p: Palette): EChartsCoreOption {
     level = to;
     return { point, from, to, isTotal };
   });
-  const cut = bridgeCut(chart);
+  const { min: cut, interval } = bridgeAxis(chart);
   return {
     grid: { left: 8, right: 16, top: 28, bottom: 4, containLabel: true },
     tooltip: {
@@ -173,6 +182,7 @@ function bridge(chart: Chart, p: Palette): EChartsCoreOption {
     yAxis: {
       type: "value",
       min: cut,
+      interval,
       ...axis(p),
       axisLine: { show: false },
       axisLabel: { color: p.faint, formatter: short, showMinLabel: cut > 0 },
@@ -182,6 +192,7 @@ function bridge(chart: Chart, p: Palette): EChartsCoreOption {
       {
         type: "bar",
         stack: "bridge",
+        stackStrategy: "all",
         silent: true,
         itemStyle: { color: "transparent" },
         data: bars.map((b) => (b.isTotal ? 0 : Math.min(b.from, b.to))),
@@ -190,6 +201,7 @@ function bridge(chart: Chart, p: Palette): EChartsCoreOption {
       {
         type: "bar",
         stack: "bridge",
+        stackStrategy: "all",
         data: bars.map((b) => ({
           value: b.isTotal ? b.to : Math.abs(b.to - b.from),
           itemStyle: b.isTotal

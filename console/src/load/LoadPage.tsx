@@ -191,7 +191,7 @@ function Understood({
       ) : (
         <p className="tie ties">It would land as it is; nothing is changed yet.</p>
       )}
-      {p.receipt && <ReceiptView receipt={p.receipt} />}
+      {p.receipt && <Refusals refused={p.receipt.refused} />}
       <section className="scroll" tabIndex={0} aria-label="First rows">
         <table className="grid rows">
           <thead>
@@ -227,6 +227,7 @@ function Understood({
           </tbody>
         </table>
       </section>
+      {p.receipt && <ReceiptView receipt={p.receipt} />}
     </>
   );
 }
@@ -264,7 +265,6 @@ function ReceiptView({ receipt: r }: { receipt: Receipt }) {
       {[...r.supersedes, ...r.newMembers].map((n) => (
         <p key={n}>{n}</p>
       ))}
-      <Refusals refused={r.refused} />
       {r.periods.length > 0 && (
         <table className="grid totals">
           <caption>Control totals, to hold against the source</caption>
@@ -295,20 +295,19 @@ function ReceiptView({ receipt: r }: { receipt: Receipt }) {
   );
 }
 
-function Refusals({
-  refused,
-}: {
-  refused: readonly { row: number; column: string | null; because: string; remedy: string }[];
-}) {
+/** One line for each cause, with the rows that it met. */
+function Refusals({ refused }: { refused: Receipt["refused"] }) {
   if (refused.length === 0) return null;
   return (
     <ul className="refusals">
       {refused.slice(0, 20).map((x) => (
-        <li key={`${x.row}${x.column}`}>
-          Row {x.row}
+        <li key={`${x.rows[0]}${x.column}`}>
+          {x.count === 1 ? "Row" : "Rows"} {x.rows.join(", ")}
+          {x.count > x.rows.length && ` and ${(x.count - x.rows.length).toLocaleString("en-GB")} more`}
           {x.column && `, ${x.column}`}: {x.because} {x.remedy}
         </li>
       ))}
+      {refused.length > 20 && <li>… and {refused.length - 20} further causes.</li>}
     </ul>
   );
 }

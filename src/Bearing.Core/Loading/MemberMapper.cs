@@ -11,7 +11,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, int nextMember)
 
     /// <summary>The members as they are to be after the load; those not in the file stay as they were.</summary>
     /// <param name="refusals">Filled with every row that cannot be placed.</param>
-    public IReadOnlyList<Member> Map(IEnumerable<RawRow> rows, List<Refusal> refusals)
+    public IReadOnlyList<Member> Map(IEnumerable<RawRow> rows, RefusalLog refusals)
     {
         var dimension = mapping.Kind switch
         {
@@ -36,7 +36,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, int nextMember)
         return members;
     }
 
-    private Entry? ToEntry(RawRow raw, Dimension dimension, int order, List<Refusal> refusals)
+    private Entry? ToEntry(RawRow raw, Dimension dimension, int order, RefusalLog refusals)
     {
         var (code, name) = (Field(raw, "code"), Field(raw, "name"));
         if (code.Length == 0 || code.StartsWith('~'))
@@ -51,7 +51,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, int nextMember)
         return new Entry(raw, new Member(known?.Id ?? nextMember++, dimension.Id, code, name.Length == 0 ? code : name, null, order, others, traits), Field(raw, "parent"));
     }
 
-    private AccountTraits? Traits(RawRow raw, List<Refusal> refusals)
+    private AccountTraits? Traits(RawRow raw, RefusalLog refusals)
     {
         var text = Field(raw, "type");
         if (!Enum.TryParse<AccountType>(text, true, out var type) || int.TryParse(text, out _))
@@ -70,7 +70,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, int nextMember)
         return traits with { Unit = type == AccountType.Statistic ? (unit.Length > 0 ? unit : "units") : null };
     }
 
-    private Member WithParent(Entry entry, Dimension dimension, Dictionary<string, Entry> entries, List<Refusal> refusals)
+    private Member WithParent(Entry entry, Dimension dimension, Dictionary<string, Entry> entries, RefusalLog refusals)
     {
         if (entry.Parent.Length == 0) return entry.Member;
         if (entries.TryGetValue(entry.Parent, out var parent)) return entry.Member with { ParentId = parent.Member.Id };
@@ -79,7 +79,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, int nextMember)
         return entry.Member;
     }
 
-    private void CheckCircles(List<Member> members, Dictionary<string, Entry> entries, List<Refusal> refusals)
+    private void CheckCircles(List<Member> members, Dictionary<string, Entry> entries, RefusalLog refusals)
     {
         var parents = members.ToDictionary(m => m.Id, m => m.ParentId);
         int? ParentOf(int id) => parents.TryGetValue(id, out var p) ? p : book.Members.FirstOrDefault(m => m.Id == id)?.ParentId;

@@ -28,7 +28,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
         var assumed = resolved.Assumed;
         if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
-        else if (question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"all {book.Entities.Name.ToLowerInvariant()} members");
+        else if (question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");
         return new Reading(Sentence(question), parts.ToImmutable(), assumed, unused);
     }
 

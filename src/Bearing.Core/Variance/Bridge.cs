@@ -17,6 +17,9 @@ public sealed record Bridge(ImmutableArray<BridgeStep> Steps)
     /// <summary>More steps than this are gathered, smallest first, into one.</summary>
     public const int MostSteps = 8;
 
+    /// <summary>Steps under this part of the largest one cannot be seen and are gathered too.</summary>
+    private const decimal LeastPart = 0.005m;
+
     /// <summary>Null where parts do not add to the total (ratios) or a side is missing.</summary>
     public static Bridge? From(Book book, Tabulation table, int block = 0, int baseIndex = 0)
     {
@@ -28,8 +31,9 @@ public sealed record Bridge(ImmutableArray<BridgeStep> Steps)
         var rows = grid.Parts().Select(r => (Row: r, Variance: grid.Value(r, ColumnKind.Variance, block, baseIndex).Number ?? 0m)).ToList();
         // A balance's months are levels, not parts: no steps can be made of them.
         if (figure.OverTime != OverTime.Sum && rows.Any(r => r.Row.Members.Any(m => m.Dimension == "period"))) return null;
+        var least = rows.Select(r => Math.Abs(r.Variance)).DefaultIfEmpty().Max() * LeastPart;
         var kept = rows.Where(r => r.Row.Kind != RowKind.Other).OrderByDescending(r => Math.Abs(r.Variance)).Take(MostSteps)
-            .Where(r => r.Variance != 0m).Select(r => r.Row.Id).ToHashSet();
+            .Where(r => r.Variance != 0m && Math.Abs(r.Variance) >= least).Select(r => r.Row.Id).ToHashSet();
         var baseColumn = grid.Columns.First(c => c.Kind == ColumnKind.Base && c.Block == block && c.Base == baseIndex);
         var total = grid.Total.Slice with { Span = table.Spans[block] };
         var steps = ImmutableArray.CreateBuilder<BridgeStep>();

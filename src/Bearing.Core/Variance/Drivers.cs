@@ -46,6 +46,9 @@ public sealed class DriverSearch(Book book, IFacts facts)
     /// <summary>A split inside a driver is told only when few members carry at least this part of it.</summary>
     private const decimal LeastConcentration = 0.6m;
 
+    /// <summary>Inside a driver, members are named until they carry this part of it.</summary>
+    private const decimal EnoughConcentration = 0.8m;
+
     /// <summary>A split into all its members is told only when it differs at least this much from the base's own proportions.</summary>
     private const decimal LeastDisproportion = 0.2m;
 
@@ -209,7 +212,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
             {
                 var leading = Leading(below, driver.Variance, context.Sign, MostBelow);
                 if (IsWorthTelling(below, leading, driver.Variance, context.Sign))
-                    driver = driver with { Below = [.. leading.Select(m => ToDriver(m.Member, m.Subject, m.Base, below, context, driver.Slice))] };
+                    driver = driver with { Below = [.. Enough(leading, driver.Variance).Select(m => ToDriver(m.Member, m.Subject, m.Base, below, context, driver.Slice))] };
             }
             result.Add(driver with { Timing = await Timing(driver.Slice, driver.Variance, context, cancel) });
         }
@@ -220,6 +223,18 @@ public sealed class DriverSearch(Book book, IFacts facts)
     private static bool IsWorthTelling(Cut cut, List<(int Member, decimal Subject, decimal Base)> leading, decimal total, int sign) =>
         leading.Sum(m => Math.Abs(m.Subject - m.Base)) >= LeastConcentration * Math.Abs(total)
         && (leading.Count < cut.Members.Count(m => m.Subject != m.Base) || leading.Count == 1 || Disproportion(cut, total, sign) >= LeastDisproportion);
+
+    /// <summary>The first members that together carry most of the total; the small ones after them add words and no knowledge.</summary>
+    private static IEnumerable<(int Member, decimal Subject, decimal Base)> Enough(List<(int Member, decimal Subject, decimal Base)> leading, decimal total)
+    {
+        var carried = 0m;
+        foreach (var member in leading)
+        {
+            if (carried >= EnoughConcentration * Math.Abs(total)) yield break;
+            carried += Math.Abs(member.Subject - member.Base);
+            yield return member;
+        }
+    }
 
     private bool PathContains(int member, int ancestor) => book.PathTo(member).Contains(ancestor);
 

@@ -13,8 +13,6 @@ namespace Bearing.Data.Facts.Duck;
 /// </summary>
 public sealed class DuckWriter(DuckBook book, TimeProvider clock)
 {
-    private const int MostRefusals = 1_000;
-
     /// <summary>Loads a file, or with <paramref name="dry"/> does all of it and takes it back, to show what would happen.</summary>
     /// <param name="progress">Gets rows read and the part of the file read so far (0–1).</param>
     /// <exception cref="RowsRefusedException">When any row was refused; nothing landed.</exception>
@@ -92,8 +90,6 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         return id;
     }
 
-    internal static ImmutableArray<Refusal> FirstOf(List<Refusal> refusals) => [.. refusals.Take(MostRefusals)];
-
     /// <summary>After any failure inside, the transaction is rolled back and the failure goes on: a commit would report success and keep nothing.</summary>
     private T Change<T>(bool dry, Func<DuckDBConnection, int, (T Result, string What)> change)
     {
@@ -117,10 +113,10 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
 
     private static (LoadReceipt Receipt, ImmutableArray<int> Kept) LoadMembers(DuckDBConnection connection, Book before, LoadCommand command, CsvTable table, int load, int edition, int nextMember)
     {
-        var refusals = new List<Refusal>();
+        var refusals = new RefusalLog();
         var read = 0L;
         var members = new MemberMapper(before, command.Mapping, nextMember).Map(table.Rows().Select(r => { read++; return r.Row; }), refusals);
-        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, read, members.Count, refusals.Count, FirstOf(refusals), [], [], 0, [], []);
+        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, read, members.Count, refusals.Count, refusals.Causes, [], [], 0, [], []);
         if (refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
         var known = before.Members.ToDictionary(m => m.Id);
         var changed = members.Where(m => !known.TryGetValue(m.Id, out var old) || !Same(old, m)).ToList();

@@ -18,11 +18,11 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(CsvTable table, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         var mapper = new RowMapper(before, command.Mapping, nextMember);
-        var refusals = new List<Refusal>();
-        var (read, refused) = Append(table, mapper, refusals, progress, cancel);
-        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, read, read - refused, refused,
-            DuckWriter.FirstOf(refusals), Totals(), Entities(), 0, [], [.. NewMembers(mapper)]);
-        if (refused > 0) throw new RowsRefusedException(receipt with { Load = 0 });
+        var refusals = new RefusalLog();
+        var read = Append(table, mapper, refusals, progress, cancel);
+        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, read, read - refusals.Count, refusals.Count,
+            refusals.Causes, Totals(), Entities(), 0, [], [.. NewMembers(mapper)]);
+        if (refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
         RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
         foreach (var member in mapper.NewMembers)
@@ -35,9 +35,9 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         return (receipt with { Cells = RollUp(), Supersedes = supersedes }, mapper.KeptDimensions);
     }
 
-    private (long Read, long Refused) Append(CsvTable table, RowMapper mapper, List<Refusal> refusals, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    private long Append(CsvTable table, RowMapper mapper, RefusalLog refusals, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        var (read, refused) = (0L, 0L);
+        var read = 0L;
         using (var appender = connection.CreateAppender("lines"))
         {
             foreach (var (raw, bytes) in table.Rows())
@@ -49,17 +49,16 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
                 }
                 if (mapper.TryMap(raw, out var row, out var refusal))
                 {
-                    if (refused == 0) Append(appender, row);
+                    if (refusals.Count == 0) Append(appender, row);
                 }
                 else
                 {
-                    refused++;
-                    if (refusals.Count < 1_000) refusals.Add(refusal!);
+                    refusals.Add(refusal!);
                 }
             }
         }
         progress?.Report((read, 1));
-        return (read, refused);
+        return read;
     }
 
     private void Append(DuckDBAppender appender, FactRow row)

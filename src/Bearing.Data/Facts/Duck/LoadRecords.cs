@@ -26,12 +26,13 @@ public sealed record PeriodTotal(string Period, string Name, long Lines, decimal
 
 /// <summary>What a load did, or would do.</summary>
 /// <param name="Load">0 when nothing landed.</param>
-/// <param name="RefusedRows">Number of all refused rows; the list holds the first 1,000.</param>
+/// <param name="RefusedRows">Number of all refused rows.</param>
+/// <param name="Refused">The refused rows by cause.</param>
 /// <param name="Supersedes">What this load takes the place of, in words.</param>
 /// <param name="NewMembers">Members added for further dimensions, by dimension.</param>
 public sealed record LoadReceipt(
     int Load, int Edition, string File, TableKind Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows,
-    ImmutableArray<Refusal> Refused, ImmutableArray<PeriodTotal> Periods, ImmutableArray<string> Entities, long Cells,
+    ImmutableArray<RefusedRows> Refused, ImmutableArray<PeriodTotal> Periods, ImmutableArray<string> Entities, long Cells,
     ImmutableArray<string> Supersedes, ImmutableArray<string> NewMembers);
 
 /// <summary>A load as the book keeps it.</summary>
