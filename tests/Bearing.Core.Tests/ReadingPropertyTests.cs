@@ -1,0 +1,123 @@
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using CsCheck;
+using Xunit;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>What holds for every question, whatever its words.</summary>
+public sealed class ReadingPropertyTests
+{
+    private static readonly Book Book = Fill().Book();
+    private static readonly BookWords BookWords = new(Book);
+    private static readonly Reader Reader = new(Book, BookWords, Vocabulary.English);
+
+    private static readonly string[] Figures = ["fuel", "fares", "crew wages", "rent", "income", "direct costs", "the result", "margin percent"];
+    private static readonly string[] Times = ["in march", "in february 2026", "year to date", "in q1 2026", "from january to march"];
+    private static readonly string[] Bases = ["versus budget", "against plan", "vs last year", "compared with the forecast", ""];
+    private static readonly string[] Places = ["at Corrie Bay", "for Aldermouth", "without Dunlin Pier", "in the North", ""];
+    private static readonly string[] Splits = ["by yard", "by account", "by month", "by route", ""];
+    private static readonly string[] Padding = ["please", "could you show me", "I would like to see", "thanks", "kindly", "the"];
+
+    private static readonly Gen<string[]> Parts =
+        from f in Pick.One(Figures)
+        from t in Pick.One(Times)
+        from b in Pick.One(Bases)
+        from p in Pick.One(Places)
+        from s in Pick.One(Splits)
+        select new[] { f, t, b, p, s }.Where(x => x.Length > 0).ToArray();
+
+    private static SmallBook Fill()
+    {
+        var small = new SmallBook();
+        foreach (var month in Enumerable.Range(0, 15))
+            foreach (var entity in new[] { "N1", "N2", "S1", "S2" })
+                foreach (var account in new[] { "FARES", "FREIGHT", "FUEL", "CREW", "RENT" })
+                {
+                    small.Add(1, new Period(2025, 1).AddMonths(month), account, entity, 10m, "R1", "V1");
+                    if (month >= 12) small.Add(2, new Period(2025, 1).AddMonths(month), account, entity, 9m, "R1").Add(3, new Period(2025, 1).AddMonths(month), account, entity, 8m, "R1");
+                }
+        return small;
+    }
+
+    [Fact]
+    public void Parts_mean_the_same_in_any_order_that_keeps_them_whole() => Gen.Select(Parts, Gen.Int[0, 1000]).Sample((parts, seed) =>
+    {
+        var shuffled = parts.ToArray();
+        new Random(seed).Shuffle(shuffled);
+        var (said, turned) = (Reader.Read(string.Join(' ', parts)), Reader.Read(string.Join(' ', shuffled)));
+        Assert.True(said.Question == turned.Question, $"{string.Join(' ', parts)}: {said.Reading?.Sentence}\n{string.Join(' ', shuffled)}: {turned.Reading?.Sentence} {turned.Because}");
+    }, iter: 200);
+
+    [Fact]
+    public void Politeness_before_and_after_changes_nothing() => Gen.Select(Parts, Pick.One(Padding), Pick.One(Padding)).Sample((parts, before, after) =>
+    {
+        var text = string.Join(' ', parts);
+        Assert.Equal(Reader.Read(text).Question, Reader.Read($"{before} {text} {after}").Question);
+    }, iter: 150);
+
+    [Fact]
+    public void Case_and_punctuation_change_nothing() => Parts.Sample(parts =>
+    {
+        var text = string.Join(' ', parts);
+        Assert.Equal(Reader.Read(text).Question, Reader.Read($"{text.ToUpperInvariant()}?!").Question);
+    }, iter: 100);
+
+    [Fact]
+    public void Every_unknown_word_is_named() => Gen.Select(Parts, Pick.One("zanzel", "quorvix", "blemthor", "trasking")).Sample((parts, word) =>
+    {
+        var result = Reader.Read($"{string.Join(' ', parts)} {word}");
+        var named = result.Outcome == ReadingOutcome.CannotAnswer ? result.Because! : string.Join(' ', result.Reading!.Unused);
+        Assert.Contains(word, named, StringComparison.OrdinalIgnoreCase);
+    }, iter: 100);
+
+    /// <summary>A slip of the finger finds the name that was meant; it never turns one member into another that exists.</summary>
+    [Fact]
+    public void A_typing_error_in_a_name_never_leads_to_another_member() =>
+        Gen.Select(Pick.One("Aldermouth", "Birkhaven", "Corrie", "Dunlin"), Gen.Int[1, 5], Gen.Int[0, 3]).Sample((name, at, kind) =>
+        {
+            var slip = kind switch
+            {
+                0 => name.Remove(at, 1),
+                1 => name.Insert(at, name[at].ToString()),
+                2 => $"{name[..at]}{name[at + 1 < name.Length ? at + 1 : at]}{name[at]}{name[Math.Min(name.Length, at + 2)..]}",
+                _ => $"{name[..at]}x{name[(at + 1)..]}",
+            };
+            var (meant, read) = (Reader.Read($"fares at {name} in march"), Reader.Read($"fares at {slip} in march"));
+            if (read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty) Assert.Equal(meant.Question, read.Question);
+        }, iter: 200);
+
+    [Fact]
+    public void Codes_and_names_of_every_member_lead_to_that_member()
+    {
+        foreach (var member in Book.MembersOf(Book.Entities.Id))
+            foreach (var word in new[] { member.Code, member.Name, member.Name.ToLowerInvariant(), $"“{member.Name}”" })
+            {
+                var result = Reader.Read($"fares at {word} in march");
+                Assert.True(result.Question?.Filters.Any(f => f.Members.SequenceEqual([member.Code])) == true, $"{word}: {result.Outcome} {result.Because} {result.Reading?.Sentence}");
+            }
+    }
+
+    [Fact]
+    public void Every_follow_up_that_is_offered_is_understood() => Parts.Sample(parts =>
+    {
+        if (Reader.Read(string.Join(' ', parts)).Question is not { } question) return;
+        var answer = SmallBook.Now(new Answering.Answerer(Book, Fill().Facts()).Answer(question, CancellationToken.None));
+        foreach (var next in answer.Next)
+        {
+            var result = Reader.Read(next, new Previous(answer.Question, answer.Table!.Grid));
+            Assert.True(result.Outcome == ReadingOutcome.Understood && result.Reading!.Unused.IsEmpty, $"{next} after {string.Join(' ', parts)}: {result.Outcome} {result.Because}");
+        }
+    }, iter: 25);
+
+    [Fact]
+    public void Completion_never_throws_and_keeps_what_was_typed() => Gen.Select(Parts, Gen.Int[0, 40], Gen.String[0, 3]).Sample((parts, cut, noise) =>
+    {
+        var text = string.Join(' ', parts) + noise;
+        text = text[..Math.Min(cut, text.Length)];
+        var completions = new Completer(Book, BookWords, Vocabulary.English).Complete(text);
+        Assert.InRange(completions.From, 0, text.Length);
+        Assert.All(completions.Items, i => Assert.NotEmpty(i.Insert));
+        Assert.Equal(completions.Items.Count, completions.Items.Distinct().Count());
+    }, iter: 200);
+}
