@@ -80,14 +80,22 @@ public sealed class LoadingTests
 
     [Fact]
     public void Dates_that_could_be_either_way_round_have_to_be_told() =>
-        Assert.Contains("day-first", Assert.Throws<LoadRefusedException>(() => Propose(Headings, Row(2, "J1", "03/04/2026", "FARES", "N1", "", "1", ""))).Message, StringComparison.Ordinal);
+        Assert.Contains("day-first", Propose(Headings, Row(2, "J1", "03/04/2026", "FARES", "N1", "", "1", "")).Open!.Because, StringComparison.Ordinal);
 
     [Fact]
     public void A_missing_column_is_named_with_what_to_call_it()
     {
-        var e = Assert.Throws<LoadRefusedException>(() => Propose(["Document", "Date", "Account", "Amount"], Row(2, "J1", "2026-01-05", "FARES", "1")));
-        Assert.Contains("entity", e.Refusal.Because, StringComparison.Ordinal);
-        Assert.NotEmpty(e.Refusal.Remedy);
+        var open = Propose(["Document", "Date", "Account", "Amount"], Row(2, "J1", "2026-01-05", "FARES", "1")).Open!;
+        Assert.Contains("entity", open.Because, StringComparison.Ordinal);
+        Assert.NotEmpty(open.Remedy);
+    }
+
+    [Fact]
+    public void A_list_of_codes_and_names_has_to_be_told_of_what()
+    {
+        var open = Propose(["Code", "Name"], Row(2, "R7", "New Reach")).Open!;
+        Assert.Contains("which dimension", open.Because, StringComparison.Ordinal);
+        Assert.Contains("entity, route, vessel", open.Remedy, StringComparison.Ordinal);
     }
 
     [Theory]

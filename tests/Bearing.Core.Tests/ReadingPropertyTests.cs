@@ -8,7 +8,9 @@ namespace Bearing.Core.Tests;
 /// <summary>What holds for every question, whatever its words.</summary>
 public sealed class ReadingPropertyTests
 {
-    private static readonly Book Book = Fill().Book();
+    private static readonly SmallBook Small = Fill();
+    private static readonly Book Book = Small.Book();
+    private static readonly Facts.IFacts Facts = Small.Facts();
     private static readonly BookWords BookWords = new(Book);
     private static readonly Reader Reader = new(Book, BookWords, Vocabulary.English);
 
@@ -101,8 +103,10 @@ public sealed class ReadingPropertyTests
     [Fact]
     public void Every_follow_up_that_is_offered_is_understood() => Parts.Sample(parts =>
     {
+        // A ratio has no parts by account: that is refused and offers nothing.
+        if (parts[0] == "margin percent" && parts.Contains("by account")) return;
         if (Reader.Read(string.Join(' ', parts)).Question is not { } question) return;
-        var answer = SmallBook.Now(new Answering.Answerer(Book, Fill().Facts()).Answer(question, CancellationToken.None));
+        var answer = SmallBook.Now(new Answering.Answerer(Book, Facts).Answer(question, CancellationToken.None));
         foreach (var next in answer.Next)
         {
             var result = Reader.Read(next, new Previous(answer.Question, answer.Table!.Grid));

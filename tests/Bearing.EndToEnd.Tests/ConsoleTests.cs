@@ -1,5 +1,4 @@
 using System.Text.RegularExpressions;
-using Deque.AxeCore.Playwright;
 using Microsoft.Playwright;
 using Xunit;
 using static Microsoft.Playwright.Assertions;
@@ -7,54 +6,8 @@ using static Microsoft.Playwright.Assertions;
 namespace Bearing.EndToEnd.Tests;
 
 /// <summary>The console in headless Chromium, as a person uses it.</summary>
-public sealed partial class ConsoleTests(DemoService demo) : IAsyncLifetime
+public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
 {
-    private IPlaywright? _playwright;
-    private IBrowser? _browser;
-
-    public async ValueTask InitializeAsync()
-    {
-        _playwright = await Playwright.CreateAsync();
-        _browser = await _playwright.Chromium.LaunchAsync(new()
-        {
-            ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? "/usr/bin/chromium",
-            Args = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
-        });
-    }
-
-    public async ValueTask DisposeAsync()
-    {
-        if (_browser is not null) await _browser.DisposeAsync();
-        _playwright?.Dispose();
-    }
-
-    private async Task<IPage> Open(string path = "tarrow/ask", ColorScheme scheme = ColorScheme.Light)
-    {
-        var page = await _browser!.NewPageAsync(new() { ViewportSize = new() { Width = 1280, Height = 800 }, ColorScheme = scheme, ReducedMotion = ReducedMotion.Reduce });
-        await page.GotoAsync(demo.Service.Address + path);
-        await Expect(page.GetByRole(AriaRole.Navigation, new() { Name = "Pages" })).ToBeVisibleAsync();
-        return page;
-    }
-
-    private static async Task Ask(IPage page, string text)
-    {
-        await page.GetByLabel("Your question").FillAsync(text);
-        await page.GetByRole(AriaRole.Button, new() { Name = "Ask", Exact = true }).ClickAsync();
-    }
-
-    private static async Task<IPage> Asked(IPage page, string text, string headline)
-    {
-        await Ask(page, text);
-        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync(headline);
-        return page;
-    }
-
-    private static async Task HasNoViolations(IPage page)
-    {
-        var result = await page.RunAxe();
-        Assert.True(result.Violations.Length == 0, string.Join('\n', result.Violations.Select(v => $"{v.Id}: {v.Help}: {string.Join(" | ", v.Nodes.Take(3).Select(n => n.Html))}")));
-    }
-
     [Fact]
     public async Task The_first_question_shown_leads_to_a_whole_paper()
     {
@@ -179,7 +132,7 @@ public sealed partial class ConsoleTests(DemoService demo) : IAsyncLifetime
     [Fact]
     public async Task A_file_is_dropped_read_loaded_and_taken_back()
     {
-        var book = await DemoService.NewBook(demo.Client, "dropped");
+        var book = await DemoService.NewBook(Demo.Client, "dropped");
         var page = await Open($"{book}/loads");
         await page.Locator("input[type=file]").SetInputFilesAsync(Repository.Demo("ledger-2026-h2.csv"));
         await Expect(page.GetByText("It would land as it is")).ToBeVisibleAsync(new() { Timeout = 30_000 });
@@ -194,7 +147,7 @@ public sealed partial class ConsoleTests(DemoService demo) : IAsyncLifetime
     [Fact]
     public async Task A_bad_file_shows_its_rows_with_what_to_do()
     {
-        var book = await DemoService.NewBook(demo.Client, "spoilt");
+        var book = await DemoService.NewBook(Demo.Client, "spoilt");
         var page = await Open($"{book}/loads");
         await page.Locator("input[type=file]").SetInputFilesAsync(new FilePayload { Name = "bad.csv", MimeType = "text/csv", Buffer = "Date,Entity,Account,Amount\n2026-01-05,SKF,40l0,1\n"u8.ToArray() });
         await Expect(page.GetByText("It would not land")).ToBeVisibleAsync();
@@ -215,7 +168,7 @@ public sealed partial class ConsoleTests(DemoService demo) : IAsyncLifetime
         await page.GetByRole(AriaRole.Button, new() { NameRegex = ActualCell() }).First.ClickAsync();
         await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Lines" })).ToBeVisibleAsync();
         await HasNoViolations(page);
-        await page.GotoAsync(demo.Service.Address + "tarrow/loads");
+        await page.GotoAsync(Demo.Service.Address + "tarrow/loads");
         await Expect(page.GetByText("Loaded so far")).ToBeVisibleAsync();
         await HasNoViolations(page);
     }
@@ -223,13 +176,13 @@ public sealed partial class ConsoleTests(DemoService demo) : IAsyncLifetime
     [Fact]
     public async Task The_service_calls_nothing_outside()
     {
-        var page = await _browser!.NewPageAsync();
+        var page = await Browser.NewPageAsync();
         var foreign = new List<string>();
         page.Request += (_, r) =>
         {
-            if (!r.Url.StartsWith(demo.Service.Address.ToString(), StringComparison.Ordinal) && !r.Url.StartsWith("data:", StringComparison.Ordinal)) foreign.Add(r.Url);
+            if (!r.Url.StartsWith(Demo.Service.Address.ToString(), StringComparison.Ordinal) && !r.Url.StartsWith("data:", StringComparison.Ordinal)) foreign.Add(r.Url);
         };
-        await page.GotoAsync(demo.Service.Address + "tarrow/ask");
+        await page.GotoAsync(Demo.Service.Address + "tarrow/ask");
         await Asked(page, "fuel versus budget in August 2026", "Fuel");
         Assert.Empty(foreign);
     }

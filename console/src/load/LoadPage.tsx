@@ -1,7 +1,7 @@
 import { Alert, Button, NativeSelect, Progress, TextInput } from "@mantine/core";
 import { Dropzone } from "@mantine/dropzone";
 import "@mantine/dropzone/styles.css";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import {
   api,
@@ -18,6 +18,9 @@ import { exact } from "../format";
 import { Notice } from "../Notice";
 
 const kinds = ["ledger", "plan", "statistics", "accounts", "entities", "members"];
+
+const dates = ["yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy", "dd.MM.yyyy", "yyyyMMdd"];
+const signs = ["debit-positive", "credit-positive", "as-shown"];
 
 /** Drop a file, see how it is read, commit, watch, receipt; below, what was loaded before. */
 export function LoadPage({ book }: { book: Book }) {
@@ -103,6 +106,7 @@ function Preview({ book, request, starting, onChange, onStart, onLeave }: Previe
   const preview = useQuery({
     queryKey: ["preview", book.id, book.edition, JSON.stringify(request)],
     queryFn: () => api.preview(book.id, request),
+    placeholderData: keepPreviousData,
   });
   const p = preview.data;
   return (
@@ -120,19 +124,35 @@ function Preview({ book, request, starting, onChange, onStart, onLeave }: Previe
             label="Dimension"
             size="xs"
             value={request.dimension ?? ""}
-            data={["", ...book.dimensions.filter((d) => d.role === "other").map((d) => d.code)]}
+            data={["", ...book.dimensions.filter((d) => d.role !== "account").map((d) => d.code)]}
             onChange={(e) => onChange({ ...request, dimension: e.currentTarget.value || null })}
           />
         )}
         {!["accounts", "entities", "members"].includes(request.kind ?? p?.kind ?? "") && (
-          <TextInput
-            label="Scenario"
-            size="xs"
-            placeholder="actual"
-            defaultValue={request.scenario ?? ""}
-            list="scenarios"
-            onBlur={(e) => onChange({ ...request, scenario: e.currentTarget.value.trim() || null })}
-          />
+          <>
+            <TextInput
+              label="Scenario"
+              size="xs"
+              placeholder="actual"
+              defaultValue={request.scenario ?? ""}
+              list="scenarios"
+              onBlur={(e) => onChange({ ...request, scenario: e.currentTarget.value.trim() || null })}
+            />
+            <NativeSelect
+              label="Dates"
+              size="xs"
+              value={request.dateFormat ?? ""}
+              data={[{ value: "", label: p?.dateFormat ? `${p.dateFormat} (recognised)` : "as recognised" }, ...dates]}
+              onChange={(e) => onChange({ ...request, dateFormat: e.currentTarget.value || null })}
+            />
+            <NativeSelect
+              label="Signs"
+              size="xs"
+              value={request.sign ?? ""}
+              data={[{ value: "", label: p ? `${p.sign} (recognised)` : "as recognised" }, ...signs]}
+              onChange={(e) => onChange({ ...request, sign: e.currentTarget.value || null })}
+            />
+          </>
         )}
         <datalist id="scenarios">
           {book.scenarios.map((s) => (
@@ -149,7 +169,7 @@ function Preview({ book, request, starting, onChange, onStart, onLeave }: Previe
           ]}
           onChange={(e) => onChange({ ...request, mode: e.currentTarget.value })}
         />
-        <Button onClick={onStart} disabled={!p?.lands} loading={starting}>
+        <Button onClick={onStart} disabled={!p?.lands || preview.isPlaceholderData} loading={starting}>
           Load
         </Button>
         <Button variant="default" onClick={onLeave}>

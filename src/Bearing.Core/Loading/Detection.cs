@@ -12,20 +12,17 @@ public sealed class Detection(Book book)
     private static readonly Dictionary<string, string[]> Roles = LoadRoles();
     private static readonly string[] DateFormats = ["yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "yyyy/MM/dd", "yyyyMMdd", "d.M.yyyy", "d/M/yyyy", "M/d/yyyy"];
 
-    /// <exception cref="LoadRefusedException">When the file has no usable heading row or a needed column is missing.</exception>
-    public FileMapping Propose(IReadOnlyList<string> headings, IReadOnlyList<RawRow> sample, TableKind? kind, string? dimension)
+    /// <exception cref="LoadRefusedException">When the file has no usable heading row. What a person can still say is left open in the mapping.</exception>
+    public FileMapping Propose(IReadOnlyList<string> headings, IReadOnlyList<RawRow> sample, TableKind? kind, string? dimension, string? dateFormat = null)
     {
         CheckHeadings(headings);
         var columns = headings.Select(Recognise).ToImmutableArray();
         var decided = kind ?? GuessKind(columns);
         var mapping = new FileMapping(decided, Adapt(columns, decided), SignConvention.AsShown, null, false, dimension);
-        CheckColumns(mapping);
-        if (decided == TableKind.Members && (dimension is null || !book.TryDimension(dimension, out _)))
-            throw LoadRefusedException.File("The file lists members, but not of which dimension.",
-                $"Say the dimension: one of {string.Join(", ", book.Definition.Dimensions.Select(d => d.Code))}.");
-        if (mapping.IsReference) return mapping;
-        mapping = mapping with { DecimalComma = HasDecimalComma(mapping, sample), DateFormat = FindDateFormat(mapping, sample) };
-        return mapping with { Sign = FindSign(mapping, sample) };
+        mapping = mapping with { Open = MissingColumn(mapping) ?? MissingDimension(mapping) };
+        if (mapping.IsReference || mapping.Open is not null) return mapping;
+        mapping = mapping with { DecimalComma = HasDecimalComma(mapping, sample), DateFormat = dateFormat ?? FindDateFormat(mapping, sample) };
+        return mapping with { Sign = FindSign(mapping, sample), Open = mapping.DateFormat is null && mapping.Has("date") ? UndecidedDates(mapping, sample) : null };
     }
 
     private static void CheckHeadings(IReadOnlyList<string> headings)
@@ -52,10 +49,11 @@ public sealed class Detection(Book book)
     private static TableKind GuessKind(ImmutableArray<ColumnMapping> columns)
     {
         bool Has(string role) => columns.Any(c => c.Role == role);
-        if (Has("account") && (Has("amount") || Has("debit") || Has("credit")))
+        if (Has("amount") || Has("debit") || Has("credit"))
             return Has("document") || Has("date") ? TableKind.Ledger : columns.Any(c => c.Role == "account" && Words.Phrase(c.Heading).StartsWith("statistic", StringComparison.Ordinal))
                 ? TableKind.Statistics : TableKind.Plan;
         if (Has("name") && Has("type")) return TableKind.Accounts;
+        if (Has("code") && Has("name")) return TableKind.Members;
         return Has("code") || Has("account") ? TableKind.Accounts : Has("entity") ? TableKind.Entities : TableKind.Ledger;
     }
 
@@ -67,7 +65,12 @@ public sealed class Detection(Book book)
         return own is null || columns.Any(c => c.Role == "code") ? columns : [.. columns.Select(c => c.Role == own ? c with { Role = "code" } : c)];
     }
 
-    private static void CheckColumns(FileMapping mapping)
+    private static Refusal Say(string because, string remedy) => new(0, null, null, because, remedy);
+
+    private Refusal? MissingDimension(FileMapping mapping) => mapping.Kind != TableKind.Members || (mapping.Dimension is not null && book.TryDimension(mapping.Dimension, out var known) && known.Role != DimensionRole.Account) ? null
+        : Say("The file lists members, but not of which dimension.", $"Say the dimension: one of {string.Join(", ", book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account).Select(d => d.Code))}.");
+
+    private static Refusal? MissingColumn(FileMapping mapping)
     {
         var needed = mapping.Kind switch
         {
@@ -79,10 +82,11 @@ public sealed class Detection(Book book)
         {
             if (roles.Any(mapping.Has)) continue;
             var words = string.Join(", ", roles.SelectMany(r => Roles[r].Take(3)).Select(w => $"“{w}”"));
-            throw LoadRefusedException.File(
+            return Say(
                 $"The file has no column for the {string.Join(" or ", roles)}; its headings are {string.Join(", ", mapping.Columns.Take(12).Select(c => $"“{c.Heading}”"))}.",
                 $"Rename the column to one of {words}, or say which column it is.");
         }
+        return null;
     }
 
     private static bool HasDecimalComma(FileMapping mapping, IReadOnlyList<RawRow> sample)
@@ -91,7 +95,7 @@ public sealed class Detection(Book book)
         return values.Count(v => v.Length > 2 && v[^2..].All(char.IsDigit) && v[^3] == ',') > values.Count(v => v.Contains('.') && v.LastIndexOf('.') > v.LastIndexOf(','));
     }
 
-    /// <summary>The format that fits most dates of the sample; when day and month could be swapped in all of them, it has to be said.</summary>
+    /// <summary>The format that fits most dates of the sample; null when day and month could be swapped in all of them, so that it has to be said.</summary>
     private static string? FindDateFormat(FileMapping mapping, IReadOnlyList<RawRow> sample)
     {
         var values = Values(mapping, sample, "date").ToList();
@@ -99,11 +103,11 @@ public sealed class Detection(Book book)
         int Fits(string format) => values.Count(v => DateOnly.TryParseExact(v, format, CultureInfo.InvariantCulture, DateTimeStyles.None, out _));
         var undecided = values.All(v => DateOnly.TryParseExact(v, "dd/MM/yyyy", CultureInfo.InvariantCulture, DateTimeStyles.None, out _)
             && DateOnly.TryParseExact(v, "MM/dd/yyyy", CultureInfo.InvariantCulture, DateTimeStyles.None, out _));
-        if (undecided && values.Any(v => v[..2] != v[3..5]))
-            throw LoadRefusedException.File($"Every date in the first rows could be day-first or month-first (for example {values[0]}).",
-                "Say the date format: dd/MM/yyyy or MM/dd/yyyy.");
-        return DateFormats.MaxBy(Fits);
+        return undecided && values.Any(v => v[..2] != v[3..5]) ? null : DateFormats.MaxBy(Fits);
     }
+
+    private static Refusal? UndecidedDates(FileMapping mapping, IReadOnlyList<RawRow> sample) => Values(mapping, sample, "date").FirstOrDefault() is not { } example ? null
+        : Say($"Every date in the first rows could be day-first or month-first (for example {example}).", "Say the date format: dd/MM/yyyy or MM/dd/yyyy.");
 
     /// <summary>From the signs of income and cost accounts in the first rows; debit-positive when they do not tell.</summary>
     private SignConvention FindSign(FileMapping mapping, IReadOnlyList<RawRow> sample)

@@ -39,8 +39,9 @@ public sealed record ColumnMapping(string Heading, string? Role, string Evidence
 /// <param name="Dimension">Code of the dimension, for members only.</param>
 /// <param name="DateFormat">A .NET date format; null when no date is used.</param>
 /// <param name="DecimalComma">True when amounts are written 1.234,56.</param>
+/// <param name="Open">What has still to be said before the file can be loaded: a column, a dimension, a date format. Null when nothing is open.</param>
 public sealed record FileMapping(
-    TableKind Kind, ImmutableArray<ColumnMapping> Columns, SignConvention Sign, string? DateFormat, bool DecimalComma, string? Dimension)
+    TableKind Kind, ImmutableArray<ColumnMapping> Columns, SignConvention Sign, string? DateFormat, bool DecimalComma, string? Dimension, Refusal? Open = null)
 {
     public bool IsReference => Kind is TableKind.Accounts or TableKind.Entities or TableKind.Members;
 

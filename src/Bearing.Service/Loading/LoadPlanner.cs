@@ -22,11 +22,11 @@ internal static partial class LoadPlanner
         var table = CsvTable.Open(open.Incoming(upload.Sha256));
         TableKind? kind = request.Kind is null ? null : Parse<TableKind>(request.Kind, "kind");
         var headings = table.Headings.Select(h => Renamed(h, request.Columns)).ToList();
-        var mapping = new Detection(book).Propose(headings, table.Sample, kind, request.Dimension);
+        var mapping = new Detection(book).Propose(headings, table.Sample, kind, request.Dimension, request.DateFormat);
         mapping = Corrected(mapping, request, table);
         var target = mapping.IsReference ? null : Target(request, book);
         if (mapping.Kind == TableKind.Plan && target!.Kind == ScenarioKind.Actual)
-            throw new ProblemException(422, "The scenario is missing", "The file holds plan amounts, but not for which scenario.", "Say the scenario, for example budget-2027, and whether it is a budget or a forecast.");
+            mapping = mapping with { Open = mapping.Open ?? new Refusal(0, null, null, "The file holds plan amounts, but not for which scenario.", "Say the scenario, for example budget-2027, and whether it is a budget or a forecast.") };
         return (new LoadCommand(job, upload.FileName, upload.Sha256, mapping, target, Parse<LoadMode>(request.Mode, "mode")), table);
     }
 
@@ -42,7 +42,6 @@ internal static partial class LoadPlanner
         var columns = mapping.Columns.Select((c, i) => c.Heading == table.Headings[i] ? c : c with { Heading = table.Headings[i], Evidence = "as you said" });
         mapping = mapping with { Columns = [.. columns] };
         if (request.Sign is not null) mapping = mapping with { Sign = Parse<SignConvention>(request.Sign, "sign") };
-        if (request.DateFormat is not null) mapping = mapping with { DateFormat = request.DateFormat };
         return mapping;
     }
 

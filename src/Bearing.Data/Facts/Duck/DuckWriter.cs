@@ -19,6 +19,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
     /// <exception cref="LoadRefusedException">When the file as a whole cannot come in; nothing landed.</exception>
     public LoadReceipt Load(LoadCommand command, CsvTable table, bool dry, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
+        if (command.Mapping.Open is { } open) throw new LoadRefusedException(open);
         var receipt = Change(dry, (connection, edition) =>
         {
             var before = DuckBook.Read(connection, edition - 1);

@@ -1,0 +1,61 @@
+using Deque.AxeCore.Playwright;
+using Microsoft.Playwright;
+using Xunit;
+using static Microsoft.Playwright.Assertions;
+
+namespace Bearing.EndToEnd.Tests;
+
+/// <summary>Headless Chromium before the console of the demo service.</summary>
+public abstract class InBrowser(DemoService demo) : IAsyncLifetime
+{
+    private IPlaywright? _playwright;
+    private IBrowser? _browser;
+
+    protected DemoService Demo => demo;
+
+    protected IBrowser Browser => _browser!;
+
+    public async ValueTask InitializeAsync()
+    {
+        _playwright = await Playwright.CreateAsync();
+        _browser = await _playwright.Chromium.LaunchAsync(new()
+        {
+            ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? "/usr/bin/chromium",
+            Args = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+        });
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        GC.SuppressFinalize(this);
+        if (_browser is not null) await _browser.DisposeAsync();
+        _playwright?.Dispose();
+    }
+
+    protected async Task<IPage> Open(string path = "tarrow/ask", ColorScheme scheme = ColorScheme.Light, int width = 1280)
+    {
+        var page = await Browser.NewPageAsync(new() { ViewportSize = new() { Width = width, Height = 800 }, ColorScheme = scheme, ReducedMotion = ReducedMotion.Reduce });
+        await page.GotoAsync(demo.Service.Address + path);
+        await Expect(page.GetByRole(AriaRole.Navigation, new() { Name = "Pages" })).ToBeVisibleAsync();
+        return page;
+    }
+
+    protected static async Task Ask(IPage page, string text)
+    {
+        await page.GetByLabel("Your question").FillAsync(text);
+        await page.GetByRole(AriaRole.Button, new() { Name = "Ask", Exact = true }).ClickAsync();
+    }
+
+    protected static async Task<IPage> Asked(IPage page, string text, string headline)
+    {
+        await Ask(page, text);
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync(headline);
+        return page;
+    }
+
+    protected static async Task HasNoViolations(IPage page)
+    {
+        var result = await page.RunAxe();
+        Assert.True(result.Violations.Length == 0, string.Join('\n', result.Violations.Select(v => $"{v.Id}: {v.Help}: {string.Join(" | ", v.Nodes.Take(3).Select(n => n.Html))}")));
+    }
+}
