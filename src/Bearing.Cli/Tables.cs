@@ -28,7 +28,10 @@ internal static class Figures
 internal static class Tables
 {
     private const int PlainWidth = 160;
-    private static int Width => Session.IsTerminal ? Math.Clamp(AnsiConsole.Profile.Width, 60, 200) : PlainWidth;
+
+    /// <summary>The terminal's own width; in a pipe what COLUMNS says, and room for wide tables otherwise.</summary>
+    private static int Width => Math.Clamp(Session.IsTerminal ? AnsiConsole.Profile.Width
+        : int.TryParse(Environment.GetEnvironmentVariable("COLUMNS"), NumberStyles.None, CultureInfo.InvariantCulture, out var columns) ? columns : PlainWidth, 60, 200);
 
     public static void Print(IReadOnlyList<string> headings, IEnumerable<string[]> rows, params int[] right)
     {
@@ -50,7 +53,7 @@ internal static class Tables
         var table = NewTable();
         table.AddColumn(new TableColumn(new Text(divisor == 1m ? grid.Unit : $"{grid.Unit} thousand", new Style(decoration: Decoration.Bold))).NoWrap());
         foreach (var column in grid.Columns)
-            table.AddColumn(new TableColumn(new Text(several ? $"{column.Title}\n{column.PeriodsName}" : column.Title, new Style(decoration: Decoration.Bold)).RightJustified()) { Alignment = Justify.Right }.NoWrap());
+            table.AddColumn(new TableColumn(new Text(several ? $"{column.Title}\n{column.PeriodsName}" : column.Title, new Style(decoration: Decoration.Bold)).RightJustified()) { Alignment = Justify.Right, Padding = new Padding(0, 1) }.NoWrap());
         foreach (var row in grid.Rows)
         {
             var style = new Style(decoration: row.Kind is "total" or "calculated" or "subtotal" ? Decoration.Bold : Decoration.None);

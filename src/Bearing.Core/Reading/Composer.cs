@@ -15,7 +15,7 @@ internal sealed class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [NamedPeriod, PeriodRange, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
+        [NamedPeriod, PeriodRange, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -65,6 +65,11 @@ internal sealed class Composer(Book book)
         if (!to.YearGiven && last < first) last = last.AddMonths(12);
         return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven));
     }
+
+    /// <summary>from budget to actual → base and subject.</summary>
+    private bool ScenarioToScenario(List<Item> items, int at) =>
+        Word(items, at) is { Kind: MentionKind.Scenario } from && Word(items, at + 1)?.Kind is MentionKind.To && Word(items, at + 2)?.Kind is MentionKind.Scenario
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value));
 
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>

@@ -139,6 +139,14 @@ internal sealed class Resolver(Book book, Previous? previous)
             _assumed.Add($"{book.Calendar.NameOf(now)}, the latest closed month");
             return [PeriodSpan.Of(now)];
         }
+        // A plan alone is asked about as a whole; where actuals take part, as far as they go.
+        if (!draft.Compares && draft.Scenarios.Count == 1 && draft.Bases.Count == 0 && book.Version(Named(draft.Scenarios[0], PeriodSpan.Of(now)))?.Coverage is { } coverage
+            && coverage.Span.To > now)
+        {
+            var whole = FiscalCalendar.Year(coverage.Span.To.Year);
+            _assumed.Add($"{book.Calendar.NameOf(whole)}, all of the plan's year, since no period was named");
+            return [whole];
+        }
         _assumed.Add($"{book.Calendar.NameOf(FiscalCalendar.YearToDate(now))}, the year to date, since no period was named");
         return [FiscalCalendar.YearToDate(now)];
     }
