@@ -53,10 +53,11 @@ internal static class Company
 
     public static LoadReceipt Load(OpenBook book, string path, TableKind kind)
     {
-        var table = CsvTable.Open(path);
-        var mapping = new Detection(book.Store.Read()).Propose(table.Headings, table.Sample, kind, null);
+        var source = SourceFile.Open(path);
+        var head = SourceFile.Head(source.Sheets[0], 200);
+        var mapping = new Detection(book.Store.Read()).Propose(head[0], [], head[1..], kind, null);
         return new DuckWriter(book.Store, TimeProvider.System).Load(
-            new LoadCommand(path, Path.GetFileName(path), "bench", mapping, mapping.IsReference ? null : Actual, LoadMode.Add), table, false, null, default);
+            new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add), source, false, null, default);
     }
 
     private static void Load(OpenBook book, string folder, TableKind kind, string csv)

@@ -14,7 +14,7 @@ echo "== formatting, analyzers and types"
 if make --no-print-directory lint; then add 1 0; else add 0 1; fi
 
 echo "== console units"
-log=$(mktemp)
+log=$(mktemp --suffix=.json)
 (cd console && npx vitest run --reporter=json --outputFile="$log" >/dev/null 2>&1) || true
 if [ -s "$log" ]; then
   add "$(node -p "require('$log').numPassedTests")" "$(node -p "require('$log').numFailedTests + require('$log').numFailedTestSuites")"

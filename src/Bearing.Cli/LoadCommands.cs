@@ -17,6 +17,8 @@ internal static class LoadCommands
     private static readonly Option<string?> DateFormat = new("--date-format") { Description = "For example dd/MM/yyyy; recognised when left out" };
     private static readonly Option<string[]> Column = new("--column") { Description = "HEADING=ROLE, for a column that is read otherwise; may be repeated", AllowMultipleArgumentsPerToken = false };
     private static readonly Option<bool> Replace = new("--replace") { Description = "Supersede what is there for the file's scenario, periods and entities" };
+    private static readonly Option<string?> Mapping = new("--mapping") { Description = "Name of a saved mapping, or a mapping file; recognised by the headings when left out" };
+    private static readonly Option<string?> SaveMapping = new("--save-mapping") { Description = "Keep the way in which the file was read under this name" };
     private static readonly Option<bool> Preview = new("--preview") { Description = "Show what would happen and change nothing" };
 
     public static IEnumerable<Command> All()
@@ -24,13 +26,14 @@ internal static class LoadCommands
         yield return Load();
         yield return Loads();
         yield return Undo();
+        yield return MappingCommands.All();
     }
 
     private static Command Load()
     {
-        var files = new Argument<FileInfo[]>("FILE") { Description = "CSV files, loaded in this order", Arity = ArgumentArity.OneOrMore };
-        var load = new Command("load", "Load files: all of a file's rows come in, or none.\n\nExamples:\n  bearing load accounts.csv\n  bearing load ledger-2026-09.csv --preview\n  bearing load budget.csv --scenario budget-2027 --name \"Budget 2027\"\n  bearing load ledger-2026-09.csv --replace")
-        { files, Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Replace, Preview, Session.JsonOption };
+        var files = new Argument<FileInfo[]>("FILE") { Description = "CSV or XLSX files, also packed by gzip, loaded in this order", Arity = ArgumentArity.OneOrMore };
+        var load = new Command("load", "Load files: all of a file's rows come in, or none.\n\nExamples:\n  bearing load accounts.csv\n  bearing load ledger-2026-09.csv --preview\n  bearing load budget.csv --scenario budget-2027 --name \"Budget 2027\"\n  bearing load ledger-2026-09.csv --replace\n  bearing load export.xlsx --mapping budget-by-region --preview")
+        { files, Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Mapping, SaveMapping, Replace, Preview, Session.JsonOption };
         load.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
         {
             var book = await session.Book(cancel);
@@ -39,7 +42,7 @@ internal static class LoadCommands
                 if (!file.Exists) throw new CannotException($"There is no file {file.FullName}.", "Check the path; nothing was loaded from it.");
                 await using var content = file.OpenRead();
                 var upload = await session.Client.Upload(book, file.Name, content, cancel);
-                var code = await LoadOne(session, book, Request(parsed, upload), parsed.GetValue(Preview), cancel);
+                var code = await LoadOne(session, book, await Request(parsed, upload, cancel), parsed, cancel);
                 if (code != 0) return code;
             }
             return 0;
@@ -47,15 +50,25 @@ internal static class LoadCommands
         return load;
     }
 
-    private static LoadRequest Request(ParseResult parsed, UploadDto upload)
+    private static async Task<LoadRequest> Request(ParseResult parsed, UploadDto upload, CancellationToken cancel)
     {
         var columns = (parsed.GetValue(Column) ?? []).Select(c => c.Split('=', 2)).ToDictionary(c => c[0], c => c.Length > 1 ? c[1] : "");
+        var named = parsed.GetValue(Mapping);
+        var given = named is not null && File.Exists(named) ? await MappingCommands.Read(new FileInfo(named), cancel) : null;
+        if (given is not null) named = null;
         return new LoadRequest(upload.Id, parsed.GetValue(Kind), parsed.GetValue(Dimension), parsed.GetValue(Scenario), parsed.GetValue(Name), null, parsed.GetValue(Version),
-            parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add");
+            parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add", named, given);
     }
 
-    private static async Task<int> LoadOne(Session session, string book, LoadRequest request, bool previewOnly, CancellationToken cancel)
+    private static async Task<int> LoadOne(Session session, string book, LoadRequest request, ParseResult parsed, CancellationToken cancel)
     {
+        var previewOnly = parsed.GetValue(Preview);
+        if (parsed.GetValue(SaveMapping) is { } name)
+        {
+            var read = await session.Client.Preview(book, request, cancel);
+            await session.Client.KeepMapping(book, name, read.Mapping, cancel);
+            if (!session.AsJson) Console.WriteLine($"The way to read {read.FileName} is kept as {name}.");
+        }
         if (previewOnly)
         {
             var preview = await session.Client.Preview(book, request, cancel);
@@ -92,7 +105,7 @@ internal static class LoadCommands
 
     private static void Print(LoadPreview preview)
     {
-        Console.WriteLine($"{preview.FileName}: recognised as {preview.Kind}{(preview.Scenario is null ? "" : $" for {preview.Scenario}")}; separator “{(preview.Separator == "\t" ? "tab" : preview.Separator)}”, signs {preview.Sign}{(preview.DateFormat is null ? "" : $", dates {preview.DateFormat}")}.");
+        Console.WriteLine($"{preview.FileName}: recognised as {preview.Kind}{(preview.Scenario is null ? "" : $" for {preview.Scenario}")}{(preview.Mapping.Name.Length > 0 ? $" by the mapping {preview.Mapping.Name}" : "")}; {preview.Form}, signs {preview.Sign}{(preview.DateFormat is null ? "" : $", dates {preview.DateFormat}")}.");
         Tables.Print(["Column", "Read as", "Because", "First rows"], preview.Columns.Select((c, i) => new[]
             { c.Heading, c.Role ?? "not used", c.Evidence, string.Join(" · ", preview.FirstRows.Take(3).Select(r => i < r.Count ? r[i] : "")) }));
         if (preview.Receipt is { } receipt) Print(receipt);
@@ -103,10 +116,13 @@ internal static class LoadCommands
     {
         var landed = receipt.Load > 0 ? $"Load {receipt.Load}: " : "";
         Console.WriteLine($"{landed}{receipt.File}, {receipt.Kind}{(receipt.Scenario is null ? "" : $" of {receipt.Scenario}")}: {receipt.RowsRead:N0} rows read, {receipt.RowsTaken:N0} taken, {receipt.RefusedRows:N0} refused{(receipt.Cells > 0 ? $", {receipt.Cells:N0} cells" : "")}.");
-        foreach (var note in receipt.Supersedes) Console.WriteLine($"  in place of {note}".Replace("in place of ", receipt.Kind is "accounts" or "entities" or "members" ? "" : "in place of ", StringComparison.Ordinal));
+        foreach (var note in receipt.Supersedes) Console.WriteLine($"  in place of {note}".Replace("in place of ", receipt.Kind is "accounts" or "entities" or "members" or "names" ? "" : "in place of ", StringComparison.Ordinal));
         foreach (var note in receipt.NewMembers) Console.WriteLine($"  new members, {note}");
         foreach (var refusal in receipt.Refused.Take(10)) Console.WriteLine($"  {Session.Describe(refusal)}");
-        if (receipt.Periods.Count > 0)
+        if (receipt.LeftOut.Count > 0) Console.WriteLine($"  left out: {string.Join(", ", receipt.LeftOut.Select(l => $"{l.Count:N0} {l.What} ({string.Join(", ", l.Places.Take(3))}{(l.Count > 3 ? " …" : "")})"))}.");
+        if (receipt.Totals is not null) Console.WriteLine($"  {receipt.Totals}");
+        if (receipt.Kind == "statistics") Tables.Print(["Statistic", "Rows", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
+        else if (receipt.Periods.Count > 0)
             Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);
         if (receipt.Load > 0) Console.WriteLine("Ready to ask. Take it back with “bearing undo " + receipt.Load + "”.");
     }

@@ -77,12 +77,12 @@ internal sealed class Session
         return 1;
     }
 
-    /// <summary>"rows 2, 4, 6 and 37 more, Department: …".</summary>
+    /// <summary>"line 2, line 4, line 6 and 37 more, Department: …".</summary>
     public static string Describe(RefusalDto refusal)
     {
-        var more = refusal.Count - refusal.Rows.Count;
-        var rows = $"{(refusal.Count == 1 ? "row" : "rows")} {string.Join(", ", refusal.Rows)}{(more > 0 ? $" and {more:N0} more" : "")}";
-        return $"{rows}{(refusal.Column is null ? "" : $", {refusal.Column}")}: {refusal.Because} {refusal.Remedy}";
+        var more = refusal.Count - refusal.Places.Count;
+        var amount = refusal.Amount is null ? "" : $" ({refusal.Count:N0} rows, {Figures.Cents(refusal.Amount)} in sum)";
+        return $"{string.Join(", ", refusal.Places)}{(more > 0 ? $" and {more:N0} more" : "")}{(refusal.Column is null ? "" : $", {refusal.Column}")}: {refusal.Because}{amount} {refusal.Remedy}";
     }
 }
 

@@ -109,7 +109,7 @@ public sealed record LineDto(
     string? LocalAmount, string? Currency, string Text);
 
 /// <summary>A line as its file has it: the last step of a trail.</summary>
-public sealed record SourceRowDto(int Load, string File, string Sha256, DateTimeOffset LoadedAt, int Row, IReadOnlyList<string> Headings, IReadOnlyList<string> Fields);
+public sealed record SourceRowDto(int Load, string File, string Sheet, string Sha256, DateTimeOffset LoadedAt, int Row, IReadOnlyList<string> Headings, IReadOnlyList<string> Fields);
 
 /// <param name="Kind">figure, member, level, scenario, period or construction.</param>
 /// <param name="Insert">Text that replaces the word being typed.</param>

@@ -57,6 +57,22 @@ public sealed class BearingClient(HttpClient http)
         return await Read<UploadDto>(response, cancel);
     }
 
+    public Task<IReadOnlyList<MappingFile>> Mappings(string book, CancellationToken cancel) => Get<IReadOnlyList<MappingFile>>($"api/books/{Esc(book)}/mappings", cancel);
+
+    public Task<MappingFile> Mapping(string book, string name, CancellationToken cancel) => Get<MappingFile>($"api/books/{Esc(book)}/mappings/{Esc(name)}", cancel);
+
+    public async Task<MappingFile> KeepMapping(string book, string name, MappingFile mapping, CancellationToken cancel)
+    {
+        using var response = await http.PutAsJsonAsync($"api/books/{Esc(book)}/mappings/{Esc(name)}", mapping, cancel);
+        return await Read<MappingFile>(response, cancel);
+    }
+
+    public async Task RemoveMapping(string book, string name, CancellationToken cancel)
+    {
+        using var response = await http.DeleteAsync(new Uri($"api/books/{Esc(book)}/mappings/{Esc(name)}", UriKind.Relative), cancel);
+        await Check(response, cancel);
+    }
+
     public Task<LoadPreview> Preview(string book, LoadRequest request, CancellationToken cancel) => Post<LoadPreview>($"api/books/{Esc(book)}/loads/preview", request, cancel);
 
     /// <param name="idempotencyKey">The same key starts the same load once, however often it is sent.</param>

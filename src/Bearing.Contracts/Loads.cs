@@ -14,16 +14,20 @@ public sealed record UploadDto(string Id, string FileName, long Bytes, string Sh
 /// <param name="DateFormat">For example dd/MM/yyyy; null to recognise it.</param>
 /// <param name="Columns">Heading → role, for columns that are to be read otherwise than recognised; an empty role leaves the column out.</param>
 /// <param name="Mode">add or replace.</param>
+/// <param name="Mapping">Name of a saved mapping; null to recognise one by the headings.</param>
+/// <param name="Given">A mapping that is not saved.</param>
 public sealed record LoadRequest(
     string Upload, string? Kind = null, string? Dimension = null, string? Scenario = null, string? ScenarioName = null, string? ScenarioKind = null, string? Version = null,
-    string? CutOff = null, string? Sign = null, string? DateFormat = null, IReadOnlyDictionary<string, string>? Columns = null, string Mode = "add");
+    string? CutOff = null, string? Sign = null, string? DateFormat = null, IReadOnlyDictionary<string, string>? Columns = null, string Mode = "add", string? Mapping = null, MappingFile? Given = null);
 
 /// <summary>What a load would do, before anything is changed.</summary>
+/// <param name="Form">What the file turned out to be, in words.</param>
+/// <param name="Mapping">How it is read, in the form in which it can be saved.</param>
 /// <param name="Lands">Whether the load would come in as it is.</param>
 /// <param name="Problem">Why it would not, as a whole; null otherwise.</param>
 public sealed record LoadPreview(
-    string FileName, string Kind, string? Scenario, string Separator, string? DateFormat, string Sign, IReadOnlyList<ColumnMappingDto> Columns, IReadOnlyList<string> Roles,
-    IReadOnlyList<IReadOnlyList<string>> FirstRows, bool Lands, string? Problem, ReceiptDto? Receipt);
+    string FileName, string Form, string Kind, string? Scenario, string? DateFormat, string Sign, IReadOnlyList<ColumnMappingDto> Columns, IReadOnlyList<string> Roles,
+    IReadOnlyList<IReadOnlyList<string>> FirstRows, MappingFile Mapping, bool Lands, string? Problem, ReceiptDto? Receipt);
 
 public sealed record ColumnMappingDto(string Heading, string? Role, string Evidence);
 
@@ -32,12 +36,17 @@ public sealed record ColumnMappingDto(string Heading, string? Role, string Evide
 /// <param name="Refused">By cause.</param>
 public sealed record ReceiptDto(
     int Load, int Edition, string File, string Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows, IReadOnlyList<RefusalDto> Refused,
-    IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers);
+    IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers, IReadOnlyList<LeftOutDto> LeftOut, string? Totals);
+
+/// <summary>Rows without data.</summary>
+/// <param name="What">titles, blank rows, totals, notes or repeated headings.</param>
+public sealed record LeftOutDto(string What, long Count, IReadOnlyList<string> Places);
 
 /// <summary>Rows refused for one cause.</summary>
 /// <param name="Count">How many.</param>
-/// <param name="Rows">Line numbers of the first ten.</param>
-public sealed record RefusalDto(long Count, IReadOnlyList<int> Rows, string? Column, string? Value, string Because, string Remedy);
+/// <param name="Amount">Sum of the rows' amounts, where it matters.</param>
+/// <param name="Places">Lines of a text, or sheets and rows of a workbook: the first ten.</param>
+public sealed record RefusalDto(long Count, IReadOnlyList<string> Places, string? Amount, string? Column, string? Value, string Because, string Remedy);
 
 public sealed record PeriodTotalDto(string Period, string Name, long Lines, string Debit, string Credit, string Net);
 

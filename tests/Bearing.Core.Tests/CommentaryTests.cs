@@ -66,11 +66,11 @@ public sealed partial class CommentaryTests
     }
 
     [Fact]
-    public void A_split_in_the_proportions_of_the_base_is_not_told_and_a_concentrated_one_is()
+    public void A_split_in_the_proportions_of_the_base_is_called_spread_and_a_concentrated_one_named()
     {
         var even = new SmallBook();
         foreach (var entity in new[] { "N1", "S1" }) even.Add(1, Jan, "FUEL", entity, -110m).Add(2, Jan, "FUEL", entity, -100m);
-        Assert.DoesNotContain("mainly", Text(Ask(even, Result)), StringComparison.Ordinal);
+        Assert.Contains("spread over", Text(Ask(even, Result)), StringComparison.Ordinal);
         var uneven = new SmallBook().Add(1, Jan, "FUEL", "N1", -100m).Add(2, Jan, "FUEL", "N1", -100m).Add(1, Jan, "FUEL", "S1", -130m).Add(2, Jan, "FUEL", "S1", -100m);
         Assert.Contains("Corrie Bay", Text(Ask(uneven, Result)), StringComparison.Ordinal);
     }

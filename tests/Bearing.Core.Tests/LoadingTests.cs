@@ -12,7 +12,16 @@ public sealed class LoadingTests
 
     private static RawRow Row(int number, params string[] fields) => new(number, fields);
 
-    private static FileMapping Propose(IReadOnlyList<string> headings, params RawRow[] rows) => new Detection(Book).Propose(headings, rows, null, null);
+    private static FileMapping Propose(IReadOnlyList<string> headings, params RawRow[] rows) => new Detection(Book).Propose(Row(1, [.. headings]), [], rows, null, null);
+
+    private static Layout LayoutOf(FileMapping mapping) => Layout.Find(mapping, Row(1, [.. mapping.Columns.Select(c => c.Heading)]), Book.Calendar)!;
+
+    private static (FactRow? Fact, Refusal? Refusal) Map(FileMapping mapping, RawRow row)
+    {
+        var facts = new List<FactRow>();
+        var refusal = new RowMapper(Book, mapping, LayoutOf(mapping), 100).Map(row, facts);
+        return (facts.Count > 0 ? facts[0] : null, refusal);
+    }
 
     [Theory]
     [InlineData("1234.56", false, 1234.56)]
@@ -73,8 +82,8 @@ public sealed class LoadingTests
         foreach (var (income, cost) in new[] { ("-100", "60"), ("100", "60"), ("100", "-60") })
         {
             RawRow[] rows = [Row(2, "J1", "2026-01-05", "FARES", "N1", "", income, ""), Row(3, "J1", "2026-01-05", "FUEL", "N1", "", cost, "")];
-            var mapper = new RowMapper(Book, Propose(Headings, rows), 100);
-            Assert.Equal([100m, -60m], rows.Select(r => mapper.TryMap(r, out var row, out _) ? row.Amount : 0m));
+            var mapping = Propose(Headings, rows);
+            Assert.Equal([100m, -60m], rows.Select(r => Map(mapping, r).Fact!.Value.Amount));
         }
     }
 
@@ -107,8 +116,8 @@ public sealed class LoadingTests
     [InlineData("2026-01-05", "", "N1", "1", "Account")]
     public void A_row_that_cannot_be_placed_says_where_and_what_to_do(string date, string account, string entity, string amount, string column)
     {
-        var mapper = new RowMapper(Book, Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), 100);
-        Assert.False(mapper.TryMap(Row(7, "J2", date, account, entity, "", amount, ""), out _, out var refusal));
+        var (fact, refusal) = Map(Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), Row(7, "J2", date, account, entity, "", amount, ""));
+        Assert.Null(fact);
         Assert.Equal((7, column), (refusal!.Row, refusal.Column));
         Assert.NotEmpty(refusal.Remedy);
     }
@@ -116,8 +125,7 @@ public sealed class LoadingTests
     [Fact]
     public void A_near_miss_names_the_nearest_account()
     {
-        var mapper = new RowMapper(Book, Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), 100);
-        mapper.TryMap(Row(7, "J2", "2026-01-05", "FARS", "N1", "", "1", ""), out _, out var refusal);
+        var (_, refusal) = Map(Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), Row(7, "J2", "2026-01-05", "FARS", "N1", "", "1", ""));
         Assert.Contains("FARES Fares", refusal!.Because, StringComparison.Ordinal);
     }
 
@@ -127,7 +135,7 @@ public sealed class LoadingTests
         var headings = new[] { "Code", "Name", "Parent", "Type" };
         RawRow[] rows = [Row(2, "FUEL", "Fuel and oil", "DIR", "cost"), Row(3, "A", "A", "B", "cost"), Row(4, "B", "B", "A", "cost"), Row(5, "X", "X", "", "profit")];
         var refusals = new RefusalLog();
-        var members = new MemberMapper(Book, Propose(headings, rows), 500).Map(rows, refusals);
+        var members = new MemberMapper(Book, Propose(headings, rows), LayoutOf(Propose(headings, rows)), 500).Map(rows, refusals);
         Assert.Equal(SmallBook.Id(SmallBook.AccountDim, "FUEL"), members.Single(m => m.Code == "FUEL").Id);
         Assert.Equal([3, 4, 5], refusals.Causes.SelectMany(r => r.Rows).Distinct().Order());
     }
@@ -135,11 +143,11 @@ public sealed class LoadingTests
     [Fact]
     public void Any_row_is_either_taken_or_refused_and_never_throws()
     {
-        var mapper = new RowMapper(Book, Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", "")), 100);
+        var mapping = Propose(Headings, Row(2, "J1", "2026-01-05", "FARES", "N1", "", "1", ""));
         Gen.String[0, 20].Array[0, 9].Sample(fields =>
         {
-            var taken = mapper.TryMap(new RawRow(9, fields), out _, out var refusal);
-            Assert.Equal(taken, refusal is null);
+            var (fact, refusal) = Map(mapping, new RawRow(9, fields));
+            Assert.Equal(fact is not null, refusal is null);
         });
     }
 }

@@ -55,11 +55,12 @@ internal sealed class TestBook : IDisposable
 
     public LoadReceipt LoadFile(string path, TableKind kind, LoadMode mode = LoadMode.Add, bool dry = false, CancellationToken cancel = default)
     {
-        var table = CsvTable.Open(path);
-        var mapping = new Detection(Open.Store.Read()).Propose(table.Headings, table.Sample, kind, null);
+        var source = SourceFile.Open(path);
+        var head = SourceFile.Head(source.Sheets[0], 200);
+        var mapping = new Detection(Open.Store.Read()).Propose(head[0], [], head[1..], kind, null);
         if (kind == TableKind.Ledger) mapping = mapping with { Sign = SignConvention.CreditPositive };
         var target = mapping.IsReference ? null : kind == TableKind.Plan ? Budget : Actual;
-        return Writer.Load(new LoadCommand($"job-{_job++}", Path.GetFileName(path), "sha", mapping, target, mode), table, dry, null, cancel);
+        return Writer.Load(new LoadCommand($"job-{_job++}", Path.GetFileName(path), Guid.NewGuid().ToString("n"), mapping, target, mode), source, dry, null, cancel);
     }
 
     /// <summary>Everything that an edition holds, in a form that can be compared.</summary>

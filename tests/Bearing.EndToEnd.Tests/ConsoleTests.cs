@@ -151,7 +151,7 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         var page = await Open($"{book}/loads");
         await page.Locator("input[type=file]").SetInputFilesAsync(new FilePayload { Name = "bad.csv", MimeType = "text/csv", Buffer = "Date,Entity,Account,Amount\n2026-01-05,SKF,40l0,1\n"u8.ToArray() });
         await Expect(page.GetByText("It would not land")).ToBeVisibleAsync();
-        await Expect(page.GetByText("Row 2, Account")).ToBeVisibleAsync();
+        await Expect(page.GetByText("line 2, Account")).ToBeVisibleAsync();
         await Expect(page.GetByRole(AriaRole.Button, new() { Name = "Load", Exact = true })).ToBeDisabledAsync();
     }
 

@@ -88,7 +88,7 @@ public sealed class TerminalTests(DemoService demo)
         var (code, output, error) = await Shell($"bin/bearing load demo/data/routes.csv --dimension route --kind members --book {book} && bin/bearing load demo/data/ledger-2026-h2.csv {bad} --book {book}");
         Assert.Equal(1, code);
         Assert.Contains("ledger-2026-h2.csv", output, StringComparison.Ordinal);
-        Assert.Contains("rows 2, 3, 4, 5, 6, 7, 8, 9, 10, 11 and 15 more, Account", error, StringComparison.Ordinal);
+        Assert.Contains("line 2, line 3, line 4, line 5, line 6, line 7, line 8, line 9, line 10, line 11 and 15 more, Account", error, StringComparison.Ordinal);
         Assert.Contains("not in the book", error, StringComparison.Ordinal);
         Assert.Equal(4, (await demo.Client.Loads(book, Cancel)).Count);
     }

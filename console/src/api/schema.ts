@@ -180,6 +180,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book}/mappings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListMappings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/mappings/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetMapping"];
+        put: operations["KeepMapping"];
+        post?: never;
+        delete: operations["RemoveMapping"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book}/ask": {
         parameters: {
             query?: never;
@@ -438,6 +470,12 @@ export interface components {
             receipt: null | components["schemas"]["ReceiptDto"];
             problem: null | components["schemas"]["ProblemDto"];
         };
+        LeftOutDto: {
+            what: string;
+            /** Format: int64 */
+            count: number;
+            places: string[];
+        };
         LineDto: {
             /** Format: int32 */
             load: number;
@@ -480,14 +518,15 @@ export interface components {
         };
         LoadPreview: {
             fileName: string;
+            form: string;
             kind: string;
             scenario: null | string;
-            separator: string;
             dateFormat: null | string;
             sign: string;
             columns: components["schemas"]["ColumnMappingDto"][];
             roles: string[];
             firstRows: string[][];
+            mapping: components["schemas"]["MappingFile"];
             lands: boolean;
             problem: null | string;
             receipt: null | components["schemas"]["ReceiptDto"];
@@ -508,6 +547,58 @@ export interface components {
             };
             /** @default add */
             mode: string;
+            mapping?: null | string;
+            given?: null | components["schemas"]["MappingFile"];
+        };
+        MappingColumn: {
+            heading: string;
+            role?: null | string;
+            fillDown?: null | boolean;
+            sets?: null | {
+                [key: string]: string;
+            };
+        };
+        MappingFile: {
+            form: string;
+            name: string;
+            kind: string;
+            columns: components["schemas"]["MappingColumn"][];
+            sign?: null | string;
+            dates?: null | string;
+            decimals?: null | string;
+            dimension?: null | string;
+            /** Format: double */
+            scale?: null | number;
+            monthsAcross?: null | boolean;
+            periods?: null | string;
+            /** Format: int32 */
+            fiscalYear?: null | number;
+            blanks?: null | string[];
+            lookUps?: null | {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            rules?: null | components["schemas"]["MappingRule"][];
+            sheets?: null | string[];
+            balanced?: null | boolean;
+            scenario?: null | components["schemas"]["MappingScenario"];
+            scenarios?: null | {
+                [key: string]: components["schemas"]["MappingScenario"];
+            };
+        };
+        MappingRule: {
+            when: string;
+            is: string;
+            role: string;
+            value: string;
+        };
+        MappingScenario: {
+            code: string;
+            name?: null | string;
+            kind?: null | string;
+            version?: null | string;
+            cutOff?: null | string;
         };
         MemberDetail: {
             code: string;
@@ -651,11 +742,14 @@ export interface components {
             cells: number;
             supersedes: string[];
             newMembers: string[];
+            leftOut: components["schemas"]["LeftOutDto"][];
+            totals: null | string;
         };
         RefusalDto: {
             /** Format: int64 */
             count: number;
-            rows: number[];
+            places: string[];
+            amount: null | string;
             column: null | string;
             value: null | string;
             because: string;
@@ -700,6 +794,7 @@ export interface components {
             /** Format: int32 */
             load: number;
             file: string;
+            sheet: string;
             sha256: string;
             /** Format: date-time */
             loadedAt: string;
@@ -1226,6 +1321,126 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["JobDto"];
+                };
+            };
+        };
+    };
+    ListMappings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MappingFile"][];
+                };
+            };
+        };
+    };
+    GetMapping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MappingFile"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    KeepMapping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MappingFile"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveMapping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

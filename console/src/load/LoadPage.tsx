@@ -17,7 +17,7 @@ import {
 import { exact } from "../format";
 import { Notice } from "../Notice";
 
-const kinds = ["ledger", "plan", "statistics", "accounts", "entities", "members"];
+const kinds = ["ledger", "plan", "statistics", "accounts", "entities", "members", "names"];
 
 const dates = ["yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy", "dd.MM.yyyy", "yyyyMMdd"];
 const signs = ["debit-positive", "credit-positive", "as-shown"];
@@ -59,13 +59,13 @@ export function LoadPage({ book }: { book: Book }) {
         multiple={false}
         loading={upload.isPending}
         className="drop"
-        inputProps={{ "aria-label": "CSV file" }}
-        aria-label="Drop a CSV file here or press Enter to choose one"
+        inputProps={{ "aria-label": "File" }}
+        aria-label="Drop a file here or press Enter to choose one"
       >
         <p>
-          <strong>Drop a CSV file here</strong>, or click to choose one.
+          <strong>Drop a file here</strong>, or click to choose one.
         </p>
-        <p>One heading row, one record a row, UTF-8. You see how it is read before anything changes.</p>
+        <p>CSV or XLSX, as your ledger exports it. You see how it is read before anything changes.</p>
       </Dropzone>
       {upload.error && <Notice title="The file did not arrive" error={upload.error} />}
       {request && (
@@ -128,7 +128,7 @@ function Preview({ book, request, starting, onChange, onStart, onLeave }: Previe
             onChange={(e) => onChange({ ...request, dimension: e.currentTarget.value || null })}
           />
         )}
-        {!["accounts", "entities", "members"].includes(request.kind ?? p?.kind ?? "") && (
+        {!["accounts", "entities", "members", "names"].includes(request.kind ?? p?.kind ?? "") && (
           <>
             <TextInput
               label="Scenario"
@@ -204,6 +204,10 @@ function Understood({
         {p.fileName}: {p.kind}
         {p.scenario ? ` of ${p.scenario}` : ""}
       </h2>
+      <p className="quiet">
+        {p.form}
+        {p.mapping.name && `; read by the mapping ${p.mapping.name}`}
+      </p>
       {p.problem ? (
         <Alert color="orange" title="It would not land">
           {p.problem}
@@ -274,6 +278,7 @@ function JobView({ job }: { job: Job }) {
 }
 
 function ReceiptView({ receipt: r }: { receipt: Receipt }) {
+  const quantities = r.kind === "statistics";
   return (
     <div className="receipt">
       <p>
@@ -282,6 +287,16 @@ function ReceiptView({ receipt: r }: { receipt: Receipt }) {
         {r.entities.length > 0 && `; for ${r.entities.length === 1 ? r.entities[0] : `${r.entities.length} entities`}`}
         {r.cells > 0 && `; ${r.cells.toLocaleString("en-GB")} cells`}.
       </p>
+      {r.leftOut.length > 0 && (
+        <p>
+          Left out:{" "}
+          {r.leftOut
+            .map((l) => `${l.count.toLocaleString("en-GB")} ${l.what} (${l.places.slice(0, 3).join(", ")})`)
+            .join("; ")}
+          .
+        </p>
+      )}
+      {r.totals && <p>{r.totals}</p>}
       {[...r.supersedes, ...r.newMembers].map((n) => (
         <p key={n}>{n}</p>
       ))}
@@ -290,8 +305,8 @@ function ReceiptView({ receipt: r }: { receipt: Receipt }) {
           <caption>Control totals, to hold against the source</caption>
           <thead>
             <tr>
-              <th scope="col">Period</th>
-              {["Lines", "Debit", "Credit", "Net (income +)"].map((h) => (
+              <th scope="col">{quantities ? "Statistic" : "Period"}</th>
+              {(quantities ? ["Rows", "Sum"] : ["Lines", "Debit", "Credit", "Net (income +)"]).map((h) => (
                 <th key={h} scope="col" className="subject">
                   {h}
                 </th>
@@ -300,11 +315,11 @@ function ReceiptView({ receipt: r }: { receipt: Receipt }) {
           </thead>
           <tbody>
             {r.periods.map((p) => (
-              <tr key={p.period}>
+              <tr key={p.name}>
                 <th scope="row">{p.name}</th>
                 <td className="subject">{p.lines.toLocaleString("en-GB")}</td>
-                <td className="subject">{exact(p.debit)}</td>
-                <td className="subject">{exact(p.credit)}</td>
+                {!quantities && <td className="subject">{exact(p.debit)}</td>}
+                {!quantities && <td className="subject">{exact(p.credit)}</td>}
                 <td className="subject">{exact(p.net)}</td>
               </tr>
             ))}
@@ -321,9 +336,9 @@ function Refusals({ refused }: { refused: Receipt["refused"] }) {
   return (
     <ul className="refusals">
       {refused.slice(0, 20).map((x) => (
-        <li key={`${x.rows[0]}${x.column}`}>
-          {x.count === 1 ? "Row" : "Rows"} {x.rows.join(", ")}
-          {x.count > x.rows.length && ` and ${(x.count - x.rows.length).toLocaleString("en-GB")} more`}
+        <li key={`${x.places[0]}${x.column}`}>
+          {x.places.join(", ")}
+          {x.count > x.places.length && ` and ${(x.count - x.places.length).toLocaleString("en-GB")} more`}
           {x.column && `, ${x.column}`}: {x.because} {x.remedy}
         </li>
       ))}

@@ -125,7 +125,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         for (var i = 0; i < driver.Below.Length; i++)
         {
             var below = driver.Below[i];
-            segments.Add(new((i == 0 ? below.Variance == driver.Variance ? ", all in " : ", mainly " : i == driver.Below.Length - 1 ? " and " : ", ") + Titled(below) + " ("));
+            segments.Add(new((i == 0 ? driver.IsEven ? ", spread over " : below.Variance == driver.Variance ? ", all in " : ", mainly " : i == driver.Below.Length - 1 ? " and " : ", ") + Titled(below) + " ("));
             segments.Add(Fig(below.Variance, "variance", below.Slice, FigureOf(below)));
             segments.Add(new(")"));
         }

@@ -1,28 +1,72 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.Text.Json;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
 
 namespace Bearing.Core.Loading;
 
-/// <summary>Proposes how to read a file from its headings and first rows. A proposal: every part of it can be set by hand.</summary>
+/// <summary>Proposes how to read a file from its first rows. A proposal: every part of it can be set by hand.</summary>
 public sealed class Detection(Book book)
 {
-    private static readonly Dictionary<string, string[]> Roles = LoadRoles();
-    private static readonly string[] DateFormats = ["yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "yyyy/MM/dd", "yyyyMMdd", "d.M.yyyy", "d/M/yyyy", "M/d/yyyy"];
+    /// <summary>This many headings that name months make a table with its months across.</summary>
+    private const int FewestMonths = 3;
 
-    /// <exception cref="LoadRefusedException">When the file has no usable heading row. What a person can still say is left open in the mapping.</exception>
-    public FileMapping Propose(IReadOnlyList<string> headings, IReadOnlyList<RawRow> sample, TableKind? kind, string? dimension, string? dateFormat = null)
+    private static readonly string[] DateFormats = ["yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "yyyy/MM/dd", "yyyyMMdd", "d.M.yyyy", "d/M/yyyy", "M/d/yyyy", "dd-MMM-yyyy"];
+
+    /// <summary>The row in which most headings stand: words that head columns, or names of months. The first row when none is known.</summary>
+    /// <returns>Its index, and how many headings were known.</returns>
+    public (int Index, int Known) FindHeading(IReadOnlyList<RawRow> rows)
     {
+        var (best, known) = (0, 0);
+        for (var i = 0; i < Math.Min(rows.Count, TableReader.HeadingReach); i++)
+        {
+            var count = rows[i].Fields.Select((f, j) => f.Length > 0 && (Recognise(f.Trim()).Role is not null || IsMonth(rows[i], j))).Count(k => k);
+            if (count > known) (best, known) = (i, count);
+        }
+        return (best, known);
+    }
+
+    /// <summary>A table whose headings stand in <paramref name="heading"/>, with the rows around it.</summary>
+    /// <param name="said">Heading → role, for columns that are read otherwise than recognised; an empty role leaves the column out.</param>
+    /// <exception cref="LoadRefusedException">When the row holds no usable headings. What a person can still say is left open in the mapping.</exception>
+    public FileMapping Propose(RawRow heading, IReadOnlyList<RawRow> titles, IReadOnlyList<RawRow> sample, TableKind? kind, string? dimension, string? dateFormat = null, IReadOnlyDictionary<string, string>? said = null)
+    {
+        var headings = heading.Fields.Select(h => h.Trim()).ToList();
         CheckHeadings(headings);
-        var columns = headings.Select(Recognise).ToImmutableArray();
+        var months = headings.Where((_, i) => IsMonth(heading, i)).Count() >= FewestMonths;
+        var columns = headings.Select((h, i) => said is not null && said.TryGetValue(h, out var role) ? new ColumnMapping(h, role.Length == 0 ? null : role, "as you said")
+            : months && IsMonth(heading, i) ? new ColumnMapping(h, "month", "a month; its cells are amounts") : Recognise(h)).ToImmutableArray();
         var decided = kind ?? GuessKind(columns);
-        var mapping = new FileMapping(decided, Adapt(columns, decided), SignConvention.AsShown, null, false, dimension);
-        mapping = mapping with { Open = MissingColumn(mapping) ?? MissingDimension(mapping) };
+        var mapping = new FileMapping(decided, Adapt(columns, decided), SignConvention.AsShown, null, false, dimension) { MonthsAcross = months, Scale = ScaleOf(titles) };
+        mapping = mapping with { Open = MissingColumn(mapping, heading) ?? MissingDimension(mapping) };
         if (mapping.IsReference || mapping.Open is not null) return mapping;
         mapping = mapping with { DecimalComma = HasDecimalComma(mapping, sample), DateFormat = dateFormat ?? FindDateFormat(mapping, sample) };
-        return mapping with { Sign = FindSign(mapping, sample), Open = mapping.DateFormat is null && mapping.Has("date") ? UndecidedDates(mapping, sample) : null };
+        return mapping with
+        {
+            Sign = FindSign(mapping, sample),
+            FiscalPeriods = HasFiscalPeriods(mapping, sample),
+            Open = mapping.DateFormat is null && mapping.Has("date") ? UndecidedDates(mapping, sample) : null,
+        };
+    }
+
+    private bool IsMonth(RawRow row, int index) => row.Typed?[index] is DateOnly || HeadingWords.TryPeriod(row.Fields[index].Trim(), book.Calendar, book.CurrentPeriod?.Year ?? 2000, false, out _);
+
+    private static decimal ScaleOf(IReadOnlyList<RawRow> titles) => titles.SelectMany(t => t.Fields).Select(HeadingWords.ScaleIn).FirstOrDefault(s => s != 1m, 1m);
+
+    /// <summary>Where 2026/09 stands beside dates of March, it is year and period; the dates decide.</summary>
+    private bool HasFiscalPeriods(FileMapping mapping, IReadOnlyList<RawRow> sample)
+    {
+        var (date, period) = (mapping.IndexOf("date"), mapping.IndexOf("period"));
+        if (date < 0 || period < 0 || mapping.DateFormat is null) return false;
+        var votes = 0;
+        foreach (var row in sample.Where(r => r.Fields.Length > Math.Max(date, period)))
+        {
+            if (!DateOnly.TryParseExact(row.Fields[date].Trim(), mapping.DateFormat, CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)) continue;
+            var of = book.Calendar.PeriodOf(day);
+            bool Agrees(bool fiscal) => HeadingWords.TryPeriod(row.Fields[period].Trim(), book.Calendar, of.Year, fiscal, out var read) && read == of;
+            votes += (Agrees(true) ? 1 : 0) - (Agrees(false) ? 1 : 0);
+        }
+        return votes > 0;
     }
 
     private static void CheckHeadings(IReadOnlyList<string> headings)
@@ -41,15 +85,14 @@ public sealed class Detection(Book book)
         foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other))
             if (new[] { dimension.Code, dimension.Name, dimension.Levels[^1] }.Concat(dimension.OtherNames).Any(n => Words.Phrase(n) == phrase || Words.Phrase(n + " code") == phrase))
                 return new ColumnMapping(heading, $"dimension:{dimension.Code}", $"the book's dimension {dimension.Name}");
-        foreach (var (role, words) in Roles)
-            if (words.Any(w => Words.Phrase(w) == phrase)) return new ColumnMapping(heading, role, $"a usual heading for {role}");
+        if (HeadingWords.RoleOf(heading) is { } role) return new ColumnMapping(heading, role, role == "skip" ? "known; not needed" : $"a usual heading for {role}");
         return new ColumnMapping(heading, null, "not recognised; not used");
     }
 
     private static TableKind GuessKind(ImmutableArray<ColumnMapping> columns)
     {
         bool Has(string role) => columns.Any(c => c.Role == role);
-        if (Has("amount") || Has("debit") || Has("credit"))
+        if (Has("amount") || Has("debit") || Has("credit") || Has("month"))
             return Has("document") || Has("date") ? TableKind.Ledger : columns.Any(c => c.Role == "account" && Words.Phrase(c.Heading).StartsWith("statistic", StringComparison.Ordinal))
                 ? TableKind.Statistics : TableKind.Plan;
         if (Has("name") && Has("type")) return TableKind.Accounts;
@@ -61,6 +104,8 @@ public sealed class Detection(Book book)
     private static ImmutableArray<ColumnMapping> Adapt(ImmutableArray<ColumnMapping> columns, TableKind kind)
     {
         var own = kind switch { TableKind.Accounts => "account", TableKind.Entities => "entity", _ => null };
+        if (kind is not (TableKind.Accounts or TableKind.Entities or TableKind.Members)) columns = [.. columns.Select(c => c.Role?.StartsWith("level:", StringComparison.Ordinal) == true ? c with { Role = null, Evidence = "not needed here" } : c)];
+        else columns = [.. columns.Select(c => c.Role?.StartsWith("level:", StringComparison.Ordinal) == true ? c with { FillDown = kind == TableKind.Accounts } : c)];
         if (kind == TableKind.Members) return [.. columns.Select(c => c.Role?.StartsWith("dimension:", StringComparison.Ordinal) == true && columns.All(o => o.Role != "code") ? c with { Role = "code" } : c)];
         return own is null || columns.Any(c => c.Role == "code") ? columns : [.. columns.Select(c => c.Role == own ? c with { Role = "code" } : c)];
     }
@@ -70,29 +115,32 @@ public sealed class Detection(Book book)
     private Refusal? MissingDimension(FileMapping mapping) => mapping.Kind != TableKind.Members || (mapping.Dimension is not null && book.TryDimension(mapping.Dimension, out var known) && known.Role != DimensionRole.Account) ? null
         : Say("The file lists members, but not of which dimension.", $"Say the dimension: one of {string.Join(", ", book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account).Select(d => d.Code))}.");
 
-    private static Refusal? MissingColumn(FileMapping mapping)
+    private static Refusal? MissingColumn(FileMapping mapping, RawRow heading)
     {
         var needed = mapping.Kind switch
         {
             TableKind.Accounts => (string[][])[["code"], ["name"], ["type"]],
             TableKind.Entities or TableKind.Members => [["code"], ["name"]],
-            _ => [["account"], ["entity"], ["date", "period"], ["amount", "debit", "credit"]],
+            TableKind.Names => [["code", "account", "entity"], ["other names"]],
+            _ => mapping.MonthsAcross ? [["account"], ["entity"]] : [["account"], ["entity"], ["date", "period"], ["amount", "debit", "credit"]],
         };
         foreach (var roles in needed)
         {
             if (roles.Any(mapping.Has)) continue;
-            var words = string.Join(", ", roles.SelectMany(r => Roles[r].Take(3)).Select(w => $"“{w}”"));
+            var words = string.Join(", ", roles.SelectMany(r => HeadingWords.Roles[r].Take(3)).Select(w => $"“{w}”"));
             return Say(
-                $"The file has no column for the {string.Join(" or ", roles)}; its headings are {string.Join(", ", mapping.Columns.Take(12).Select(c => $"“{c.Heading}”"))}.",
+                $"The file has no column for the {string.Join(" or ", roles)}; its headings, on line {RowPlace.Of(heading.Number).Row}, are {string.Join(", ", mapping.Columns.Take(12).Select(c => $"“{c.Heading}”"))}.",
                 $"Rename the column to one of {words}, or say which column it is.");
         }
         return null;
     }
 
+    /// <summary>A mark before other than three last digits can only be the decimal one; three digits behind a mark say nothing.</summary>
     private static bool HasDecimalComma(FileMapping mapping, IReadOnlyList<RawRow> sample)
     {
-        var values = Values(mapping, sample, "amount").Concat(Values(mapping, sample, "debit")).Concat(Values(mapping, sample, "credit")).ToList();
-        return values.Count(v => v.Length > 2 && v[^2..].All(char.IsDigit) && v[^3] == ',') > values.Count(v => v.Contains('.') && v.LastIndexOf('.') > v.LastIndexOf(','));
+        int Marked(char mark) => sample.SelectMany(r => mapping.Columns.Select((c, i) => (c.Role, Index: i)).Where(c => c.Role is "amount" or "debit" or "credit" or "local" or "month" && c.Index < r.Fields.Length)
+            .Select(c => r.Typed?[c.Index] is decimal ? "" : r.Fields[c.Index].Trim(' ', '-', '(', ')', '+'))).Count(v => v.LastIndexOf(mark) is var at and >= 0 && at != v.Length - 4 && v.LastIndexOf(mark == ',' ? '.' : ',') < at);
+        return Marked(',') > Marked('.');
     }
 
     /// <summary>The format that fits most dates of the sample; null when day and month could be swapped in all of them, so that it has to be said.</summary>
@@ -136,12 +184,6 @@ public sealed class Detection(Book book)
         var index = mapping.IndexOf(role);
         return index < 0 ? [] : sample.Where(r => r.Fields.Length > index).Select(r => r.Fields[index].Trim()).Where(v => v.Length > 0);
     }
-
-    private static Dictionary<string, string[]> LoadRoles()
-    {
-        using var stream = typeof(Detection).Assembly.GetManifestResourceStream("loading.headings.json")!;
-        return JsonSerializer.Deserialize<Dictionary<string, Dictionary<string, string[]>>>(stream)!["roles"];
-    }
 }
 
 /// <summary>Reads amounts exactly: nothing is rounded or cut.</summary>
@@ -155,12 +197,24 @@ public static class Numbers
     {
         (value, because) = (0m, null);
         var plain = text.Trim().Replace("\u00a0", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal).Replace("'", "", StringComparison.Ordinal);
+        if (!GroupsAreOfThree(plain, decimalComma ? '.' : ',', decimalComma ? ',' : '.')) because = "is not a number";
         if (decimalComma) plain = plain.Replace(".", "", StringComparison.Ordinal).Replace(',', '.');
         const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses
             | NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands;
-        if (plain.Length == 0 || plain.Length > 40 || !decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) because = "is not a number";
+        if (because is not null || plain.Length == 0 || plain.Length > 40 || !decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) because = "is not a number";
         else if (Math.Abs(value) >= Limit) because = "has more than 14 digits before the point";
         else if (decimal.Round(value, 4) != value) because = "has more than four decimals";
         return because is null;
+    }
+
+    /// <summary>1,234,567 but not 12,34: a mark at the wrong place is a slip of the finger and no number.</summary>
+    private static bool GroupsAreOfThree(string text, char mark, char point)
+    {
+        var first = text.IndexOf(mark, StringComparison.Ordinal);
+        if (first < 0) return true;
+        var end = text.IndexOf(point, StringComparison.Ordinal);
+        var whole = (end < 0 ? text : text[..end]).Trim('(', ')', '-', '+');
+        var groups = whole.Split(mark);
+        return (end < 0 || text.IndexOf(mark, end) < 0) && groups[0].Length is >= 1 and <= 3 && groups.Skip(1).All(g => g.Length == 3);
     }
 }

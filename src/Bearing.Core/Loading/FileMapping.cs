@@ -17,6 +17,8 @@ public enum TableKind
     Entities,
     /// <summary>Members of a further dimension.</summary>
     Members,
+    /// <summary>Other names of members that the book has already.</summary>
+    Names,
 }
 
 /// <summary>How the signs of a file are meant.</summary>
@@ -31,9 +33,19 @@ public enum SignConvention
 }
 
 /// <param name="Heading">As the file has it.</param>
-/// <param name="Role">One of the roles in headings.json, <c>dimension:code</c>, or null for a column that is not used.</param>
+/// <param name="Role">One of the roles in headings.json, <c>dimension:code</c>, <c>level:n</c>, or null for a column that is not used.</param>
 /// <param name="Evidence">Why it was recognised so.</param>
-public sealed record ColumnMapping(string Heading, string? Role, string Evidence);
+public sealed record ColumnMapping(string Heading, string? Role, string Evidence)
+{
+    /// <summary>For one of several amount columns: what it says of account, entity, period or scenario, by role.</summary>
+    public ImmutableDictionary<string, string> Sets { get; init; } = ImmutableDictionary<string, string>.Empty;
+
+    /// <summary>A blank takes the value of the row above.</summary>
+    public bool FillDown { get; init; }
+}
+
+/// <summary>Where a role has a value, another role gets one: how a file is completed that lacks a column.</summary>
+public sealed record RoleRule(string When, string Is, string Role, string Value);
 
 /// <summary>The way to read one kind of file.</summary>
 /// <param name="Dimension">Code of the dimension, for members only.</param>
@@ -43,7 +55,36 @@ public sealed record ColumnMapping(string Heading, string? Role, string Evidence
 public sealed record FileMapping(
     TableKind Kind, ImmutableArray<ColumnMapping> Columns, SignConvention Sign, string? DateFormat, bool DecimalComma, string? Dimension, Refusal? Open = null)
 {
-    public bool IsReference => Kind is TableKind.Accounts or TableKind.Entities or TableKind.Members;
+    /// <summary>Name under which it is kept; empty for one that was only recognised.</summary>
+    public string Name { get; init; } = "";
+
+    /// <summary>Amounts are multiplied by this: 1,000 for a file in thousands.</summary>
+    public decimal Scale { get; init; } = 1m;
+
+    /// <summary>True when every further heading that names a month is an amount column of that month.</summary>
+    public bool MonthsAcross { get; init; }
+
+    /// <summary>True when 2026/09 means fiscal year and period and not September.</summary>
+    public bool FiscalPeriods { get; init; }
+
+    /// <summary>Fiscal year of periods written without one (P09).</summary>
+    public int? FiscalYear { get; init; }
+
+    /// <summary>Cells with these texts hold nothing.</summary>
+    public ImmutableHashSet<string> Blanks { get; init; } = ["n/a", "-", "–", "#n/a", "null"];
+
+    /// <summary>By role: texts of the file and the codes that they stand for.</summary>
+    public ImmutableDictionary<string, ImmutableDictionary<string, string>> LookUps { get; init; } = ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty;
+
+    public ImmutableArray<RoleRule> Rules { get; init; } = [];
+
+    /// <summary>Sheets of a workbook to read; empty for all that have the headings.</summary>
+    public ImmutableArray<string> Sheets { get; init; } = [];
+
+    /// <summary>Whether every document has to add up to zero; null to find out from the file.</summary>
+    public bool? Balanced { get; init; }
+
+    public bool IsReference => Kind is TableKind.Accounts or TableKind.Entities or TableKind.Members or TableKind.Names;
 
     public int IndexOf(string role)
     {
@@ -55,12 +96,31 @@ public sealed record FileMapping(
     public bool Has(string role) => IndexOf(role) >= 0;
 }
 
-/// <summary>A row of a file with its place in it; the heading is row 1.</summary>
-public readonly record struct RawRow(int Number, string[] Fields);
+/// <summary>A row of a file with its place in it.</summary>
+/// <param name="Number">Line of a text file, counted from 1; rows of workbooks carry their sheet as well (<see cref="RowPlace"/>).</param>
+/// <param name="Typed">For workbooks: a decimal or DateOnly beside each text, null for text cells. Null for text files.</param>
+public readonly record struct RawRow(int Number, string[] Fields, object?[]? Typed = null);
+
+/// <summary>Rows of workbooks are numbered below zero, so that one number tells sheet and row.</summary>
+public static class RowPlace
+{
+    private const int RowsOfSheet = 1 << 21;
+
+    /// <param name="sheet">From 0.</param>
+    /// <param name="row">From 1.</param>
+    public static int InSheet(int sheet, int row) => -((sheet * RowsOfSheet) + row);
+
+    /// <summary>Sheet is -1 for a text file.</summary>
+    public static (int Sheet, int Row) Of(int number) => number >= 0 ? (-1, number) : (-number / RowsOfSheet, -number % RowsOfSheet);
+}
 
 /// <summary>Why a row did not come in, or why a file cannot be read: what, where and what to do.</summary>
 /// <param name="Row">0 when the whole file is meant.</param>
-public sealed record Refusal(int Row, string? Column, string? Value, string Because, string Remedy);
+/// <param name="Amount">Of the row, where it could be read and is worth telling.</param>
+public sealed record Refusal(int Row, string? Column, string? Value, string Because, string Remedy, decimal? Amount = null);
+
+/// <summary>Rows that hold no data: titles, totals, notes, blank rows.</summary>
+public sealed record LeftOut(string What, long Count, ImmutableArray<int> Rows);
 
 /// <summary>A file as a whole cannot be loaded; nothing was changed.</summary>
 public sealed class LoadRefusedException(Refusal refusal) : Exception($"{refusal.Because} {refusal.Remedy}")

@@ -12,10 +12,11 @@ public sealed record TimingEvidence(Period Period, decimal Variance);
 /// <summary>A member that carries a material part of a variance.</summary>
 /// <param name="Level">Name of the level at which the member stands.</param>
 /// <param name="Variance">Profit sign.</param>
-/// <param name="Below">Where inside the member it sits, when that is concentrated.</param>
+/// <param name="Below">Where inside the member it sits, when few members carry it.</param>
+/// <param name="IsEven">Those few are all there are, and moved in proportion to their bases.</param>
 public sealed record Driver(
     RowMember Member, string Level, decimal Subject, decimal Base, decimal Variance, Slice Slice,
-    ImmutableArray<Driver> Below, TimingEvidence? Timing = null);
+    ImmutableArray<Driver> Below, bool IsEven = false, TimingEvidence? Timing = null);
 
 /// <summary>Where a variance comes from. Drivers, offsets and the rest add up to the total exactly.</summary>
 /// <param name="Cut">The level by which the total was split, in words.</param>
@@ -49,7 +50,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
     /// <summary>Inside a driver, members are named until they carry this part of it.</summary>
     private const decimal EnoughConcentration = 0.8m;
 
-    /// <summary>A split into all its members is told only when it differs at least this much from the base's own proportions.</summary>
+    /// <summary>A split into all its members is called even when it differs less than this from the base's own proportions.</summary>
     private const decimal LeastDisproportion = 0.2m;
 
     private readonly record struct Joint(ImmutableArray<int> Members, decimal Subject, decimal Base)
@@ -168,7 +169,8 @@ public sealed class DriverSearch(Book book, IFacts facts)
                     var (subject, reference) = sums.GetValueOrDefault(id);
                     sums[id] = (subject + joint.Subject, reference + joint.Base);
                 }
-                if (sums.Count == previous || (sums.Count == 1 && IsAskedFor(sums.Keys.Single(), dimension, context))) continue;
+                // That all of it has the one department which it always has says nothing; the one entity does.
+                if (sums.Count == previous || (sums.Count == 1 && dimension.Role == DimensionRole.Other) || (sums.Count == 1 && IsAskedFor(sums.Keys.Single(), dimension, context))) continue;
                 previous = sums.Count;
                 var level = dimension.Levels[depth == deepest - 1 ? dimension.Levels.Length - 1 : Math.Min(depth, dimension.Levels.Length - 1)];
                 yield return new Cut(i, dimension, depth, level, [.. sums.OrderBy(s => s.Key).Select(s => (s.Key, s.Value.Subject, s.Value.Base))]);
@@ -211,18 +213,15 @@ public sealed class DriverSearch(Book book, IFacts facts)
             if (BestCut(inside, context, driver.Variance, [cut.Dimension.Id]) is { } below)
             {
                 var leading = Leading(below, driver.Variance, context.Sign, MostBelow);
-                if (IsWorthTelling(below, leading, driver.Variance, context.Sign))
-                    driver = driver with { Below = [.. Enough(leading, driver.Variance).Select(m => ToDriver(m.Member, m.Subject, m.Base, below, context, driver.Slice))] };
+                // A spread over many is not told.
+                var even = leading.Count > 1 && leading.Count == below.Members.Count(m => m.Subject != m.Base) && Disproportion(below, driver.Variance, context.Sign) < LeastDisproportion;
+                if (leading.Sum(m => Math.Abs(m.Subject - m.Base)) >= LeastConcentration * Math.Abs(driver.Variance))
+                    driver = driver with { IsEven = even, Below = [.. (even ? leading : Enough(leading, driver.Variance)).Select(m => ToDriver(m.Member, m.Subject, m.Base, below, context, driver.Slice))] };
             }
             result.Add(driver with { Timing = await Timing(driver.Slice, driver.Variance, context, cancel) });
         }
         return result.ToImmutable();
     }
-
-    /// <summary>A spread over many is not told, nor a split into all members in the proportions that the base had anyway.</summary>
-    private static bool IsWorthTelling(Cut cut, List<(int Member, decimal Subject, decimal Base)> leading, decimal total, int sign) =>
-        leading.Sum(m => Math.Abs(m.Subject - m.Base)) >= LeastConcentration * Math.Abs(total)
-        && (leading.Count < cut.Members.Count(m => m.Subject != m.Base) || leading.Count == 1 || Disproportion(cut, total, sign) >= LeastDisproportion);
 
     /// <summary>The first members that together carry most of the total; the small ones after them add words and no knowledge.</summary>
     private static IEnumerable<(int Member, decimal Subject, decimal Base)> Enough(List<(int Member, decimal Subject, decimal Base)> leading, decimal total)

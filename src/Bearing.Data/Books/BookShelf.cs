@@ -30,6 +30,8 @@ public sealed class OpenBook : IDisposable
     /// <summary>Held by whoever changes the book: one writer at a time.</summary>
     public SemaphoreSlim Writing { get; } = new(1, 1);
 
+    public MappingFolder Mappings => new(Path.Combine(Folder, "mappings"));
+
     public string Incoming(string sha256) => Path.Combine(Folder, "incoming", sha256);
 
     /// <exception cref="ArgumentOutOfRangeException">When there is no such edition.</exception>

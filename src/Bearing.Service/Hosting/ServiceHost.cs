@@ -80,6 +80,7 @@ public static class ServiceHost
         app.MapOpenApi();
         app.MapBooks();
         app.MapLoading();
+        app.MapMappings();
         app.MapAsking();
         app.MapFallbackToFile("index.html");
         app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));

@@ -81,20 +81,21 @@ public static class LoadEndpoints
     private static async Task<LoadPreview> Preview(string book, LoadRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
     {
         var open = shelf.Get(book);
-        var (command, table) = LoadPlanner.Plan(request, await FindUpload(state, book, request.Upload, cancel), open, "preview");
+        var upload = await FindUpload(state, book, request.Upload, cancel);
+        var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(upload, "preview"), cancel);
         await open.Writing.WaitAsync(cancel);
         try
         {
-            var receipt = await Task.Run(() => new DuckWriter(open.Store, clock).Load(command, table, true, null, cancel), cancel);
-            return Describe(command, table, open, null, receipt);
+            var receipt = await Task.Run(() => new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, true, null, cancel), cancel);
+            return Describe(plan, open, null, receipt);
         }
         catch (RowsRefusedException e)
         {
-            return Describe(command, table, open, e.Message, e.Receipt);
+            return Describe(plan, open, e.Message, e.Receipt);
         }
         catch (LoadRefusedException e)
         {
-            return Describe(command, table, open, e.Message, null);
+            return Describe(plan, open, e.Message, null);
         }
         finally
         {
@@ -102,14 +103,17 @@ public static class LoadEndpoints
         }
     }
 
-    private static LoadPreview Describe(LoadCommand command, CsvTable table, OpenBook open, string? problem, LoadReceipt? receipt)
+    private static LoadPreview Describe(LoadPlan plan, OpenBook open, string? problem, LoadReceipt? receipt)
     {
-        string[] roles = command.Mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good"]
+        var (command, mapping) = (plan.Command, plan.Command.Mapping);
+        string[] roles = mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "level:1", "level:2", "level:3", "level:4"]
             : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text",
                 .. open.Store.Read().Definition.Dimensions.Where(d => d.Role == Core.Books.DimensionRole.Other).Select(d => $"dimension:{d.Code}")];
-        return new LoadPreview(command.FileName, LoadMapping.Name(command.Mapping.Kind), command.Target?.Name, table.Separator.ToString(), command.Mapping.DateFormat,
-            LoadMapping.Name(command.Mapping.Sign), [.. command.Mapping.Columns.Select(c => new ColumnMappingDto(c.Heading, c.Role, c.Evidence))], roles,
-            [.. table.Sample.Take(PreviewRows).Select(r => r.Fields)], problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt));
+        // In the order of the file, which a saved mapping need not have.
+        var columns = plan.Heading.Fields.Select(f => f.Trim()).Select(h => mapping.Columns.FirstOrDefault(c => Core.Reading.Words.Phrase(c.Heading) == Core.Reading.Words.Phrase(h)) is { } c
+            ? new ColumnMappingDto(h, c.Role, c.Evidence) : new ColumnMappingDto(h, null, mapping.MonthsAcross ? "amounts, if it names a month" : "not in the mapping; not used"));
+        return new LoadPreview(command.FileName, plan.Source.Form, LoadMapping.Name(mapping.Kind), command.Target?.Name, mapping.DateFormat,
+            LoadMapping.Name(mapping.Sign), [.. columns], roles, [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)], plan.File, problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt));
     }
 
     private static async Task<IResult> Load(string book, LoadRequest request, HttpRequest http, BookShelf shelf, LoadJobs jobs, IDbContextFactory<StateDb> state, CancellationToken cancel)
@@ -143,9 +147,12 @@ public static class LoadEndpoints
     {
         var open = shelf.Get(book);
         var record = open.Store.Loads().FirstOrDefault(l => l.Load == load) ?? throw new ProblemException(404, "No such load", $"There is no load {load}.", "List the loads for their numbers.");
-        var table = CsvTable.Open(open.Incoming(record.Sha256));
-        var found = table.Row(row) ?? throw new ProblemException(404, "No such row", $"Load {load} has no row {row}.", "Rows are numbered as the lines of the file, the heading being 1.");
-        return new SourceRowDto(load, record.File, record.Sha256, new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)), row, table.Headings, found.Fields);
+        var source = SourceFile.Open(open.Incoming(record.Sha256));
+        var (sheet, found) = source.Row(row) ?? throw new ProblemException(404, "No such row", $"Load {load} has no row {row}.", "Rows are numbered as the lines of the file, the heading being 1.");
+        var detection = new Core.Loading.Detection(open.Store.Read());
+        var heading = source.Sheets.Where(s => s.Name == sheet).SelectMany(s => s.Rows().Take(Core.Loading.TableReader.HeadingReach)).Select(r => r.Row)
+            .TakeWhile(r => Math.Abs(r.Number) < Math.Abs(row)).MaxBy(r => detection.FindHeading([r]).Known);
+        return new SourceRowDto(load, record.File, sheet, record.Sha256, new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)), RowPlace.Of(row).Row, heading.Fields ?? [], found.Fields);
     }
 
     /// <summary>State changes as server-sent events; the id is the time of the change, and the first event is the state now.</summary>

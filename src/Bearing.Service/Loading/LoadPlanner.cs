@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Text.RegularExpressions;
 using Bearing.Contracts;
 using Bearing.Core.Books;
@@ -11,62 +10,122 @@ using Bearing.Service.Hosting;
 
 namespace Bearing.Service.Loading;
 
-/// <summary>Turns a request to load into a command: recognises what was not said, and checks what was.</summary>
-internal static partial class LoadPlanner
+/// <summary>A load as it is to be made, with what a person wants to see of it before.</summary>
+/// <param name="Heading">The heading row by which the file was read.</param>
+/// <param name="FirstRows">Rows below it.</param>
+/// <param name="File">The mapping in the form in which it can be kept.</param>
+internal sealed record LoadPlan(LoadCommand Command, SourceFile Source, RawRow Heading, IReadOnlyList<RawRow> FirstRows, MappingFile File);
+
+/// <summary>Turns a request to load into a plan: by a mapping that was named, given or recognised, or else by what the file itself shows.</summary>
+internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
 {
+    private const int SampleRows = 1_000;
+    private readonly Book _book = open.Store.Read();
+
     /// <exception cref="ProblemException">422, naming the option that is wrong.</exception>
     /// <exception cref="LoadRefusedException">When the file cannot be read as a table.</exception>
-    public static (LoadCommand Command, CsvTable Table) Plan(LoadRequest request, UploadRow upload, OpenBook open, string job)
+    public LoadPlan Plan(UploadRow upload, string job)
     {
-        var book = open.Store.Read();
-        var table = CsvTable.Open(open.Incoming(upload.Sha256));
-        TableKind? kind = request.Kind is null ? null : Parse<TableKind>(request.Kind, "kind");
-        var headings = table.Headings.Select(h => Renamed(h, request.Columns)).ToList();
-        var mapping = new Detection(book).Propose(headings, table.Sample, kind, request.Dimension, request.DateFormat);
-        mapping = Corrected(mapping, request, table);
-        var target = mapping.IsReference ? null : Target(request, book);
-        if (mapping.Kind == TableKind.Plan && target!.Kind == ScenarioKind.Actual)
+        var source = SourceFile.Open(open.Incoming(upload.Sha256));
+        var heads = source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach)).ToList();
+        if (heads.All(h => h.Count == 0)) throw LoadRefusedException.File("The file is empty.", "Export it again with its heading row and its rows.");
+        var saved = Saved(heads);
+        var (mapping, heading, rows) = saved is not null ? ByMapping(saved, heads) : ByDetection(heads);
+        var scenario = Scenario(saved);
+        if (mapping.Kind == TableKind.Plan && (scenario is null || scenario.Code == Book.ActualCode))
             mapping = mapping with { Open = mapping.Open ?? new Refusal(0, null, null, "The file holds plan amounts, but not for which scenario.", "Say the scenario, for example budget-2027, and whether it is a budget or a forecast.") };
-        return (new LoadCommand(job, upload.FileName, upload.Sha256, mapping, target, Parse<LoadMode>(request.Mode, "mode")), table);
+        var command = new LoadCommand(job, upload.FileName, upload.Sha256, mapping, mapping.IsReference ? null : Target(scenario), Parse<LoadMode>(request.Mode, "mode"))
+        {
+            Targets = Targets(mapping, saved),
+        };
+        return new LoadPlan(command, source, heading, rows, MappingForm.ToFile(mapping, scenario, saved?.Scenarios));
     }
 
-    /// <summary>A column that is to play another role is recognised under the role's own word.</summary>
-    private static string Renamed(string heading, IReadOnlyDictionary<string, string>? columns)
+    public static T Parse<T>(string text, string where) where T : struct, Enum =>
+        text.Length > 0 && Enum.TryParse<T>(text.Replace("-", "", StringComparison.Ordinal), true, out var value) && !char.IsDigit(text[0]) ? value
+        : throw new ProblemException(422, "An option is not known", $"{where}: “{text}” is not known.", $"Use one of {string.Join(", ", Enum.GetValues<T>().Select(v => LoadMapping.Name(v)))}.");
+
+    /// <summary>The mapping that was given or named, or the one whose headings the file has; of several the one with most columns.</summary>
+    private MappingFile? Saved(List<List<RawRow>> heads)
     {
-        if (columns is null || !columns.TryGetValue(heading, out var role)) return heading;
-        return role.Length == 0 ? $"not used: {heading}" : role.StartsWith("dimension:", StringComparison.Ordinal) ? role[10..] : role;
+        if (request.Given is not null) return request.Given;
+        if (request.Mapping is not null) return MappingForm.Read(open, request.Mapping);
+        if (request.Columns is not null) return null;
+        return open.Mappings.Names().Select(n => MappingForm.Read(open, n)).Where(m => request.Kind is null || m.Kind == request.Kind)
+            .OrderByDescending(m => m.Columns.Count).FirstOrDefault(m => Find(MappingForm.ToCore(m), heads) is not null);
     }
 
-    private static FileMapping Corrected(FileMapping mapping, LoadRequest request, CsvTable table)
+    private (FileMapping, RawRow, IReadOnlyList<RawRow>) ByMapping(MappingFile file, List<List<RawRow>> heads)
     {
-        var columns = mapping.Columns.Select((c, i) => c.Heading == table.Headings[i] ? c : c with { Heading = table.Headings[i], Evidence = "as you said" });
-        mapping = mapping with { Columns = [.. columns] };
+        var mapping = MappingForm.ToCore(file);
+        if (Find(mapping, heads) is { } found) return (Corrected(mapping), found.Heading, found.Below);
+        // The nearest heading row tells what is missing.
+        var head = heads.MaxBy(h => new Detection(_book).FindHeading(h).Known)!;
+        var heading = head[new Detection(_book).FindHeading(head).Index];
+        var missing = mapping.Columns.Where(c => c.Role is not (null or "skip") && !heading.Fields.Any(f => Core.Reading.Words.Phrase(f) == Core.Reading.Words.Phrase(c.Heading))).ToList();
+        throw new LoadRefusedException(new Refusal(heading.Number, null, null,
+            $"The headings on line {RowPlace.Of(heading.Number).Row} lack {string.Join(", ", missing.Select(c => $"“{c.Heading}” ({c.Role})"))}, which the mapping {file.Name} needs.",
+            "Check that this is the right file for the mapping, or load it without one."));
+    }
+
+    private (FileMapping, RawRow, IReadOnlyList<RawRow>) ByDetection(List<List<RawRow>> heads)
+    {
+        var detection = new Detection(_book);
+        var head = heads.Where(h => h.Count > 0).MaxBy(h => detection.FindHeading(h).Known)!;
+        var (at, _) = detection.FindHeading(head);
+        if (head.Count == at + 1) throw LoadRefusedException.File("The file has a heading row and no rows below it: nothing to load.", "Check the filter of the export; it may have matched nothing.");
+        TableKind? kind = request.Kind is null ? null : Parse<TableKind>(request.Kind, "kind");
+        var mapping = detection.Propose(head[at], head[..at], head[(at + 1)..], kind, request.Dimension, request.DateFormat, request.Columns);
+        return (Corrected(mapping), head[at], head[(at + 1)..]);
+    }
+
+    private (RawRow Heading, IReadOnlyList<RawRow> Below)? Find(FileMapping mapping, List<List<RawRow>> heads)
+    {
+        foreach (var head in heads)
+            for (var i = 0; i < Math.Min(head.Count, TableReader.HeadingReach); i++)
+                if (Layout.Find(mapping, head[i], _book.Calendar) is not null) return (head[i], head[(i + 1)..]);
+        return null;
+    }
+
+    private FileMapping Corrected(FileMapping mapping)
+    {
         if (request.Sign is not null) mapping = mapping with { Sign = Parse<SignConvention>(request.Sign, "sign") };
-        return mapping;
+        if (request.DateFormat is not null) mapping = mapping with { DateFormat = request.DateFormat };
+        return request.Dimension is not null ? mapping with { Dimension = request.Dimension } : mapping;
     }
 
-    private static LoadTarget Target(LoadRequest request, Book book)
+    /// <summary>What the request says goes before what the mapping says.</summary>
+    private MappingScenario? Scenario(MappingFile? saved)
     {
-        var code = request.Scenario ?? Book.ActualCode;
+        if (request.Scenario is null) return saved?.Scenario;
+        return saved?.Scenario is { } known && known.Code == request.Scenario ? known with { Version = request.Version ?? known.Version, CutOff = request.CutOff ?? known.CutOff }
+            : new MappingScenario(request.Scenario, request.ScenarioName, request.ScenarioKind, request.Version, request.CutOff);
+    }
+
+    private Dictionary<string, LoadTarget> Targets(FileMapping mapping, MappingFile? saved)
+    {
+        var codes = mapping.Columns.Select(c => c.Sets.GetValueOrDefault("scenario")).OfType<string>().Distinct();
+        return codes.ToDictionary(c => c, c => Target(saved?.Scenarios?.GetValueOrDefault(c) ?? new MappingScenario(c)));
+    }
+
+    private LoadTarget Target(MappingScenario? scenario)
+    {
+        var code = scenario?.Code ?? Book.ActualCode;
         if (!CodePattern().IsMatch(code) || code.StartsWith("prior", StringComparison.Ordinal))
             throw new ProblemException(422, "The scenario is not usable", $"“{code}” cannot be a scenario code.", "Use lower-case letters, digits and dashes, for example budget-2027.");
-        var version = request.Version ?? "v1";
+        var version = scenario?.Version ?? "v1";
         if (!CodePattern().IsMatch(version)) throw new ProblemException(422, "The version is not usable", $"“{version}” cannot be a version code.", "Use lower-case letters, digits and dashes, for example v2.");
-        Period? cutOff = request.CutOff is null ? null : Period.TryParse(request.CutOff, out var p) ? p
-            : throw new ProblemException(422, "The cut-off is not a period", $"“{request.CutOff}” is not a period.", "Write it as 2026-P06 (fiscal year and period).");
-        if (book.Scenario(code) is { } known) return new LoadTarget(known.Code, known.Name, known.Kind, request.Version ?? known.Current.Code, cutOff ?? known.Current.CutOff);
+        Period? cutOff = scenario?.CutOff is null ? null : Period.TryParse(scenario.CutOff, out var p) ? p
+            : throw new ProblemException(422, "The cut-off is not a period", $"“{scenario.CutOff}” is not a period.", "Write it as 2026-P06 (fiscal year and period).");
+        if (_book.Scenario(code) is { } known) return new LoadTarget(known.Code, known.Name, known.Kind, scenario?.Version ?? known.Current.Code, cutOff ?? known.Current.CutOff);
         if (code == Book.ActualCode) return new LoadTarget(code, "Actual", ScenarioKind.Actual, version, null);
-        var kind = request.ScenarioKind is null ? code.StartsWith("forecast", StringComparison.Ordinal) ? ScenarioKind.Forecast : ScenarioKind.Budget
-            : Parse<ScenarioKind>(request.ScenarioKind, "scenarioKind");
-        return new LoadTarget(code, string.IsNullOrWhiteSpace(request.ScenarioName) ? Title(code) : request.ScenarioName.Trim(), kind, version, cutOff);
+        var kind = scenario!.Kind is null ? code.StartsWith("forecast", StringComparison.Ordinal) ? ScenarioKind.Forecast : ScenarioKind.Budget
+            : Parse<ScenarioKind>(scenario.Kind, "scenarioKind");
+        return new LoadTarget(code, string.IsNullOrWhiteSpace(scenario.Name) ? Title(code) : scenario.Name.Trim(), kind, version, cutOff);
     }
 
     /// <summary>"budget-2027" → "Budget 2027".</summary>
     private static string Title(string code) => char.ToUpperInvariant(code[0]) + code[1..].Replace('-', ' ');
-
-    private static T Parse<T>(string text, string where) where T : struct, Enum =>
-        Enum.TryParse<T>(text.Replace("-", "", StringComparison.Ordinal), true, out var value) && !char.IsDigit(text[0]) ? value
-        : throw new ProblemException(422, "An option is not known", $"{where}: “{text}” is not known.", $"Use one of {string.Join(", ", Enum.GetValues<T>().Select(v => LoadMapping.Name(v)))}.");
 
     [GeneratedRegex("^[a-z][a-z0-9-]{0,39}$")]
     private static partial Regex CodePattern();

@@ -17,17 +17,18 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
     /// <param name="progress">Gets rows read and the part of the file read so far (0–1).</param>
     /// <exception cref="RowsRefusedException">When any row was refused; nothing landed.</exception>
     /// <exception cref="LoadRefusedException">When the file as a whole cannot come in; nothing landed.</exception>
-    public LoadReceipt Load(LoadCommand command, CsvTable table, bool dry, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    public LoadReceipt Load(LoadCommand command, SourceFile source, bool dry, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         if (command.Mapping.Open is { } open) throw new LoadRefusedException(open);
         var receipt = Change(dry, (connection, edition) =>
         {
             var before = DuckBook.Read(connection, edition - 1);
+            if (command.Mode == LoadMode.Add && !command.Mapping.IsReference) RefuseSameContent(connection, command);
             var load = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(load), 0) + 1 FROM loads");
             var nextMember = DuckStore.Scalar<int>(connection, $"SELECT greatest(coalesce(max(member), 0) + 1, {Member.FirstOwnId}) FROM members");
             var result = command.Mapping.IsReference
-                ? LoadMembers(connection, before, command, table, load, edition, nextMember)
-                : new FactLoad(connection, before, command, load, edition).Run(table, nextMember, progress, cancel);
+                ? LoadMembers(connection, before, command, source, load, edition, nextMember)
+                : new FactLoad(connection, before, command, load, edition).Run(source, nextMember, progress, cancel);
             var version = command.Target is null ? (int?)null : VersionId(connection, command.Target);
             var kept = string.Join(',', result.Kept);
             DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10)", load, edition, clock.GetUtcNow().UtcDateTime,
@@ -69,6 +70,12 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL
             FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member AND n.until_edition IS NULL)
             """);
+        // A load that gave other names to the definition's lines gives way to the definition before it.
+        DuckStore.Execute(connection,
+            $"""
+            INSERT INTO definitions SELECT {edition}, json FROM definitions WHERE from_edition < {made}
+              AND (SELECT max(from_edition) FROM definitions) = {made} ORDER BY from_edition DESC LIMIT 1
+            """);
         return (edition, $"load {load} taken back");
     });
 
@@ -78,9 +85,12 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         var now = DuckBook.Read(connection, edition - 1).Definition;
         var same = now.Id == definition.Id && now.Dimensions.Select(d => (d.Id, d.Code, d.Role)).SequenceEqual(definition.Dimensions.Select(d => (d.Id, d.Code, d.Role)));
         if (!same) throw LoadRefusedException.File("The id and the dimensions of a book cannot change once it is made.", "Make a new book for other dimensions.");
-        DuckStore.Execute(connection, $"INSERT INTO definitions VALUES ({edition}, $1)", JsonSerializer.Serialize(definition with { Scenarios = [] }, DuckBook.Json));
+        SaveDefinition(connection, definition, edition);
         return (edition, "definition changed");
     });
+
+    private static void SaveDefinition(DuckDBConnection connection, BookDefinition definition, int edition) =>
+        DuckStore.Execute(connection, $"INSERT INTO definitions VALUES ({edition}, $1)", JsonSerializer.Serialize(definition with { Scenarios = [] }, DuckBook.Json));
 
     internal static int VersionId(DuckDBConnection connection, LoadTarget target)
     {
@@ -112,13 +122,23 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         }
     }
 
-    private static (LoadReceipt Receipt, ImmutableArray<int> Kept) LoadMembers(DuckDBConnection connection, Book before, LoadCommand command, CsvTable table, int load, int edition, int nextMember)
+    private static (LoadReceipt Receipt, ImmutableArray<int> Kept) LoadMembers(DuckDBConnection connection, Book before, LoadCommand command, SourceFile source, int load, int edition, int nextMember)
     {
         var refusals = new RefusalLog();
-        var read = 0L;
-        var members = new MemberMapper(before, command.Mapping, nextMember).Map(table.Rows().Select(r => { read++; return r.Row; }), refusals);
-        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, read, members.Count, refusals.Count, refusals.Causes, [], [], 0, [], []);
+        var table = new TableReader(command.Mapping, before.Calendar);
+        var rows = new List<RawRow>();
+        Layout? layout = null;
+        foreach (var sheet in source.Sheets.Where(s => command.Mapping.Sheets.IsEmpty || command.Mapping.Sheets.Contains(s.Name)))
+        {
+            rows.AddRange(table.Data(sheet.Rows().Select(r => r.Row)));
+            layout ??= table.Layout;
+        }
+        if (layout is null || rows.Count == 0) throw LoadRefusedException.File("There are no rows below the headings: nothing to load.", "Check the filter of the export; it may have matched nothing.");
+        var mapper = new MemberMapper(before, command.Mapping, layout, nextMember);
+        var members = mapper.Map(rows, refusals);
+        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, table.DataRows, table.DataRows - refusals.Count, refusals.Count, refusals.Causes, [], [], 0, [], []) { LeftOut = table.LeftOut };
         if (refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
+        if (mapper.Definition != before.Definition) SaveDefinition(connection, mapper.Definition, edition);
         var known = before.Members.ToDictionary(m => m.Id);
         var changed = members.Where(m => !known.TryGetValue(m.Id, out var old) || !Same(old, m)).ToList();
         foreach (var member in changed)
@@ -128,6 +148,15 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         }
         var added = changed.Count(m => !known.ContainsKey(m.Id));
         return (receipt with { Supersedes = [$"{added:N0} members are new, {changed.Count - added:N0} changed, {members.Count - changed.Count:N0} as before"] }, []);
+    }
+
+    private static void RefuseSameContent(DuckDBConnection connection, LoadCommand command)
+    {
+        var same = DuckStore.Rows(connection, "SELECT load, file, made_at FROM loads WHERE sha256 = $1 AND kind = $2 AND undone_in IS NULL ORDER BY load", r => (Load: r.GetInt32(0), File: r.GetString(1), At: r.GetDateTime(2)),
+            command.Sha256, command.Mapping.Kind.ToString());
+        if (same.Count > 0)
+            throw LoadRefusedException.File(FormattableString.Invariant($"This content is already loaded: it came in as load {same[0].Load}, {same[0].File}, on {same[0].At:yyyy-MM-dd}."),
+                "Nothing was changed. Load another file, take that load back first, or load with “replace”.");
     }
 
     internal static void Insert(DuckDBConnection connection, Member member, int edition) => DuckStore.Execute(connection,

@@ -10,69 +10,115 @@ namespace Bearing.Data.Facts.Duck;
 internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCommand command, int load, int edition)
 {
     private const int ReportEvery = 2_000;
-    private readonly Dictionary<(int Period, int Entity), int> _parts = [];
-    private readonly int _version = DuckWriter.VersionId(connection, command.Target!);
+    private const int MostDocumentsTold = 20;
+    private readonly Dictionary<(int Version, int Period, int Entity), int> _parts = [];
+    private readonly Dictionary<string, int> _versions = [];
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
+    private readonly TableReader _table = new(command.Mapping, before.Calendar);
+    private readonly RefusalLog _refusals = new();
     private int _nextPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
 
-    public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(CsvTable table, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(SourceFile source, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        var mapper = new RowMapper(before, command.Mapping, nextMember);
-        var refusals = new RefusalLog();
-        var read = Append(table, mapper, refusals, progress, cancel);
-        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, read, read - refusals.Count, refusals.Count,
-            refusals.Causes, Totals(), Entities(), 0, [], [.. NewMembers(mapper)]);
-        if (refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
+        if (Append(source, nextMember, progress, cancel) is not { } mapper) throw Nothing(source);
+        if (_refusals.Count == 0) RefuseUnbalanced();
+        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, _table.DataRows, _table.DataRows - _refusals.Count, _refusals.Count,
+            _refusals.Causes, Totals(), Entities(), 0, [], [.. NewMembers(mapper)])
+        { LeftOut = _table.LeftOut, Totals = TotalsText() };
+        if (_refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
         RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
         foreach (var member in mapper.NewMembers)
             DuckWriter.Insert(connection, new Member(member.Id, member.DimensionId, member.Code, member.Code, null, member.Id, []), edition);
-        foreach (var ((period, entity), part) in _parts)
+        foreach (var ((version, period, entity), part) in _parts)
         {
-            DuckStore.Execute(connection, $"INSERT INTO parts VALUES ({part}, {load}, $1, {_version}, {period}, {entity})", command.Mapping.Kind.ToString());
+            DuckStore.Execute(connection, $"INSERT INTO parts VALUES ({part}, {load}, $1, {version}, {period}, {entity})", command.Mapping.Kind.ToString());
             DuckStore.Execute(connection, $"INSERT INTO part_spans VALUES ({part}, {edition}, NULL, NULL)");
         }
         return (receipt with { Cells = RollUp(), Supersedes = supersedes }, mapper.KeptDimensions);
     }
 
-    private long Append(CsvTable table, RowMapper mapper, RefusalLog refusals, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    /// <summary>Null when no sheet has the headings and a row below them.</summary>
+    private RowMapper? Append(SourceFile source, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        var read = 0L;
-        using (var appender = connection.CreateAppender("lines"))
+        RowMapper? mapper = null;
+        var facts = new List<FactRow>();
+        using var appender = connection.CreateAppender("lines");
+        var sheets = source.Sheets.Where(s => command.Mapping.Sheets.IsEmpty || command.Mapping.Sheets.Contains(s.Name)).ToList();
+        for (var i = 0; i < sheets.Count; i++)
         {
-            foreach (var (raw, bytes) in table.Rows())
+            Layout? layout = null;
+            var part = 0d;
+            foreach (var raw in _table.Data(sheets[i].Rows().Select(r => { part = r.Part; return r.Row; })))
             {
-                if (++read % ReportEvery == 0)
+                if (layout is null) (mapper ??= new RowMapper(before, command.Mapping, _table.Layout!, nextMember)).Use(layout = _table.Layout!);
+                if (_table.DataRows % ReportEvery == 0)
                 {
                     cancel.ThrowIfCancellationRequested();
-                    progress?.Report((read, (double)bytes / table.Length));
+                    progress?.Report((_table.DataRows, (i + part) / sheets.Count));
                 }
-                if (mapper.TryMap(raw, out var row, out var refusal))
-                {
-                    if (refusals.Count == 0) Append(appender, row);
-                }
-                else
-                {
-                    refusals.Add(refusal!);
-                }
+                facts.Clear();
+                if (mapper!.Map(raw, facts) is { } refusal) _refusals.Add(refusal);
+                else if (_refusals.Count == 0) foreach (var fact in facts) Append(appender, fact);
             }
         }
-        progress?.Report((read, 1));
-        return read;
+        progress?.Report((_table.DataRows, 1));
+        return mapper;
+    }
+
+    private LoadRefusedException Nothing(SourceFile source) => _table.Layout is not null
+        ? LoadRefusedException.File("There are no rows below the headings: nothing to load.", "Check the filter of the export; it may have matched nothing.")
+        : LoadRefusedException.File($"No {(source.Sheets.Count > 1 ? "sheet" : "row")} has the headings of this mapping ({string.Join(", ", command.Mapping.Columns.Where(c => c.Role is not (null or "skip" or "month")).Select(c => $"“{c.Heading}”"))}).",
+            "Say which columns play these parts, or use the mapping of this kind of file.");
+
+    private string? TotalsText()
+    {
+        if (_table.Totals.Agreeing == 0 && _table.Totals.Differing.Count == 0) return null;
+        var differing = _table.Totals.Differing.Count == 0 ? "" : $"; {_table.Totals.Differing.Count} do not, first “{_table.Totals.Differing[0].Text}” on line {RowPlace.Of(_table.Totals.Differing[0].Row).Row}";
+        return $"{_table.Totals.Agreeing:N0} of the file's own totals agree with its rows{differing}.";
     }
 
     private void Append(DuckDBAppender appender, FactRow row)
     {
-        var line = appender.CreateRow().AppendValue(PartOf(row.Period.Ordinal, row.Members[_entity])).AppendValue(_version).AppendValue(load)
+        var version = VersionOf(row.Scenario);
+        var line = appender.CreateRow().AppendValue(PartOf(version, row.Period.Ordinal, row.Members[_entity])).AppendValue(version).AppendValue(load)
             .AppendValue(row.Row).AppendValue(row.Period.Ordinal).AppendValue(row.Document).AppendValue(row.LineNumber).AppendValue(row.Date);
         foreach (var member in row.Members) line = line.AppendValue(member);
         line.AppendValue(row.Amount).AppendValue(row.Local).AppendValue(row.Currency).AppendValue(row.Text).EndRow();
     }
 
-    private int PartOf(int period, int entity)
+    /// <summary>Columns of one file may belong to several scenarios.</summary>
+    private int VersionOf(string scenario)
     {
-        if (!_parts.TryGetValue((period, entity), out var part)) _parts[(period, entity)] = part = _nextPart++;
+        if (_versions.TryGetValue(scenario, out var version)) return version;
+        var target = scenario.Length == 0 ? command.Target! : command.Targets.GetValueOrDefault(scenario)
+            ?? throw LoadRefusedException.File($"A column belongs to the scenario “{scenario}”, which neither the book nor the mapping describes.", "Add it to the scenarios of the mapping, with its name and kind.");
+        return _versions[scenario] = DuckWriter.VersionId(connection, target);
+    }
+
+    private int PartOf(int version, int period, int entity)
+    {
+        if (!_parts.TryGetValue((version, period, entity), out var part)) _parts[(version, period, entity)] = part = _nextPart++;
         return part;
+    }
+
+    /// <summary>
+    /// Documents have to add up to zero, where the file is one of whole journals: the mapping says so, or most of its documents do.
+    /// </summary>
+    private void RefuseUnbalanced()
+    {
+        if (command.Mapping.Kind != TableKind.Ledger || command.Mapping.Balanced == false) return;
+        var (documents, off) = DuckStore.Rows(connection,
+            $"SELECT count(*), count(*) FILTER (net <> 0) FROM (SELECT sum(amount) AS net FROM lines WHERE load = {load} AND document <> '' GROUP BY document) ORDER BY 1",
+            r => (r.GetInt64(0), r.GetInt64(1)))[0];
+        if (off == 0 || (command.Mapping.Balanced is null && off * 2 >= documents)) return;
+        foreach (var (row, document, net) in DuckStore.Rows(connection,
+            $"""
+            SELECT l.row, l.document, d.net FROM lines l JOIN (SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first FROM lines WHERE load = {load} AND document <> ''
+              GROUP BY document HAVING sum(amount) <> 0 ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.load = {load} ORDER BY d.first, l.row
+            """, r => (r.GetInt32(0), r.GetString(1), r.GetDecimal(2))))
+            _refusals.Add(new Refusal(row, null, document, FormattableString.Invariant($"Document {document} does not balance: its {(net < 0 ? "debits exceed its credits" : "credits exceed its debits")} by {Math.Abs(net):0.00}."),
+                "Correct the document in the source, or say in the mapping that documents need not balance."));
     }
 
     private long RollUp()
@@ -85,9 +131,10 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
 
     private ImmutableArray<PeriodTotal> Totals()
     {
+        if (command.Mapping.Kind == TableKind.Statistics) return QuantityTotals();
         // Statistics have units of their own; only money can be added.
         var statistics = before.MembersOf(before.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic).Select(m => m.Id).Append(0);
-        var money = command.Mapping.Kind == TableKind.Statistics ? "true" : $"{DuckSchema.Column(before.Accounts)} NOT IN ({string.Join(',', statistics)})";
+        var money = $"{DuckSchema.Column(before.Accounts)} NOT IN ({string.Join(',', statistics)})";
         return [.. DuckStore.Rows(connection,
             $"""
             SELECT period, count(*), CAST(coalesce(sum(-amount) FILTER (amount < 0 AND {money}), 0) AS DECIMAL(38,4)),
@@ -97,6 +144,13 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             r => (Period: Period.FromOrdinal(r.GetInt32(0)), Lines: r.GetInt64(1), Debit: r.GetDecimal(2), Credit: r.GetDecimal(3), Net: r.GetDecimal(4)))
             .Select(t => new PeriodTotal(t.Period.ToString(), before.Calendar.NameOf(t.Period), t.Lines, t.Debit, t.Credit, t.Net))];
     }
+
+    /// <summary>Quantities of different kinds do not add: each statistic of each scenario has its own total, over all periods.</summary>
+    private ImmutableArray<PeriodTotal> QuantityTotals() => [.. DuckStore.Rows(connection,
+        $"""
+        SELECT v.name, l.{DuckSchema.Column(before.Accounts)}, count(*), CAST(sum(amount) AS DECIMAL(38,4)) FROM lines l JOIN versions v USING (version)
+        WHERE load = {load} GROUP BY ALL ORDER BY 2, 1
+        """, r => new PeriodTotal("", $"{before.Label(r.GetInt32(1)).Name}, {r.GetString(0)}", r.GetInt64(2), 0m, 0m, r.GetDecimal(3)))];
 
     private ImmutableArray<string> Entities() => [.. _parts.Keys.Select(k => k.Entity).Distinct().Select(id => before.Label(id).Name).Order(StringComparer.Ordinal)];
 
@@ -117,7 +171,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     /// <summary>Documents already loaded, and rows without documents for a scope already loaded, are refused.</summary>
     private ImmutableArray<string> RefuseWhatIsThere()
     {
-        var active = $"part IN {DuckSchema.ActiveParts(edition - 1)} AND version = {_version}";
+        var active = $"part IN {DuckSchema.ActiveParts(edition - 1)} AND version IN ({string.Join(',', _versions.Values)})";
         var documents = DuckStore.Rows(connection,
             $"""
             SELECT count(DISTINCT n.document), min(n.document), min(o.load) FROM (SELECT DISTINCT document, {EntityColumn} FROM lines WHERE load = {load} AND document <> '') n
@@ -139,7 +193,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         DuckStore.Execute(connection,
             $"""
             UPDATE part_spans SET until_edition = {edition}, ended_by = {load} WHERE until_edition IS NULL AND part IN
-              (SELECT p.part FROM parts p JOIN ({ScopeValues}) s ON p.period = s.period AND p.entity = s.entity WHERE p.version = {_version} AND p.kind = $1 AND p.load <> {load})
+              (SELECT p.part FROM parts p JOIN ({ScopeValues}) s ON p.period = s.period AND p.entity = s.entity AND p.version = s.version WHERE p.kind = $1 AND p.load <> {load})
             """, command.Mapping.Kind.ToString());
         return [.. scopes.GroupBy(s => s.Load).Select(g => $"load {g.Key}: {g.Count():N0} entity-months, {g.First().Name} {g.First().Period} first")];
     }
@@ -147,11 +201,11 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private List<(int Load, string Name, string Period)> Overlap(string condition) => DuckStore.Rows(connection,
         $"""
         SELECT p.load, p.entity, p.period FROM parts p JOIN ({ScopeValues}) s ON p.period = s.period AND p.entity = s.entity
-        WHERE p.version = {_version} AND p.kind = $1 AND p.part IN {DuckSchema.ActiveParts(edition - 1)} {condition} ORDER BY p.load, p.period, p.entity
+          AND p.version = s.version WHERE p.kind = $1 AND p.part IN {DuckSchema.ActiveParts(edition - 1)} {condition} ORDER BY p.load, p.period, p.entity
         """,
         r => (r.GetInt32(0), before.Label(r.GetInt32(1)).Name, before.Calendar.NameOf(Period.FromOrdinal(r.GetInt32(2)))), command.Mapping.Kind.ToString());
 
-    private string ScopeValues => $"SELECT * FROM (VALUES {string.Join(", ", _parts.Keys.Select(k => $"({k.Period}, {k.Entity})"))}) AS scope(period, entity)";
+    private string ScopeValues => $"SELECT * FROM (VALUES {string.Join(", ", _parts.Keys.Select(k => $"({k.Version}, {k.Period}, {k.Entity})"))}) AS scope(version, period, entity)";
 
     private string EntityColumn => DuckSchema.Column(before.Entities);
 }

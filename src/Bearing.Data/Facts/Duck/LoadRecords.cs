@@ -18,10 +18,15 @@ public enum LoadMode
 public sealed record LoadTarget(string Scenario, string Name, ScenarioKind Kind, string Version, Period? CutOff);
 
 /// <param name="Target">Null for reference data.</param>
-public sealed record LoadCommand(string Job, string FileName, string Sha256, FileMapping Mapping, LoadTarget? Target, LoadMode Mode);
+public sealed record LoadCommand(string Job, string FileName, string Sha256, FileMapping Mapping, LoadTarget? Target, LoadMode Mode)
+{
+    /// <summary>By scenario code: where amount columns go that name a scenario of their own.</summary>
+    public IReadOnlyDictionary<string, LoadTarget> Targets { get; init; } = ImmutableDictionary<string, LoadTarget>.Empty;
+}
 
-/// <summary>Control totals of one period, to hold against the source.</summary>
-/// <param name="Net">Credit-positive sum of money; statistics are left out.</param>
+/// <summary>Control totals of one period, to hold against the source; for a file of statistics, of one statistic.</summary>
+/// <param name="Period">Empty for statistics.</param>
+/// <param name="Net">Credit-positive sum of money, or the sum of a statistic.</param>
 public sealed record PeriodTotal(string Period, string Name, long Lines, decimal Debit, decimal Credit, decimal Net);
 
 /// <summary>What a load did, or would do.</summary>
@@ -33,7 +38,14 @@ public sealed record PeriodTotal(string Period, string Name, long Lines, decimal
 public sealed record LoadReceipt(
     int Load, int Edition, string File, TableKind Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows,
     ImmutableArray<RefusedRows> Refused, ImmutableArray<PeriodTotal> Periods, ImmutableArray<string> Entities, long Cells,
-    ImmutableArray<string> Supersedes, ImmutableArray<string> NewMembers);
+    ImmutableArray<string> Supersedes, ImmutableArray<string> NewMembers)
+{
+    /// <summary>Rows that hold no data, by what they are.</summary>
+    public ImmutableArray<LeftOut> LeftOut { get; init; } = [];
+
+    /// <summary>How the file's own totals compare with its rows, in words; null where it has none.</summary>
+    public string? Totals { get; init; }
+}
 
 /// <summary>A load as the book keeps it.</summary>
 /// <param name="UndoneIn">Edition that took it back, or null while it counts.</param>

@@ -1,0 +1,79 @@
+using System.Collections.Frozen;
+using System.Globalization;
+using System.Text.Json;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+
+namespace Bearing.Core.Loading;
+
+/// <summary>The words that tables are headed and closed with, and the ways in which periods are written. All of it is data in headings.json.</summary>
+public static class HeadingWords
+{
+    private sealed record WordFile(Dictionary<string, string[]> Roles, string[][] Months, string[] Totals, Dictionary<string, decimal> Scales);
+
+    private static readonly WordFile File = Load();
+    private static readonly FrozenDictionary<string, int> Months = File.Months.SelectMany((names, i) => names.Select(n => (n, i + 1))).ToFrozenDictionary(m => m.n, m => m.Item2);
+    private static readonly FrozenSet<string> Totals = File.Totals.ToFrozenSet();
+
+    /// <summary>Role → the headings that usually stand over it.</summary>
+    public static IReadOnlyDictionary<string, string[]> Roles => File.Roles;
+
+    /// <summary>The role that a heading usually has, or null.</summary>
+    public static string? RoleOf(string heading)
+    {
+        var phrase = Words.Phrase(heading);
+        foreach (var (role, words) in File.Roles)
+            if (words.Any(w => Words.Phrase(w) == phrase)) return role;
+        return null;
+    }
+
+    /// <summary>Whether a text closes a table or a block of it: "Total costs", "Sum of 12 lines", "Coast, result".</summary>
+    public static bool IsTotal(string text) => text.Length < 120 && Words.Tokens(text).Any(t => Totals.Contains(t.Stem));
+
+    /// <summary>1,000 where a title says "thousand EUR"; 1 otherwise.</summary>
+    public static decimal ScaleIn(string title) => title.Length > 200 ? 1m
+        : Words.Tokens(title).Select(t => File.Scales.GetValueOrDefault(t.Stem, 1m)).FirstOrDefault(s => s != 1m, 1m);
+
+    /// <summary>
+    /// Reads 2026-P09 · P09 · 2026/09 · 09/2026 · 2026-09 · 202609 · Jul 2025 · Jul 25 · July 2025 · a date.
+    /// </summary>
+    /// <param name="year">Fiscal year of a period written without one.</param>
+    /// <param name="fiscal">Whether 2026/09 is fiscal year and period.</param>
+    public static bool TryPeriod(string text, FiscalCalendar calendar, int? year, bool fiscal, out Period period)
+    {
+        if (Period.TryParse(text, out period)) return true;
+        if (text.Length is 2 or 3 && text[0] is 'P' or 'p' && int.TryParse(text.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var only) && only is >= 1 and <= 12 && year is { } of)
+        {
+            period = new Period(of, only);
+            return true;
+        }
+        if (DateOnly.TryParseExact(text, ["yyyy-MM-dd", "dd.MM.yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var day))
+        {
+            period = calendar.PeriodOf(day);
+            return true;
+        }
+        if (!TryYearAndNumber(text, out var y, out var n)) return false;
+        period = fiscal && char.IsDigit(text[0]) ? new Period(y, n) : calendar.PeriodOfMonth(y, n);
+        return true;
+    }
+
+    private static bool TryYearAndNumber(string text, out int year, out int number)
+    {
+        (year, number) = (0, 0);
+        var parts = text.Split((char[])['/', '-', ' ', '.', '\''], StringSplitOptions.RemoveEmptyEntries);
+        if (parts is [{ Length: 6 } whole] && int.TryParse(whole, NumberStyles.None, CultureInfo.InvariantCulture, out var both)) (year, number) = (both / 100, both % 100);
+        else if (parts is [{ Length: 4 } first, { Length: <= 2 } second] && Digits(first, out year) && Digits(second, out number)) { }
+        else if (parts is [{ Length: <= 2 } one, { Length: 4 } two] && Digits(one, out number) && Digits(two, out year)) { }
+        else if (parts is [var name, { Length: 2 or 4 } of] && Months.TryGetValue(Words.Stem(name), out number) && Digits(of, out year)) year += of.Length == 2 ? 2000 : 0;
+        else return false;
+        return year is >= 1990 and <= 2100 && number is >= 1 and <= 12;
+
+        static bool Digits(string text, out int value) => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out value);
+    }
+
+    private static WordFile Load()
+    {
+        using var stream = typeof(HeadingWords).Assembly.GetManifestResourceStream("loading.headings.json")!;
+        return JsonSerializer.Deserialize<WordFile>(stream, JsonSerializerOptions.Web)!;
+    }
+}

@@ -1,0 +1,165 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+
+namespace Bearing.Core.Loading;
+
+/// <summary>
+/// Finds the table in a sheet: skips the titles above the headings, and leaves out blank rows, totals and notes, counting each.
+/// What is left are the rows that should be data.
+/// </summary>
+public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
+{
+    /// <summary>Headings stand within these first rows.</summary>
+    public const int HeadingReach = 60;
+
+    private const int MostRowsTold = 10;
+    private readonly Dictionary<string, (long Count, List<int> Rows)> _leftOut = [];
+
+    /// <summary>The layout of the sheet read last.</summary>
+    public Layout? Layout { get; private set; }
+
+    public long DataRows { get; private set; }
+
+    public ImmutableArray<LeftOut> LeftOut => [.. _leftOut.Select(l => new LeftOut(l.Key, l.Value.Count, [.. l.Value.Rows]))];
+
+    /// <summary>Totals of the file itself that its rows agree with, and those that they do not.</summary>
+    public TotalsCheck Totals { get; } = new();
+
+    /// <summary>The data rows of one sheet, in order. Empty when the sheet does not have the headings; <see cref="Layout"/> is null then.</summary>
+    /// <exception cref="LoadRefusedException">When a second heading row puts the columns into another order.</exception>
+    public IEnumerable<RawRow> Data(IEnumerable<RawRow> rows)
+    {
+        Layout = null;
+        var seen = 0;
+        string[]? above = null;
+        foreach (var row in rows)
+        {
+            if (Layout is null)
+            {
+                if (++seen > HeadingReach) yield break;
+                Layout = Layout.Find(mapping, row, calendar);
+                if (Layout is not null) Totals.Begin(Layout);
+                else if (row.Fields.Any(f => f.Length > 0)) Leave("titles", row.Number);
+                continue;
+            }
+            var fitted = Fit(row, Layout.Width);
+            if (What(fitted) is { } what)
+            {
+                if (what == "totals") Totals.Close(fitted, mapping);
+                Leave(what, row.Number);
+                continue;
+            }
+            if (Layout.FillDown.Length > 0) above = FillDown(fitted.Fields, above);
+            DataRows++;
+            Totals.Add(fitted, mapping);
+            yield return fitted;
+        }
+    }
+
+    private void Leave(string what, int row)
+    {
+        var (count, rows) = _leftOut.TryGetValue(what, out var known) ? known : (0, []);
+        if (rows.Count < MostRowsTold) rows.Add(row);
+        _leftOut[what] = (count + 1, rows);
+    }
+
+    /// <summary>Null for a row that should be data.</summary>
+    private string? What(RawRow row)
+    {
+        var filled = row.Fields.Count(f => !string.IsNullOrWhiteSpace(f));
+        if (filled == 0) return "blank rows";
+        if (IsHeading(row, filled)) return "repeated headings";
+        if (!mapping.IsReference && Keys().All(k => IsBlank(row, k)))
+        {
+            // Nothing places the row: it is a total when it says so, and a note when it stands alone.
+            if (row.Fields.Any(HeadingWords.IsTotal)) return "totals";
+            if (filled == 1) return "notes";
+        }
+        return null;
+    }
+
+    /// <summary>The columns without one of which a row cannot be placed: the account, or where there is none its stand-in.</summary>
+    private IEnumerable<int> Keys()
+    {
+        var account = Layout!.IndexOf("account");
+        if (account >= 0) yield return account;
+        else if (Layout.IndexOf("entity") is var entity and >= 0) yield return entity;
+    }
+
+    private bool IsBlank(RawRow row, int index) => index >= row.Fields.Length || string.IsNullOrWhiteSpace(row.Fields[index]) || mapping.Blanks.Contains(row.Fields[index].Trim().ToLowerInvariant());
+
+    private bool IsHeading(RawRow row, int filled)
+    {
+        var heading = Layout!.Heading.Fields;
+        var known = heading.Select(h => Words.Phrase(h)).Where(h => h.Length > 0).ToHashSet();
+        var same = row.Fields.Count(f => f.Length > 0 && known.Contains(Words.Phrase(f)));
+        if (same < 3 || same * 10 < filled * 6) return false;
+        for (var i = 0; i < heading.Length; i++)
+            if (Words.Phrase(heading[i]) != Words.Phrase(i < row.Fields.Length ? row.Fields[i] : ""))
+                throw new LoadRefusedException(new Refusal(row.Number, heading[i], i < row.Fields.Length ? row.Fields[i] : "",
+                    $"Line {RowPlace.Of(row.Number).Row} is a second header row whose columns stand in another order than those of line {RowPlace.Of(Layout.Heading.Number).Row}.",
+                    "Bring all rows under one header, or cut the file there and load both parts."));
+        return true;
+    }
+
+    /// <summary>Rows of workbooks end where their last cell ends; text rows are kept as they are, so that a wrong number of fields is noticed.</summary>
+    private static RawRow Fit(RawRow row, int width)
+    {
+        if (row.Typed is null || row.Fields.Length == width) return row;
+        var (fields, typed) = (new string[width], new object?[width]);
+        Array.Fill(fields, "");
+        Array.Copy(row.Fields, fields, Math.Min(width, row.Fields.Length));
+        Array.Copy(row.Typed, typed, Math.Min(width, row.Fields.Length));
+        return new RawRow(row.Number, fields, typed);
+    }
+
+    private string[] FillDown(string[] fields, string[]? above)
+    {
+        foreach (var index in Layout!.FillDown)
+            if (index < fields.Length && fields[index].Trim().Length == 0 && above is not null) fields[index] = above[index];
+        return [.. fields];
+    }
+}
+
+/// <summary>Holds the totals that stand in a file against the rows above them.</summary>
+public sealed class TotalsCheck
+{
+    private readonly List<(int Row, string Text)> _differing = [];
+    private Layout? _layout;
+    private decimal[] _all = [], _block = [];
+
+    public int Agreeing { get; private set; }
+
+    public IReadOnlyList<(int Row, string Text)> Differing => _differing;
+
+    internal void Begin(Layout layout)
+    {
+        _layout = layout;
+        (_all, _block) = (new decimal[layout.Values.Length], new decimal[layout.Values.Length]);
+    }
+
+    internal void Add(RawRow row, FileMapping mapping)
+    {
+        for (var i = 0; i < _layout!.Values.Length; i++)
+        {
+            if (Amount(row, _layout.Values[i].Index, mapping) is not { } amount) continue;
+            _all[i] += amount;
+            _block[i] += amount;
+        }
+    }
+
+    /// <summary>A total is that of the block above it or of all rows; what is neither is told only where the row says total or sum.</summary>
+    internal void Close(RawRow row, FileMapping mapping)
+    {
+        var amounts = _layout!.Values.Select(v => Amount(row, v.Index, mapping)).ToArray();
+        if (amounts.All(a => a is null)) return;
+        bool Fits(decimal[] sums) => amounts.Select((a, i) => a is null || Math.Abs(a.Value - sums[i]) < 0.005m).All(ok => ok);
+        if (Fits(_block) || Fits(_all)) Agreeing++;
+        else if (row.Fields.Any(f => Words.Tokens(f).FirstOrDefault()?.Stem is "total" or "sum")) _differing.Add((row.Number, row.Fields.First(f => f.Trim().Length > 0).Trim()));
+        Array.Clear(_block);
+    }
+
+    private static decimal? Amount(RawRow row, int index, FileMapping mapping) => index >= row.Fields.Length ? null
+        : row.Typed?[index] is decimal number ? number : Numbers.TryRead(row.Fields[index], mapping.DecimalComma, out var value, out _) ? value : null;
+}

@@ -1,0 +1,31 @@
+namespace Bearing.Data.Books;
+
+/// <summary>Saved mappings of a book, one small readable file each. Names are kept to the safe alphabet of book ids.</summary>
+public sealed class MappingFolder(string folder)
+{
+    public IReadOnlyList<string> Names() => !Directory.Exists(folder) ? []
+        : [.. Directory.EnumerateFiles(folder, "*.json").Select(f => Path.GetFileNameWithoutExtension(f)!).Where(BookShelf.IsId).Order(StringComparer.Ordinal)];
+
+    /// <summary>Null when there is none of this name.</summary>
+    public string? Read(string name) => BookShelf.IsId(name) && File.Exists(PathOf(name)) ? File.ReadAllText(PathOf(name)) : null;
+
+    /// <summary>In one step: a reader sees the old text or the new one.</summary>
+    public void Write(string name, string json)
+    {
+        if (!BookShelf.IsId(name)) throw new ArgumentException("Not a name of a mapping.", nameof(name));
+        Directory.CreateDirectory(folder);
+        var draft = $"{PathOf(name)}.{Guid.NewGuid():n}";
+        File.WriteAllText(draft, json);
+        File.Move(draft, PathOf(name), overwrite: true);
+    }
+
+    /// <summary>False when there is none of this name.</summary>
+    public bool Delete(string name)
+    {
+        if (!BookShelf.IsId(name) || !File.Exists(PathOf(name))) return false;
+        File.Delete(PathOf(name));
+        return true;
+    }
+
+    private string PathOf(string name) => Path.Combine(folder, $"{name}.json");
+}

@@ -1,0 +1,157 @@
+using System.Text;
+using Bearing.Core.Loading;
+using CsvHelper;
+
+namespace Bearing.Data.Formats;
+
+/// <summary>Text with separators, in UTF-8 or Windows-1252. Streams: memory does not grow with the file.</summary>
+internal sealed record DelimitedText : SourceSheet
+{
+    /// <summary>No honest row is longer; a quote that never closes ends here and not in memory.</summary>
+    private const int LongestRow = 1 << 20;
+    private const int MostColumns = 500;
+    private const int Sniffed = 200;
+
+    private static readonly char[] Separators = [';', '\t', ',', '|'];
+
+    private readonly string _path;
+    private readonly Encoding _encoding;
+    private readonly char _separator;
+    private readonly long _length;
+
+    private DelimitedText(string path, Encoding encoding, char separator) : base("")
+    {
+        (_path, _encoding, _separator) = (path, encoding, separator);
+        _length = Math.Max(1, new FileInfo(path).Length);
+    }
+
+    public string Form => $"text, separator {(_separator == '\t' ? "tab" : _separator)}, {_encoding.WebName}";
+
+    /// <exception cref="LoadRefusedException">When the file is empty or no text in one encoding.</exception>
+    public static DelimitedText Open(string path)
+    {
+        var encoding = TextEncoding.Of(path);
+        return new DelimitedText(path, encoding, SeparatorOf(path, encoding));
+    }
+
+    public override IEnumerable<(RawRow Row, double Part)> Rows()
+    {
+        using var reader = CsvReader.FromFile(_path, new CsvReaderOptions
+        {
+            HasHeader = false,
+            Separator = _separator,
+            Encoding = _encoding,
+            TrackLineNumbers = true,
+            MaxRecordSize = LongestRow,
+            SkipEmptyLines = true,
+            FieldCountMismatch = CsvFieldCountHandling.Allow,
+            MalformedData = CsvMalformedDataHandling.Throw,
+            TrimWhitespace = false,
+        }, FileOptions.SequentialScan);
+        while (Advance(reader))
+        {
+            if (reader.FieldCount > MostColumns && reader.LineNumber <= 1)
+                throw LoadRefusedException.File($"The file has {reader.FieldCount:N0} columns; up to {MostColumns} are read.", "Take out the columns that are not needed.");
+            var fields = new string[reader.FieldCount];
+            for (var i = 0; i < fields.Length; i++) fields[i] = reader.GetString(i);
+            yield return (new RawRow((int)reader.LineNumber, fields), (double)reader.ByteOffset / _length);
+        }
+    }
+
+    private static bool Advance(CsvReader reader)
+    {
+        try
+        {
+            return reader.Read();
+        }
+        catch (Exception e) when (e is CsvFormatException or DecoderFallbackException or InvalidDataException)
+        {
+            throw LoadRefusedException.File($"The file cannot be read as CSV near line {reader.LineNumber + 1}: a quote is open or a row is longer than 1 MB.",
+                "Correct the quotes there and load it again.");
+        }
+    }
+
+    /// <summary>The separator with which most of the first lines have the same number of fields, more fields before fewer.</summary>
+    private static char SeparatorOf(string path, Encoding encoding)
+    {
+        var lines = new List<string>();
+        using (var reader = new StreamReader(path, encoding, detectEncodingFromByteOrderMarks: true))
+        {
+            var buffer = new char[1 << 16];
+            lines.AddRange(new string(buffer, 0, reader.ReadBlock(buffer)).Split('\n').Take(Sniffed).Select(l => Unquoted(l.TrimEnd('\r'))));
+        }
+        return Separators.Select(s => (Separator: s, Score: Score(lines, s))).MaxBy(s => s.Score).Separator;
+    }
+
+    private static double Score(List<string> lines, char separator)
+    {
+        var counts = lines.Where(l => l.Length > 0).Select(l => l.Count(c => c == separator)).Where(c => c > 0).GroupBy(c => c).ToList();
+        if (counts.Count == 0) return 0;
+        var usual = counts.MaxBy(g => (g.Count(), g.Key))!;
+        return (double)usual.Count() / lines.Count + (usual.Key * 0.001);
+    }
+
+    /// <summary>Separators inside quotes do not count.</summary>
+    private static string Unquoted(string line)
+    {
+        if (!line.Contains('"', StringComparison.Ordinal)) return line;
+        var (text, inside) = (new StringBuilder(line.Length), false);
+        foreach (var c in line)
+        {
+            if (c == '"') inside = !inside;
+            else if (!inside) text.Append(c);
+        }
+        return text.ToString();
+    }
+}
+
+/// <summary>Finds out in which encoding a text is written, over all of it.</summary>
+internal static class TextEncoding
+{
+    /// <exception cref="LoadRefusedException">When the file is empty, binary, or partly in one encoding and partly in another, with the line.</exception>
+    public static Encoding Of(string path)
+    {
+        using var stream = File.OpenRead(path);
+        var head = new byte[3];
+        var length = stream.ReadAtLeast(head, 3, throwOnEndOfStream: false);
+        if (length == 0) throw LoadRefusedException.File("The file is empty.", "Export it again with its heading row and its rows.");
+        if (length >= 2 && (head[0], head[1]) is (0xff, 0xfe) or (0xfe, 0xff)) return head[0] == 0xff ? Encoding.Unicode : Encoding.BigEndianUnicode;
+        stream.Position = 0;
+        var (valid, firstInvalid) = Scan(stream);
+        if (firstInvalid == 0) return new UTF8Encoding(false, throwOnInvalidBytes: true);
+        if (valid == 0) return Encoding.GetEncoding(1252);
+        throw new LoadRefusedException(new Refusal(firstInvalid, null, null, $"The file mixes encodings: line {firstInvalid} cannot be read in the encoding of the rest, UTF-8.",
+            "Export the whole file in one encoding, or correct that line."));
+    }
+
+    /// <summary>Counts characters of several bytes, and finds the first line with bytes that are none.</summary>
+    private static (long Valid, int FirstInvalid) Scan(Stream stream)
+    {
+        var (valid, firstInvalid, line) = (0L, 0, 1);
+        var (needed, buffer) = (0, new byte[1 << 16]);
+        for (int read; (read = stream.Read(buffer)) > 0;)
+            for (var i = 0; i < read; i++)
+            {
+                var b = buffer[i];
+                if (b == 0) throw LoadRefusedException.File("The file is not text, so it is not a CSV.", "Save the table as CSV (UTF-8) or XLSX and load that file.");
+                if (needed > 0)
+                {
+                    if ((b & 0xc0) == 0x80)
+                    {
+                        if (--needed == 0) valid++;
+                        continue;
+                    }
+                    needed = 0;
+                    if (firstInvalid == 0) firstInvalid = line;
+                }
+                if (b == '\n') line++;
+                else if (b >= 0x80)
+                {
+                    needed = b switch { >= 0xc2 and <= 0xdf => 1, >= 0xe0 and <= 0xef => 2, >= 0xf0 and <= 0xf4 => 3, _ => 0 };
+                    if (needed == 0 && firstInvalid == 0) firstInvalid = line;
+                }
+            }
+        if (needed > 0 && firstInvalid == 0) firstInvalid = line;
+        return (valid, firstInvalid);
+    }
+}

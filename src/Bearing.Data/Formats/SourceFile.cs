@@ -1,0 +1,94 @@
+using System.IO.Compression;
+using Bearing.Core.Loading;
+
+namespace Bearing.Data.Formats;
+
+/// <summary>One table-shaped part of a file: all its rows, titles and headings included, in order. Streams.</summary>
+/// <param name="Name">Of the sheet; empty for a text file.</param>
+public abstract record SourceSheet(string Name)
+{
+    /// <summary>The rows with the part of the file read so far (0–1). Blank lines of text files are skipped; their numbers are not.</summary>
+    /// <exception cref="LoadRefusedException">Where the file cannot be read on, with the line.</exception>
+    public abstract IEnumerable<(RawRow Row, double Part)> Rows();
+}
+
+/// <summary>A file as it came, opened by what it holds and not by its name: text with separators, a workbook, or either packed by gzip.</summary>
+public sealed class SourceFile
+{
+    /// <summary>No honest table is larger; a bomb ends here.</summary>
+    private const long MostUnpacked = 8L << 30;
+
+    private static readonly byte[] Zip = "PK\u0003\u0004"u8.ToArray();
+    private static readonly byte[] Gzip = [0x1f, 0x8b];
+
+    static SourceFile() => System.Text.Encoding.RegisterProvider(System.Text.CodePagesEncodingProvider.Instance);
+
+    private SourceFile(string form, IReadOnlyList<SourceSheet> sheets) => (Form, Sheets) = (form, sheets);
+
+    /// <summary>What it turned out to be, in words: "text, separator ;, windows-1252" or "workbook".</summary>
+    public string Form { get; }
+
+    public IReadOnlyList<SourceSheet> Sheets { get; }
+
+    /// <param name="path">The kept file. What is unpacked is kept beside it.</param>
+    /// <exception cref="LoadRefusedException">When it is empty, damaged or none of these.</exception>
+    public static SourceFile Open(string path)
+    {
+        if (BeginsWith(path, Gzip)) path = Unpack(path);
+        if (BeginsWith(path, Zip)) return new SourceFile("workbook", Workbook.Open(path));
+        var text = DelimitedText.Open(path);
+        return new SourceFile(text.Form, [text]);
+    }
+
+    /// <summary>The first rows of the sheet.</summary>
+    public static List<RawRow> Head(SourceSheet sheet, int rows) => [.. sheet.Rows().Take(rows).Select(r => r.Row)];
+
+    /// <summary>One row as the file has it, for the last step of a trail; null when there is none.</summary>
+    public (string Sheet, RawRow Row)? Row(int number)
+    {
+        var (sheet, _) = RowPlace.Of(number);
+        if (Math.Max(0, sheet) >= Sheets.Count) return null;
+        var source = Sheets[Math.Max(0, sheet)];
+        foreach (var (row, _) in source.Rows())
+            if (row.Number == number) return (source.Name, row);
+        return null;
+    }
+
+    private static bool BeginsWith(string path, byte[] mark)
+    {
+        using var stream = File.OpenRead(path);
+        var head = new byte[mark.Length];
+        return stream.ReadAtLeast(head, head.Length, throwOnEndOfStream: false) == mark.Length && head.AsSpan().SequenceEqual(mark);
+    }
+
+    private static string Unpack(string path)
+    {
+        var unpacked = path + ".unpacked";
+        if (File.Exists(unpacked)) return unpacked;
+        var draft = $"{unpacked}.{Guid.NewGuid():n}";
+        try
+        {
+            using (var source = new GZipStream(File.OpenRead(path), CompressionMode.Decompress))
+            using (var target = File.Create(draft))
+            {
+                var buffer = new byte[1 << 16];
+                for (int read; (read = source.Read(buffer)) > 0;)
+                {
+                    target.Write(buffer.AsSpan(0, read));
+                    if (target.Length > MostUnpacked) throw LoadRefusedException.File("The packed file holds more than 8 GB.", "Split it, and load the parts one after another.");
+                }
+            }
+            if (new FileInfo(draft).Length == 0) throw new InvalidDataException();
+            File.Move(draft, unpacked, overwrite: true);
+            return unpacked;
+        }
+        catch (InvalidDataException)
+        {
+            throw LoadRefusedException.File("The packed file is damaged or incomplete.", "Pack it again, or load the table itself.");
+        }
+        finally
+        {
+            File.Delete(draft);
+        }
+    }
+}

@@ -1,0 +1,75 @@
+using System.Globalization;
+using System.IO.Compression;
+using Bearing.Core.Loading;
+using ExcelDataReader;
+using ExcelDataReader.Exceptions;
+
+namespace Bearing.Data.Formats;
+
+/// <summary>The sheets of an XLSX file. Cells keep their type: what a sheet holds as a number or a date is not read from its text.</summary>
+internal sealed record Workbook : SourceSheet
+{
+    /// <summary>Unpacked, no honest workbook is larger.</summary>
+    private const long MostUnpacked = 2L << 30;
+    private const int MostColumns = 500;
+
+    private readonly string _path;
+    private readonly int _index;
+
+    private Workbook(string path, string name, int index) : base(name) => (_path, _index) = (path, index);
+
+    /// <exception cref="LoadRefusedException">When the file is damaged, or no workbook.</exception>
+    public static IReadOnlyList<SourceSheet> Open(string path) => Guarded(() =>
+    {
+        using (var zip = ZipFile.OpenRead(path))
+            if (zip.Entries.Sum(e => e.Length) > MostUnpacked) throw LoadRefusedException.File("The workbook unpacks to more than 2 GB.", "Save the sheet as CSV and load that.");
+        using var reader = Reader(path);
+        var sheets = new List<SourceSheet>();
+        do sheets.Add(new Workbook(path, reader.Name, sheets.Count));
+        while (reader.NextResult());
+        return sheets;
+    });
+
+    public override IEnumerable<(RawRow Row, double Part)> Rows()
+    {
+        using var reader = Guarded(() => Reader(_path));
+        for (var i = 0; i < _index; i++) reader.NextResult();
+        var (row, all) = (0, Math.Max(1, reader.RowCount));
+        while (Guarded(reader.Read))
+        {
+            row++;
+            if (reader.FieldCount > MostColumns) throw LoadRefusedException.File($"Sheet {Name} has {reader.FieldCount:N0} columns; up to {MostColumns} are read.", "Take out the columns that are not needed.");
+            var (fields, typed) = (new string[reader.FieldCount], new object?[reader.FieldCount]);
+            for (var i = 0; i < fields.Length; i++) (fields[i], typed[i]) = Cell(reader.GetValue(i));
+            yield return (new RawRow(RowPlace.InSheet(_index, row), fields, typed), Math.Min(1, (double)row / all));
+        }
+    }
+
+    /// <summary>A binary number is taken at its fifteen significant digits, which is what the sheet shows: 9.640000000000001 is 9.64.</summary>
+    private static (string Text, object? Typed) Cell(object? value)
+    {
+        switch (value)
+        {
+            case double number when Math.Abs(number) < 1e27: return (((decimal)number).ToString("0.############################", CultureInfo.InvariantCulture), (decimal)number);
+            case int whole: return (whole.ToString(CultureInfo.InvariantCulture), (decimal)whole);
+            case DateTime day when day.TimeOfDay == TimeSpan.Zero: return (day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), DateOnly.FromDateTime(day));
+            case DateTime time: return (time.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture), null);
+            case null: return ("", null);
+            default: return (Convert.ToString(value, CultureInfo.InvariantCulture) ?? "", null);
+        }
+    }
+
+    private static IExcelDataReader Reader(string path) => ExcelReaderFactory.CreateOpenXmlReader(File.OpenRead(path), new ExcelReaderConfiguration { LeaveOpen = false });
+
+    private static T Guarded<T>(Func<T> read)
+    {
+        try
+        {
+            return read();
+        }
+        catch (Exception e) when (e is InvalidDataException or ExcelReaderException or System.Xml.XmlException or EndOfStreamException or InvalidOperationException or FormatException or ArgumentException or NullReferenceException)
+        {
+            throw LoadRefusedException.File("The workbook is damaged or incomplete, or no XLSX file.", "Open it in a spreadsheet program, save it anew as XLSX or CSV, and load that.");
+        }
+    }
+}

@@ -1,0 +1,35 @@
+using System.Text.Json;
+using Bearing.Contracts;
+using Bearing.Data.Books;
+using Bearing.Service.Books;
+using Bearing.Service.Hosting;
+
+namespace Bearing.Service.Loading;
+
+/// <summary>Saved mappings: list, show, keep, remove. What is shown is what can be kept again, here or in another book.</summary>
+public static class MappingEndpoints
+{
+    public static void MapMappings(this IEndpointRouteBuilder app)
+    {
+        var book = app.MapGroup("/api/books/{book}/mappings").WithTags("Loading");
+        book.MapGet("", (string book, BookShelf shelf) => List(shelf.Get(book))).WithName("ListMappings").Produces<IReadOnlyList<MappingFile>>();
+        book.MapGet("/{name}", (string book, string name, BookShelf shelf) => MappingForm.Read(shelf.Get(book), name)).WithName("GetMapping").Produces<MappingFile>().ProducesProblem(404);
+        book.MapPut("/{name}", Keep).WithName("KeepMapping").Produces<MappingFile>().ProducesProblem(422);
+        book.MapDelete("/{name}", Remove).WithName("RemoveMapping").Produces(204).ProducesProblem(404);
+    }
+
+    private static List<MappingFile> List(OpenBook book) => [.. book.Mappings.Names().Select(n => MappingForm.Read(book, n))];
+
+    private static MappingFile Keep(string book, string name, MappingFile mapping, BookShelf shelf)
+    {
+        var open = shelf.Get(book);
+        if (!BookShelf.IsId(name)) throw new ProblemException(422, "The name is not usable", $"“{name}” cannot name a mapping.", "Use lower-case letters, digits and dashes, for example ledger-fy26.");
+        mapping = mapping with { Name = name };
+        _ = MappingForm.ToCore(mapping);
+        open.Mappings.Write(name, JsonSerializer.Serialize(mapping, MappingForm.Json));
+        return mapping;
+    }
+
+    private static IResult Remove(string book, string name, BookShelf shelf) => shelf.Get(book).Mappings.Delete(name) ? Results.NoContent()
+        : throw new ProblemException(404, "No such mapping", $"There is no mapping “{name}” in this book.", "List the mappings for their names.");
+}
