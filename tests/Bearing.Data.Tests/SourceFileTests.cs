@@ -86,10 +86,75 @@ public sealed class SourceFileTests : IDisposable
         Assert.Equal(["1", "2"], Rows(Open(packed.ToArray()))[1].Fields);
     }
 
-    [Fact]
-    public void Any_bytes_end_in_rows_or_in_a_refusal() => Gen.Select(Gen.Byte.Array[0, 400], Gen.Int[0, 2]).Sample((bytes, kind) =>
+    [Theory]
+    [InlineData("""[{"date":"2026-01-05","amount":12.50,"site":{"code":"N1"}},{"date":"2026-01-06","amount":-3,"text":"x"}]""", "JSON array")]
+    [InlineData("{\"date\":\"2026-01-05\",\"amount\":12.50,\"site\":{\"code\":\"N1\"}}\n\n{\"date\":\"2026-01-06\",\"amount\":-3,\"text\":\"x\"}\n", "JSON, a record on each line")]
+    public void Json_records_become_rows_with_exact_numbers_and_inner_names(string text, string form)
     {
-        byte[] start = kind switch { 1 => [.. "PK\u0003\u0004"u8], 2 => [0x1f, 0x8b], _ => [] };
+        var file = Open(text);
+        Assert.Equal(form, file.Form);
+        var rows = Rows(file);
+        Assert.Equal(["date", "amount", "site.code", "text"], rows[0].Fields);
+        Assert.Equal((12.50m, "N1", ""), ((decimal)rows[1].Typed![1]!, rows[1].Fields[2], rows[1].Fields[3]));
+        Assert.Equal((-3m, "x"), ((decimal)rows[2].Typed![1]!, rows[2].Fields[3]));
+    }
+
+    [Fact]
+    public void Broken_json_is_refused_with_its_record() => Assert.Contains("record 2", Refused(() => Rows(Open("{\"a\":1}\n{\"a\":\n"))), StringComparison.Ordinal);
+
+    [Fact]
+    public void Parquet_keeps_its_types()
+    {
+        var path = Path.Combine(_folder, "typed.parquet");
+        using (var connection = new DuckDB.NET.Data.DuckDBConnection("Data Source=:memory:"))
+        {
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText = $"COPY (SELECT DATE '2026-01-05' AS day, CAST(12.34 AS DECIMAL(18,4)) AS amount, CAST(9.640000000000001 AS DOUBLE) AS binary, '00123' AS code, NULL AS nothing) TO '{path}' (FORMAT parquet)";
+            command.ExecuteNonQuery();
+        }
+        var rows = Rows(SourceFile.Open(path));
+        Assert.Equal(["day", "amount", "binary", "code", "nothing"], rows[0].Fields);
+        Assert.Equal(["2026-01-05", "12.34", "9.64", "00123", ""], rows[1].Fields);
+        Assert.Equal((new DateOnly(2026, 1, 5), 12.34m, 9.64m), ((DateOnly)rows[1].Typed![0]!, (decimal)rows[1].Typed![1]!, (decimal)rows[1].Typed![2]!));
+    }
+
+    [Fact]
+    public void A_workbook_keeps_sheets_rows_and_types_and_its_formulas_give_their_values()
+    {
+        var file = Open(Workbooks.Make(("Cover", ["""<c r="A1" t="inlineStr"><is><t>Title</t></is></c>"""]), ("Data",
+            ["""<c r="A1" t="inlineStr"><is><t>Code</t></is></c><c r="C1" t="inlineStr"><is><t>Value</t></is></c>""", """<c r="A2"><v>4000</v></c><c r="C2"><f>1+1</f><v>9.640000000000001</v></c>"""])));
+        Assert.Equal(["Cover", "Data"], file.Sheets.Select(s => s.Name));
+        var rows = SourceFile.Head(file.Sheets[1], 10);
+        Assert.Equal(["4000", "", "9.64"], rows[1].Fields);
+        Assert.Equal((1, 2), RowPlace.Of(rows[1].Number));
+        Assert.Equal("Data", file.Row(rows[1].Number)!.Value.Sheet);
+    }
+
+    [Fact]
+    public void A_zip_with_one_file_is_that_file_and_with_several_is_refused()
+    {
+        byte[] Zip(params string[] names)
+        {
+            using var packed = new MemoryStream();
+            using (var zip = new ZipArchive(packed, ZipArchiveMode.Create, leaveOpen: true))
+                foreach (var name in names)
+                {
+                    using var entry = zip.CreateEntry(name).Open();
+                    entry.Write("a,b\n1,2\n"u8);
+                }
+            return packed.ToArray();
+        }
+
+        Assert.Equal(["1", "2"], Rows(Open(Zip("table.csv")))[1].Fields);
+        Assert.Contains("2 files", Refused(() => Open(Zip("a.csv", "b.csv"))), StringComparison.Ordinal);
+        Assert.Equal(["1", "2"], Rows(Open(Zip("../../etc/passwd")))[1].Fields);
+    }
+
+    [Fact]
+    public void Any_bytes_end_in_rows_or_in_a_refusal() => Gen.Select(Gen.Byte.Array[0, 400], Gen.Int[0, 4]).Sample((bytes, kind) =>
+    {
+        byte[] start = kind switch { 1 => [.. "PK\u0003\u0004"u8], 2 => [0x1f, 0x8b], 3 => [.. "PAR1"u8], 4 => [.. "[{"u8], _ => [] };
         var path = Path.Combine(_folder, Guid.NewGuid().ToString("n"));
         try
         {

@@ -16,6 +16,7 @@ export type Line = Schemas["LineDto"];
 export type Load = Schemas["LoadDto"];
 export type LoadPreview = Schemas["LoadPreview"];
 export type LoadRequest = Schemas["LoadRequest"];
+export type MappingFile = Schemas["MappingFile"];
 export type Question = Schemas["QuestionDto"];
 export type Receipt = Schemas["ReceiptDto"];
 export type Row = Schemas["RowDto"];
@@ -78,6 +79,15 @@ export const api = {
         body,
         headers: { "Idempotency-Key": key },
       }),
+    ),
+  mappings: (book: string) => read(client.GET("/api/books/{book}/mappings", { params: { path: { book } } })),
+  keepMapping: (book: string, name: string, body: MappingFile) =>
+    read(client.PUT("/api/books/{book}/mappings/{name}", { params: { path: { book, name } }, body })),
+  removeMapping: (book: string, name: string) =>
+    read(
+      client
+        .DELETE("/api/books/{book}/mappings/{name}", { params: { path: { book, name } }, parseAs: "stream" })
+        .then((r) => (r.error === undefined ? { data: true } : { error: r.error })),
     ),
   upload: (book: string, file: File) =>
     read(

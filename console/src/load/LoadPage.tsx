@@ -1,26 +1,12 @@
-import { Alert, Button, NativeSelect, Progress, TextInput } from "@mantine/core";
+import { Alert, Button, Progress } from "@mantine/core";
 import { Dropzone } from "@mantine/dropzone";
 import "@mantine/dropzone/styles.css";
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import {
-  api,
-  type Book,
-  follow,
-  type Job,
-  type Load,
-  type LoadPreview,
-  type LoadRequest,
-  Problem,
-  type Receipt,
-} from "../api/client";
-import { exact } from "../format";
+import { api, type Book, follow, type Job, type Load, type LoadRequest } from "../api/client";
 import { Notice } from "../Notice";
-
-const kinds = ["ledger", "plan", "statistics", "accounts", "entities", "members", "names"];
-
-const dates = ["yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy", "dd.MM.yyyy", "yyyyMMdd"];
-const signs = ["debit-positive", "credit-positive", "as-shown"];
+import { Preview } from "./Preview";
+import { ReceiptView, Refusals } from "./Receipt";
 
 /** Drop a file, see how it is read, commit, watch, receipt; below, what was loaded before. */
 export function LoadPage({ book }: { book: Book }) {
@@ -89,169 +75,60 @@ export function LoadPage({ book }: { book: Book }) {
       {loads.data && loads.data.length > 0 && (
         <LoadList loads={loads.data} onUndo={(l) => undo.mutate(l)} busy={undo.isPending} />
       )}
+      <Mappings book={book.id} />
     </div>
   );
 }
 
-interface PreviewProps {
-  book: Book;
-  request: LoadRequest;
-  starting: boolean;
-  onChange: (r: LoadRequest) => void;
-  onStart: () => void;
-  onLeave: () => void;
-}
-
-function Preview({ book, request, starting, onChange, onStart, onLeave }: PreviewProps) {
-  const preview = useQuery({
-    queryKey: ["preview", book.id, book.edition, JSON.stringify(request)],
-    queryFn: () => api.preview(book.id, request),
-    placeholderData: keepPreviousData,
+/** The saved ways to read files; a file with the headings of one is read by it. */
+function Mappings({ book }: { book: string }) {
+  const queries = useQueryClient();
+  const mappings = useQuery({ queryKey: ["mappings", book], queryFn: () => api.mappings(book) });
+  const remove = useMutation({
+    mutationFn: (name: string) => api.removeMapping(book, name),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["mappings", book] }),
   });
-  const p = preview.data;
-  return (
-    <section className="paper preview" aria-label="How the file is read">
-      <div className="controls">
-        <NativeSelect
-          label="What it holds"
-          size="xs"
-          value={request.kind ?? p?.kind ?? ""}
-          data={["", ...kinds]}
-          onChange={(e) => onChange({ ...request, kind: e.currentTarget.value || null })}
-        />
-        {(request.kind ?? p?.kind) === "members" && (
-          <NativeSelect
-            label="Dimension"
-            size="xs"
-            value={request.dimension ?? ""}
-            data={["", ...book.dimensions.filter((d) => d.role !== "account").map((d) => d.code)]}
-            onChange={(e) => onChange({ ...request, dimension: e.currentTarget.value || null })}
-          />
-        )}
-        {!["accounts", "entities", "members", "names"].includes(request.kind ?? p?.kind ?? "") && (
-          <>
-            <TextInput
-              label="Scenario"
-              size="xs"
-              placeholder="actual"
-              defaultValue={request.scenario ?? ""}
-              list="scenarios"
-              onBlur={(e) => onChange({ ...request, scenario: e.currentTarget.value.trim() || null })}
-            />
-            <NativeSelect
-              label="Dates"
-              size="xs"
-              value={request.dateFormat ?? ""}
-              data={[{ value: "", label: p?.dateFormat ? `${p.dateFormat} (recognised)` : "as recognised" }, ...dates]}
-              onChange={(e) => onChange({ ...request, dateFormat: e.currentTarget.value || null })}
-            />
-            <NativeSelect
-              label="Signs"
-              size="xs"
-              value={request.sign ?? ""}
-              data={[{ value: "", label: p ? `${p.sign} (recognised)` : "as recognised" }, ...signs]}
-              onChange={(e) => onChange({ ...request, sign: e.currentTarget.value || null })}
-            />
-          </>
-        )}
-        <datalist id="scenarios">
-          {book.scenarios.map((s) => (
-            <option key={s.code} value={s.code} />
-          ))}
-        </datalist>
-        <NativeSelect
-          label="What is there already"
-          size="xs"
-          value={request.mode ?? "add"}
-          data={[
-            { value: "add", label: "keep, add new" },
-            { value: "replace", label: "supersede" },
-          ]}
-          onChange={(e) => onChange({ ...request, mode: e.currentTarget.value })}
-        />
-        <Button onClick={onStart} disabled={!p?.lands || preview.isPlaceholderData} loading={starting}>
-          Load
-        </Button>
-        <Button variant="default" onClick={onLeave}>
-          Leave it
-        </Button>
-      </div>
-      {preview.isPending && <Notice title="Reading the whole file…" waiting />}
-      {preview.error && (
-        <Alert color="orange" title="It cannot be read like this">
-          {preview.error.message} {preview.error instanceof Problem ? preview.error.remedy : ""}
-        </Alert>
-      )}
-      {p && <Understood preview={p} request={request} onChange={onChange} />}
-    </section>
-  );
-}
-
-function Understood({
-  preview: p,
-  request,
-  onChange,
-}: {
-  preview: LoadPreview;
-  request: LoadRequest;
-  onChange: (r: LoadRequest) => void;
-}) {
-  const rename = (heading: string, role: string) =>
-    onChange({ ...request, kind: request.kind ?? p.kind, columns: { ...request.columns, [heading]: role } });
+  if (!mappings.data || mappings.data.length === 0) return null;
   return (
     <>
-      <h2>
-        {p.fileName}: {p.kind}
-        {p.scenario ? ` of ${p.scenario}` : ""}
-      </h2>
-      <p className="quiet">
-        {p.form}
-        {p.mapping.name && `; read by the mapping ${p.mapping.name}`}
-      </p>
-      {p.problem ? (
-        <Alert color="orange" title="It would not land">
-          {p.problem}
-        </Alert>
-      ) : (
-        <p className="tie ties">It would land as it is; nothing is changed yet.</p>
-      )}
-      {p.receipt && <Refusals refused={p.receipt.refused} />}
-      <section className="scroll" tabIndex={0} aria-label="First rows">
-        <table className="grid rows">
+      <h2>Kept mappings</h2>
+      {remove.error && <Notice title="The mapping was not removed" error={remove.error} />}
+      <section className="paper scrolling">
+        <table className="grid">
           <thead>
             <tr>
-              {p.columns.map((c) => (
-                <th key={c.heading} scope="col">
-                  <NativeSelect
-                    aria-label={`${c.heading} is read as`}
-                    title={c.evidence}
-                    size="xs"
-                    value={c.role ?? ""}
-                    data={[
-                      { value: "", label: "not used" },
-                      ...p.roles.map((r) => ({ value: r, label: r.replace("dimension:", "") })),
-                    ]}
-                    onChange={(e) => rename(c.heading, e.currentTarget.value)}
-                  />
-                  {c.heading}
-                </th>
-              ))}
+              <th scope="col">Mapping</th>
+              <th scope="col">Kind</th>
+              <th scope="col">Headings</th>
+              <th scope="col">Remove</th>
             </tr>
           </thead>
           <tbody>
-            {p.firstRows.map((row, i) => (
-              <tr key={i}>
-                {row.map((f, j) => (
-                  <td key={j} className="text">
-                    {f}
-                  </td>
-                ))}
+            {mappings.data.map((m) => (
+              <tr key={m.name}>
+                <th scope="row">{m.name}</th>
+                <td className="text">{m.kind}</td>
+                <td className="text wrap">
+                  {m.columns
+                    .filter((c) => c.role)
+                    .map((c) => c.heading)
+                    .join(", ")}
+                </td>
+                <td className="text">
+                  <Button
+                    size="compact-xs"
+                    variant="default"
+                    aria-label={`Remove the mapping ${m.name}`}
+                    onClick={() => remove.mutate(m.name)}
+                  >
+                    Remove
+                  </Button>
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       </section>
-      {p.receipt && <ReceiptView receipt={p.receipt} />}
     </>
   );
 }
@@ -274,76 +151,6 @@ function JobView({ job }: { job: Job }) {
       {job.receipt && <ReceiptView receipt={job.receipt} />}
       {job.state === "done" && <p className="tie ties">Ready to ask.</p>}
     </section>
-  );
-}
-
-function ReceiptView({ receipt: r }: { receipt: Receipt }) {
-  const quantities = r.kind === "statistics";
-  return (
-    <div className="receipt">
-      <p>
-        {r.rowsRead.toLocaleString("en-GB")} rows read, {r.rowsTaken.toLocaleString("en-GB")} taken,{" "}
-        {r.refusedRows.toLocaleString("en-GB")} refused
-        {r.entities.length > 0 && `; for ${r.entities.length === 1 ? r.entities[0] : `${r.entities.length} entities`}`}
-        {r.cells > 0 && `; ${r.cells.toLocaleString("en-GB")} cells`}.
-      </p>
-      {r.leftOut.length > 0 && (
-        <p>
-          Left out:{" "}
-          {r.leftOut
-            .map((l) => `${l.count.toLocaleString("en-GB")} ${l.what} (${l.places.slice(0, 3).join(", ")})`)
-            .join("; ")}
-          .
-        </p>
-      )}
-      {r.totals && <p>{r.totals}</p>}
-      {[...r.supersedes, ...r.newMembers].map((n) => (
-        <p key={n}>{n}</p>
-      ))}
-      {r.periods.length > 0 && (
-        <table className="grid totals">
-          <caption>Control totals, to hold against the source</caption>
-          <thead>
-            <tr>
-              <th scope="col">{quantities ? "Statistic" : "Period"}</th>
-              {(quantities ? ["Rows", "Sum"] : ["Lines", "Debit", "Credit", "Net (income +)"]).map((h) => (
-                <th key={h} scope="col" className="subject">
-                  {h}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {r.periods.map((p) => (
-              <tr key={p.name}>
-                <th scope="row">{p.name}</th>
-                <td className="subject">{p.lines.toLocaleString("en-GB")}</td>
-                {!quantities && <td className="subject">{exact(p.debit)}</td>}
-                {!quantities && <td className="subject">{exact(p.credit)}</td>}
-                <td className="subject">{exact(p.net)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-    </div>
-  );
-}
-
-/** One line for each cause, with the rows that it met. */
-function Refusals({ refused }: { refused: Receipt["refused"] }) {
-  if (refused.length === 0) return null;
-  return (
-    <ul className="refusals">
-      {refused.slice(0, 20).map((x) => (
-        <li key={`${x.places[0]}${x.column}`}>
-          {x.places.join(", ")}
-          {x.count > x.places.length && ` and ${(x.count - x.places.length).toLocaleString("en-GB")} more`}
-          {x.column && `, ${x.column}`}: {x.because} {x.remedy}
-        </li>
-      ))}
-      {refused.length > 20 && <li>… and {refused.length - 20} further causes.</li>}
-    </ul>
   );
 }
 

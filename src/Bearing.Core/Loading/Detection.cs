@@ -192,29 +192,47 @@ public static class Numbers
     /// <summary>Largest amount that a column can keep: fourteen digits before the point.</summary>
     private const decimal Limit = 100_000_000_000_000m;
 
-    /// <summary>Reads 1,234.56 · 1.234,56 · (12.50) · 12.50- and returns false with the cause otherwise.</summary>
+    private const int Longest = 40;
+
+    /// <summary>Reads 1,234.56 · 1.234,56 · 1 234.56 · (12.50) · 12.50- and returns false with the cause otherwise.</summary>
     public static bool TryRead(string text, bool decimalComma, out decimal value, out string? because)
     {
-        (value, because) = (0m, null);
-        var plain = text.Trim().Replace("\u00a0", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal).Replace("'", "", StringComparison.Ordinal);
-        if (!GroupsAreOfThree(plain, decimalComma ? '.' : ',', decimalComma ? ',' : '.')) because = "is not a number";
-        if (decimalComma) plain = plain.Replace(".", "", StringComparison.Ordinal).Replace(',', '.');
-        const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses
-            | NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands;
-        if (because is not null || plain.Length == 0 || plain.Length > 40 || !decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) because = "is not a number";
-        else if (Math.Abs(value) >= Limit) because = "has more than 14 digits before the point";
-        else if (decimal.Round(value, 4) != value) because = "has more than four decimals";
+        (value, because) = (0m, "is not a number");
+        Span<char> plain = stackalloc char[Longest];
+        if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain)) return false;
+        const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses | NumberStyles.AllowDecimalPoint;
+        if (!decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) return false;
+        because = Math.Abs(value) >= Limit ? "has more than 14 digits before the point" : decimal.Round(value, 4) != value ? "has more than four decimals" : null;
         return because is null;
     }
 
-    /// <summary>1,234,567 but not 12,34: a mark at the wrong place is a slip of the finger and no number.</summary>
-    private static bool GroupsAreOfThree(string text, char mark, char point)
+    /// <summary>
+    /// Takes thousand marks out and makes the decimal mark a point. A mark that does not stand before three digits is a slip
+    /// of the finger, and the text no number: 12,34 with a decimal point.
+    /// </summary>
+    private static bool TryPlain(ReadOnlySpan<char> text, char mark, char point, ref Span<char> plain)
     {
-        var first = text.IndexOf(mark, StringComparison.Ordinal);
-        if (first < 0) return true;
-        var end = text.IndexOf(point, StringComparison.Ordinal);
-        var whole = (end < 0 ? text : text[..end]).Trim('(', ')', '-', '+');
-        var groups = whole.Split(mark);
-        return (end < 0 || text.IndexOf(mark, end) < 0) && groups[0].Length is >= 1 and <= 3 && groups.Skip(1).All(g => g.Length == 3);
+        if (text.Length is 0 or > Longest) return false;
+        var (length, digits, grouped, fraction) = (0, 0, false, false);
+        foreach (var c in text)
+        {
+            if (c is ' ' or '\u00a0' or '\u202f' or '\'') continue;
+            if (c == mark)
+            {
+                // The first group has one to three digits, every further one three.
+                if (fraction || (grouped ? digits != 3 : digits is 0 or > 3)) return false;
+                (grouped, digits) = (true, 0);
+                continue;
+            }
+            if (c == point)
+            {
+                if (fraction || (grouped && digits != 3)) return false;
+                fraction = true;
+            }
+            else if (char.IsAsciiDigit(c)) digits += fraction ? 0 : 1;
+            plain[length++] = c == point ? '.' : c;
+        }
+        plain = plain[..length];
+        return fraction || !grouped || digits == 3;
     }
 }

@@ -71,7 +71,9 @@ public sealed record FileMapping(
     public int? FiscalYear { get; init; }
 
     /// <summary>Cells with these texts hold nothing.</summary>
-    public ImmutableHashSet<string> Blanks { get; init; } = ["n/a", "-", "–", "#n/a", "null"];
+    public ImmutableHashSet<string> Blanks { get; init; } = UsualBlanks;
+
+    public static ImmutableHashSet<string> UsualBlanks { get; } = ImmutableHashSet.Create(StringComparer.OrdinalIgnoreCase, "n/a", "-", "–", "#n/a", "null");
 
     /// <summary>By role: texts of the file and the codes that they stand for.</summary>
     public ImmutableDictionary<string, ImmutableDictionary<string, string>> LookUps { get; init; } = ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty;

@@ -100,7 +100,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
         return new Entry(raw.Number, new Member(known?.Id ?? nextMember++, dimension.Id, code, name.Length == 0 ? code : name, null, order, others, traits), _levels.Length > 0 ? "" : Field(raw, "parent"));
     }
 
-    private string[] PathOf(RawRow raw) => [.. _levels.Select(i => raw.Fields[i].Trim()).TakeWhile(t => t.Length > 0 && !mapping.Blanks.Contains(t.ToLowerInvariant()))];
+    private string[] PathOf(RawRow raw) => [.. _levels.Select(i => raw.Fields[i].Trim()).TakeWhile(t => t.Length > 0 && !mapping.Blanks.Contains(t))];
 
     /// <summary>
     /// Each text of the level columns becomes a member above. An account group that would mix income, costs or balances is left
@@ -185,7 +185,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
     {
         var index = layout.IndexOf(role);
         var text = index < 0 ? "" : raw.Fields[index].Trim().Normalize();
-        if (mapping.Blanks.Contains(text.ToLowerInvariant())) text = "";
+        if (mapping.Blanks.Contains(text)) text = "";
         if (text.Length > 0 || mapping.Rules.IsEmpty) return text;
         return mapping.Rules.FirstOrDefault(r => r.Role == role && r.When != role && Field(raw, r.When) == r.Is)?.Value ?? "";
     }

@@ -242,7 +242,7 @@ public sealed class RowMapper
     {
         if (column < 0) return true;
         var text = raw.Fields[column];
-        return string.IsNullOrWhiteSpace(text) || (text.Length < 8 && _mapping.Blanks.Contains(text.Trim().ToLowerInvariant()));
+        return string.IsNullOrWhiteSpace(text) || (text.Length < 8 && !char.IsAsciiDigit(text[0]) && _mapping.Blanks.Contains(text.Trim()));
     }
 
     /// <summary>Trimmed, in one Unicode form and without control characters, so that equal text is equal in every store.</summary>

@@ -15,6 +15,8 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
 
     private const int MostRowsTold = 10;
     private readonly Dictionary<string, (long Count, List<int> Rows)> _leftOut = [];
+    private readonly HashSet<string> _headings = new(StringComparer.OrdinalIgnoreCase);
+    private int _key = -1;
 
     /// <summary>The layout of the sheet read last.</summary>
     public Layout? Layout { get; private set; }
@@ -39,7 +41,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
             {
                 if (++seen > HeadingReach) yield break;
                 Layout = Layout.Find(mapping, row, calendar);
-                if (Layout is not null) Totals.Begin(Layout);
+                if (Layout is not null) Begin(Layout);
                 else if (row.Fields.Any(f => f.Length > 0)) Leave("titles", row.Number);
                 continue;
             }
@@ -57,6 +59,15 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
         }
     }
 
+    private void Begin(Layout layout)
+    {
+        Totals.Begin(layout);
+        _headings.Clear();
+        _headings.UnionWith(layout.Heading.Fields.Select(h => h.Trim()).Where(h => h.Length > 0));
+        // Without its account a row cannot be placed, or where there is none without its entity.
+        _key = layout.IndexOf("account") is var account and >= 0 ? account : layout.IndexOf("entity");
+    }
+
     private void Leave(string what, int row)
     {
         var (count, rows) = _leftOut.TryGetValue(what, out var known) ? known : (0, []);
@@ -64,39 +75,28 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
         _leftOut[what] = (count + 1, rows);
     }
 
-    /// <summary>Null for a row that should be data.</summary>
+    /// <summary>Null for a row that should be data. Most rows are, so that is found out with the fewest looks.</summary>
     private string? What(RawRow row)
     {
+        var keyed = _key >= 0 && _key < row.Fields.Length && !IsBlank(row.Fields[_key]);
+        if (keyed && !_headings.Contains(row.Fields[_key].Trim())) return null;
         var filled = row.Fields.Count(f => !string.IsNullOrWhiteSpace(f));
         if (filled == 0) return "blank rows";
         if (IsHeading(row, filled)) return "repeated headings";
-        if (!mapping.IsReference && Keys().All(k => IsBlank(row, k)))
-        {
-            // Nothing places the row: it is a total when it says so, and a note when it stands alone.
-            if (row.Fields.Any(HeadingWords.IsTotal)) return "totals";
-            if (filled == 1) return "notes";
-        }
-        return null;
+        if (mapping.IsReference || keyed || _key < 0) return null;
+        // Nothing places the row: it is a total when it says so, and a note when it stands alone.
+        return row.Fields.Any(HeadingWords.IsTotal) ? "totals" : filled == 1 ? "notes" : null;
     }
 
-    /// <summary>The columns without one of which a row cannot be placed: the account, or where there is none its stand-in.</summary>
-    private IEnumerable<int> Keys()
-    {
-        var account = Layout!.IndexOf("account");
-        if (account >= 0) yield return account;
-        else if (Layout.IndexOf("entity") is var entity and >= 0) yield return entity;
-    }
-
-    private bool IsBlank(RawRow row, int index) => index >= row.Fields.Length || string.IsNullOrWhiteSpace(row.Fields[index]) || mapping.Blanks.Contains(row.Fields[index].Trim().ToLowerInvariant());
+    private bool IsBlank(string cell) => string.IsNullOrWhiteSpace(cell) || (cell.Length < 8 && mapping.Blanks.Contains(cell.Trim()));
 
     private bool IsHeading(RawRow row, int filled)
     {
         var heading = Layout!.Heading.Fields;
-        var known = heading.Select(h => Words.Phrase(h)).Where(h => h.Length > 0).ToHashSet();
-        var same = row.Fields.Count(f => f.Length > 0 && known.Contains(Words.Phrase(f)));
+        var same = row.Fields.Count(f => _headings.Contains(f.Trim()));
         if (same < 3 || same * 10 < filled * 6) return false;
         for (var i = 0; i < heading.Length; i++)
-            if (Words.Phrase(heading[i]) != Words.Phrase(i < row.Fields.Length ? row.Fields[i] : ""))
+            if (!string.Equals(heading[i].Trim(), i < row.Fields.Length ? row.Fields[i].Trim() : "", StringComparison.OrdinalIgnoreCase))
                 throw new LoadRefusedException(new Refusal(row.Number, heading[i], i < row.Fields.Length ? row.Fields[i] : "",
                     $"Line {RowPlace.Of(row.Number).Row} is a second header row whose columns stand in another order than those of line {RowPlace.Of(Layout.Heading.Number).Row}.",
                     "Bring all rows under one header, or cut the file there and load both parts."));

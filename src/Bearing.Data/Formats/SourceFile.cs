@@ -12,7 +12,7 @@ public abstract record SourceSheet(string Name)
     public abstract IEnumerable<(RawRow Row, double Part)> Rows();
 }
 
-/// <summary>A file as it came, opened by what it holds and not by its name: text with separators, a workbook, or either packed by gzip.</summary>
+/// <summary>A file as it came, opened by what it holds and not by its name: text with separators, a workbook, JSON or Parquet, also packed by gzip or zip.</summary>
 public sealed class SourceFile
 {
     /// <summary>No honest table is larger; a bomb ends here.</summary>
@@ -20,6 +20,7 @@ public sealed class SourceFile
 
     private static readonly byte[] Zip = "PK\u0003\u0004"u8.ToArray();
     private static readonly byte[] Gzip = [0x1f, 0x8b];
+    private static readonly byte[] Parquet = "PAR1"u8.ToArray();
 
     static SourceFile() => System.Text.Encoding.RegisterProvider(System.Text.CodePagesEncodingProvider.Instance);
 
@@ -34,8 +35,18 @@ public sealed class SourceFile
     /// <exception cref="LoadRefusedException">When it is empty, damaged or none of these.</exception>
     public static SourceFile Open(string path)
     {
-        if (BeginsWith(path, Gzip)) path = Unpack(path);
-        if (BeginsWith(path, Zip)) return new SourceFile("workbook", Workbook.Open(path));
+        if (BeginsWith(path, Gzip))
+        {
+            var packed = path;
+            path = Unpack(path, () => new GZipStream(File.OpenRead(packed), CompressionMode.Decompress));
+        }
+        if (BeginsWith(path, Zip))
+        {
+            if (SinglePacked(path) is not { } only) return new SourceFile("workbook", Workbook.Open(path));
+            path = Unpack(path, () => only.Open());
+        }
+        if (BeginsWith(path, Parquet)) return new SourceFile("Parquet", [new ParquetTable(path)]);
+        if (JsonRecords.TryOpen(path) is { } json) return new SourceFile(json.Form, [json]);
         var text = DelimitedText.Open(path);
         return new SourceFile(text.Form, [text]);
     }
@@ -61,14 +72,48 @@ public sealed class SourceFile
         return stream.ReadAtLeast(head, head.Length, throwOnEndOfStream: false) == mark.Length && head.AsSpan().SequenceEqual(mark);
     }
 
-    private static string Unpack(string path)
+    /// <summary>The one file in a zip; null for a workbook, which is a zip of its own kind.</summary>
+    private static ZipEntryReader? SinglePacked(string path)
+    {
+        try
+        {
+            using var zip = ZipFile.OpenRead(path);
+            if (zip.Entries.Any(e => e.FullName.StartsWith("xl/", StringComparison.Ordinal) || e.FullName == "[Content_Types].xml")) return null;
+            var files = zip.Entries.Where(e => e.Length > 0).ToList();
+            return files.Count == 1 ? new ZipEntryReader(path, files[0].FullName)
+                : throw LoadRefusedException.File($"The zip holds {files.Count} files; one is read.", "Load its files one after another.");
+        }
+        catch (InvalidDataException)
+        {
+            // Not even a list of entries: the workbook reader says so.
+            return null;
+        }
+    }
+
+    private sealed record ZipEntryReader(string Path, string Entry)
+    {
+        public Stream Open()
+        {
+            using var zip = ZipFile.OpenRead(Path);
+            var copy = new FileStream(System.IO.Path.GetTempFileName(), FileMode.Create, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose);
+            using (var entry = zip.GetEntry(Entry)!.Open())
+            {
+                var buffer = new byte[1 << 16];
+                for (int read; (read = entry.Read(buffer)) > 0 && copy.Length <= MostUnpacked;) copy.Write(buffer.AsSpan(0, read));
+            }
+            copy.Position = 0;
+            return copy;
+        }
+    }
+
+    private static string Unpack(string path, Func<Stream> open)
     {
         var unpacked = path + ".unpacked";
         if (File.Exists(unpacked)) return unpacked;
         var draft = $"{unpacked}.{Guid.NewGuid():n}";
         try
         {
-            using (var source = new GZipStream(File.OpenRead(path), CompressionMode.Decompress))
+            using (var source = open())
             using (var target = File.Create(draft))
             {
                 var buffer = new byte[1 << 16];

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.IO.Compression;
 using Bearing.Core.Loading;
 using ExcelDataReader;
@@ -40,22 +39,8 @@ internal sealed record Workbook : SourceSheet
             row++;
             if (reader.FieldCount > MostColumns) throw LoadRefusedException.File($"Sheet {Name} has {reader.FieldCount:N0} columns; up to {MostColumns} are read.", "Take out the columns that are not needed.");
             var (fields, typed) = (new string[reader.FieldCount], new object?[reader.FieldCount]);
-            for (var i = 0; i < fields.Length; i++) (fields[i], typed[i]) = Cell(reader.GetValue(i));
+            for (var i = 0; i < fields.Length; i++) (fields[i], typed[i]) = CellValue.Of(reader.GetValue(i));
             yield return (new RawRow(RowPlace.InSheet(_index, row), fields, typed), Math.Min(1, (double)row / all));
-        }
-    }
-
-    /// <summary>A binary number is taken at its fifteen significant digits, which is what the sheet shows: 9.640000000000001 is 9.64.</summary>
-    private static (string Text, object? Typed) Cell(object? value)
-    {
-        switch (value)
-        {
-            case double number when Math.Abs(number) < 1e27: return (((decimal)number).ToString("0.############################", CultureInfo.InvariantCulture), (decimal)number);
-            case int whole: return (whole.ToString(CultureInfo.InvariantCulture), (decimal)whole);
-            case DateTime day when day.TimeOfDay == TimeSpan.Zero: return (day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), DateOnly.FromDateTime(day));
-            case DateTime time: return (time.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture), null);
-            case null: return ("", null);
-            default: return (Convert.ToString(value, CultureInfo.InvariantCulture) ?? "", null);
         }
     }
 

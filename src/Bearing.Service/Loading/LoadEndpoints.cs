@@ -106,12 +106,14 @@ public static class LoadEndpoints
     private static LoadPreview Describe(LoadPlan plan, OpenBook open, string? problem, LoadReceipt? receipt)
     {
         var (command, mapping) = (plan.Command, plan.Command.Mapping);
+        var book = open.Store.Read();
         string[] roles = mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "level:1", "level:2", "level:3", "level:4"]
-            : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text",
-                .. open.Store.Read().Definition.Dimensions.Where(d => d.Role == Core.Books.DimensionRole.Other).Select(d => $"dimension:{d.Code}")];
+            : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text", "month", "skip",
+                .. book.Definition.Dimensions.Where(d => d.Role == Core.Books.DimensionRole.Other).Select(d => $"dimension:{d.Code}")];
+        bool IsMonth(int index) => mapping.MonthsAcross && Layout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null;
         // In the order of the file, which a saved mapping need not have.
-        var columns = plan.Heading.Fields.Select(f => f.Trim()).Select(h => mapping.Columns.FirstOrDefault(c => Core.Reading.Words.Phrase(c.Heading) == Core.Reading.Words.Phrase(h)) is { } c
-            ? new ColumnMappingDto(h, c.Role, c.Evidence) : new ColumnMappingDto(h, null, mapping.MonthsAcross ? "amounts, if it names a month" : "not in the mapping; not used"));
+        var columns = plan.Heading.Fields.Select((f, i) => (Heading: f.Trim(), IsMonth: IsMonth(i))).Select(h => h.IsMonth ? new ColumnMappingDto(h.Heading, "month", "a month; its cells are amounts") : mapping.Columns.FirstOrDefault(c => Core.Reading.Words.Phrase(c.Heading) == Core.Reading.Words.Phrase(h.Heading)) is { } c
+            ? new ColumnMappingDto(h.Heading, c.Role, c.Evidence) : new ColumnMappingDto(h.Heading, null, "not in the mapping; not used"));
         return new LoadPreview(command.FileName, plan.Source.Form, LoadMapping.Name(mapping.Kind), command.Target?.Name, mapping.DateFormat,
             LoadMapping.Name(mapping.Sign), [.. columns], roles, [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)], plan.File, problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt));
     }

@@ -38,7 +38,7 @@ internal static class MappingForm
             MonthsAcross = file.MonthsAcross ?? false,
             FiscalPeriods = file.Periods switch { null or "calendar" => false, "fiscal" => true, var other => throw Unusable("periods", other, "“calendar” or “fiscal”") },
             FiscalYear = file.FiscalYear,
-            Blanks = file.Blanks is null ? new FileMapping(default, [], default, null, false, null).Blanks : [.. file.Blanks.Select(b => b.ToLowerInvariant())],
+            Blanks = file.Blanks is null ? FileMapping.UsualBlanks : file.Blanks.ToImmutableHashSet(StringComparer.OrdinalIgnoreCase),
             LookUps = file.LookUps?.ToImmutableDictionary(l => l.Key, l => l.Value.ToImmutableDictionary()) ?? ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty,
             Rules = [.. file.Rules?.Select(r => new RoleRule(r.When, r.Is, r.Role, r.Value)) ?? []],
             Sheets = [.. file.Sheets ?? []],

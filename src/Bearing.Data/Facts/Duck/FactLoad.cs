@@ -16,6 +16,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
     private readonly TableReader _table = new(command.Mapping, before.Calendar);
     private readonly RefusalLog _refusals = new();
+    private RowMapper? _mapper;
     private int _nextPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
 
     public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(SourceFile source, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
@@ -38,12 +39,24 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         return (receipt with { Cells = RollUp(), Supersedes = supersedes }, mapper.KeptDimensions);
     }
 
-    /// <summary>Null when no sheet has the headings and a row below them.</summary>
+    /// <summary>Null when no sheet has the headings and a row below them. Reading and mapping run ahead of the appender, which takes as long.</summary>
     private RowMapper? Append(SourceFile source, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        RowMapper? mapper = null;
-        var facts = new List<FactRow>();
         using var appender = connection.CreateAppender("lines");
+        var appended = 0L;
+        foreach (var (fact, part) in ReadAhead.Of(Facts(source, nextMember, cancel)))
+        {
+            Append(appender, fact);
+            if (++appended % ReportEvery == 0) progress?.Report((appended, part));
+        }
+        progress?.Report((_table.DataRows, 1));
+        return _mapper;
+    }
+
+    /// <summary>After the first refusal no facts come any more, only further refusals: the load will not land.</summary>
+    private IEnumerable<(FactRow Fact, double Part)> Facts(SourceFile source, int nextMember, CancellationToken cancel)
+    {
+        var facts = new List<FactRow>();
         var sheets = source.Sheets.Where(s => command.Mapping.Sheets.IsEmpty || command.Mapping.Sheets.Contains(s.Name)).ToList();
         for (var i = 0; i < sheets.Count; i++)
         {
@@ -51,19 +64,13 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             var part = 0d;
             foreach (var raw in _table.Data(sheets[i].Rows().Select(r => { part = r.Part; return r.Row; })))
             {
-                if (layout is null) (mapper ??= new RowMapper(before, command.Mapping, _table.Layout!, nextMember)).Use(layout = _table.Layout!);
-                if (_table.DataRows % ReportEvery == 0)
-                {
-                    cancel.ThrowIfCancellationRequested();
-                    progress?.Report((_table.DataRows, (i + part) / sheets.Count));
-                }
+                if (layout is null) (_mapper ??= new RowMapper(before, command.Mapping, _table.Layout!, nextMember)).Use(layout = _table.Layout!);
+                if (_table.DataRows % ReportEvery == 0) cancel.ThrowIfCancellationRequested();
                 facts.Clear();
-                if (mapper!.Map(raw, facts) is { } refusal) _refusals.Add(refusal);
-                else if (_refusals.Count == 0) foreach (var fact in facts) Append(appender, fact);
+                if (_mapper!.Map(raw, facts) is { } refusal) _refusals.Add(refusal);
+                else if (_refusals.Count == 0) foreach (var fact in facts) yield return (fact, (i + part) / sheets.Count);
             }
         }
-        progress?.Report((_table.DataRows, 1));
-        return mapper;
     }
 
     private LoadRefusedException Nothing(SourceFile source) => _table.Layout is not null

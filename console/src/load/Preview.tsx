@@ -1,0 +1,210 @@
+import { Alert, Button, NativeSelect, TextInput } from "@mantine/core";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Book, type LoadPreview, type LoadRequest, Problem } from "../api/client";
+import { Notice } from "../Notice";
+import { ReceiptView, Refusals } from "./Receipt";
+
+const kinds = ["ledger", "plan", "statistics", "accounts", "entities", "members", "names"];
+const dates = ["yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy", "dd.MM.yyyy", "yyyyMMdd"];
+const signs = ["debit-positive", "credit-positive", "as-shown"];
+
+interface PreviewProps {
+  book: Book;
+  request: LoadRequest;
+  starting: boolean;
+  onChange: (r: LoadRequest) => void;
+  onStart: () => void;
+  onLeave: () => void;
+}
+
+/** How a file would be read and what would come of it, each part open to correction before anything changes. */
+export function Preview({ book, request, starting, onChange, onStart, onLeave }: PreviewProps) {
+  const preview = useQuery({
+    queryKey: ["preview", book.id, book.edition, JSON.stringify(request)],
+    queryFn: () => api.preview(book.id, request),
+    placeholderData: keepPreviousData,
+  });
+  const p = preview.data;
+  return (
+    <section className="paper preview" aria-label="How the file is read">
+      <div className="controls">
+        <NativeSelect
+          label="What it holds"
+          size="xs"
+          value={request.kind ?? p?.kind ?? ""}
+          data={["", ...kinds]}
+          onChange={(e) => onChange({ ...request, kind: e.currentTarget.value || null })}
+        />
+        {(request.kind ?? p?.kind) === "members" && (
+          <NativeSelect
+            label="Dimension"
+            size="xs"
+            value={request.dimension ?? ""}
+            data={["", ...book.dimensions.filter((d) => d.role !== "account").map((d) => d.code)]}
+            onChange={(e) => onChange({ ...request, dimension: e.currentTarget.value || null })}
+          />
+        )}
+        {!["accounts", "entities", "members", "names"].includes(request.kind ?? p?.kind ?? "") && (
+          <>
+            <TextInput
+              label="Scenario"
+              size="xs"
+              placeholder={p?.mapping.scenario?.code ?? "actual"}
+              defaultValue={request.scenario ?? ""}
+              list="scenarios"
+              onBlur={(e) => onChange({ ...request, scenario: e.currentTarget.value.trim() || null })}
+            />
+            <NativeSelect
+              label="Dates"
+              size="xs"
+              value={request.dateFormat ?? ""}
+              data={[{ value: "", label: p?.dateFormat ? `${p.dateFormat} (recognised)` : "as recognised" }, ...dates]}
+              onChange={(e) => onChange({ ...request, dateFormat: e.currentTarget.value || null })}
+            />
+            <NativeSelect
+              label="Signs"
+              size="xs"
+              value={request.sign ?? ""}
+              data={[{ value: "", label: p ? `${p.sign} (recognised)` : "as recognised" }, ...signs]}
+              onChange={(e) => onChange({ ...request, sign: e.currentTarget.value || null })}
+            />
+          </>
+        )}
+        <datalist id="scenarios">
+          {book.scenarios.map((s) => (
+            <option key={s.code} value={s.code} />
+          ))}
+        </datalist>
+        <NativeSelect
+          label="What is there already"
+          size="xs"
+          value={request.mode ?? "add"}
+          data={[
+            { value: "add", label: "keep, add new" },
+            { value: "replace", label: "supersede" },
+          ]}
+          onChange={(e) => onChange({ ...request, mode: e.currentTarget.value })}
+        />
+        <Button onClick={onStart} disabled={!p?.lands || preview.isPlaceholderData} loading={starting}>
+          Load
+        </Button>
+        <Button variant="default" onClick={onLeave}>
+          Leave it
+        </Button>
+      </div>
+      {preview.isPending && <Notice title="Reading the whole file…" waiting />}
+      {preview.error && (
+        <Alert color="orange" title="It cannot be read like this">
+          {preview.error.message} {preview.error instanceof Problem ? preview.error.remedy : ""}
+        </Alert>
+      )}
+      {p && <Understood preview={p} request={request} onChange={onChange} />}
+      {p && <KeepMapping key={p.mapping.name} book={book.id} preview={p} />}
+    </section>
+  );
+}
+
+function Understood({
+  preview: p,
+  request,
+  onChange,
+}: {
+  preview: LoadPreview;
+  request: LoadRequest;
+  onChange: (r: LoadRequest) => void;
+}) {
+  const rename = (heading: string, role: string) =>
+    onChange({ ...request, kind: request.kind ?? p.kind, columns: { ...request.columns, [heading]: role } });
+  return (
+    <>
+      <h2>
+        {p.fileName}: {p.kind}
+        {p.scenario ? ` of ${p.scenario}` : ""}
+      </h2>
+      <p className="quiet">
+        {p.form}
+        {p.mapping.name && `; read by the mapping ${p.mapping.name}`}
+      </p>
+      {p.problem ? (
+        <Alert color="orange" title="It would not land">
+          {p.problem}
+        </Alert>
+      ) : (
+        <p className="tie ties">It would land as it is; nothing is changed yet.</p>
+      )}
+      {p.receipt && <Refusals refused={p.receipt.refused} />}
+      <section className="scroll" tabIndex={0} aria-label="First rows">
+        <table className="grid rows">
+          <thead>
+            <tr>
+              {p.columns.map((c) => (
+                <th key={c.heading} scope="col">
+                  <NativeSelect
+                    aria-label={`${c.heading} is read as`}
+                    title={c.evidence}
+                    size="xs"
+                    value={c.role ?? ""}
+                    data={[
+                      { value: "", label: "not used" },
+                      ...p.roles.map((r) => ({ value: r, label: r.replace("dimension:", "") })),
+                    ]}
+                    onChange={(e) => rename(c.heading, e.currentTarget.value)}
+                  />
+                  {c.heading}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {p.firstRows.map((row, i) => (
+              <tr key={i}>
+                {row.map((f, j) => (
+                  <td key={j} className="text">
+                    {f}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      {p.receipt && <ReceiptView receipt={p.receipt} />}
+    </>
+  );
+}
+
+/** Keeps the way in which this file is read, so that the next one of its kind needs no correction. */
+function KeepMapping({ book, preview }: { book: string; preview: LoadPreview }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(preview.mapping.name);
+  const keep = useMutation({
+    mutationFn: () => api.keepMapping(book, name.trim(), preview.mapping),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["mappings", book] }),
+  });
+  return (
+    <form
+      className="keep"
+      onSubmit={(e) => {
+        e.preventDefault();
+        keep.mutate();
+      }}
+    >
+      <TextInput
+        label="Read files like this one so again"
+        description="A name in lower-case letters, digits and dashes"
+        placeholder="ledger-monthly"
+        size="xs"
+        value={name}
+        onChange={(e) => setName(e.currentTarget.value)}
+        error={
+          keep.error ? `${keep.error.message} ${keep.error instanceof Problem ? (keep.error.remedy ?? "") : ""}` : null
+        }
+      />
+      <Button type="submit" size="xs" variant="default" disabled={name.trim().length === 0} loading={keep.isPending}>
+        Keep the mapping
+      </Button>
+      {keep.isSuccess && <span role="status">Kept as {keep.data.name}.</span>}
+    </form>
+  );
+}
