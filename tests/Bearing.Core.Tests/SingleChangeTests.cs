@@ -73,6 +73,17 @@ public sealed class SingleChangeTests
     }, iter: 60);
 
     [Fact]
+    public void Over_several_months_the_one_month_is_named_too() => Changes.Sample((account, yard, change) =>
+    {
+        var small = Make(account, yard, change);
+        var question = Ask() with { Figure = new(FigureKind.Account, account), Filters = [new Filter("entity", [yard])] };
+        var report = SmallBook.Now(new DriverSearch(small.Book(), small.Facts()).Find(question, CancellationToken.None))!;
+        var driver = Assert.Single(report.Drivers);
+        Assert.Equal(("2026-P03", change, 0m), (driver.Member.Code, driver.Variance, report.Rest));
+        Assert.Equal(PeriodSpan.Of(Mar), driver.Slice.Span);
+    }, iter: 30);
+
+    [Fact]
     public void A_month_without_the_change_has_no_variance_and_no_drivers() => Changes.Sample((account, yard, change) =>
     {
         var small = Make(account, yard, change);

@@ -36,6 +36,13 @@ public sealed class AnswerTests(DemoService demo)
     [InlineData("what happened to advertising in April 2026?", "Head Office|Spring campaign media cost|February 2026 shows")]
     [InlineData("why was consulting overspent in September 2026?", "Head Office|Adviser fee ticket system selection")]
     [InlineData("why are IT licences over budget in September 2026?", "Brackness Harbour|Terminal rent quay 4")]
+    [InlineData("why are IT licences at Brackness so high?", "September 2026|Terminal rent quay 4")]
+    [InlineData("why did crew overtime exceed budget this year?", "August 2026|Venn–Pellow")]
+    [InlineData("what is behind the good insurance result in September?", "Skelmar Ferries|quay collision 2025")]
+    [InlineData("why is fuel so much more expensive than planned since July?", "Marine fuel|Q3 2026")]
+    [InlineData("why was dry-dock off plan in the first half?", "May 2026|yard invoice")]
+    [InlineData("why is consulting over budget year to date?", "September 2026|Adviser fee")]
+    [InlineData("advertising by month 2026 vs budget", "opposite directions|April 2026")]
     [InlineData("why did port dues paid exceed budget in September 2026?", "Skelmar–Brackness")]
     public async Task Planted_causes_come_up(string question, string expected)
     {

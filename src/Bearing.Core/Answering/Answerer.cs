@@ -132,7 +132,8 @@ public sealed class Answerer(Book book, IFacts facts)
         if (question.Intent != Intent.Why || drivers is null || question.Subject != Side.Actual) return [];
         var found = ImmutableArray.CreateBuilder<StandoutEntry>();
         // A result mixes income and costs, so a large line says nothing there: its accounts are looked into instead.
-        foreach (var driver in drivers.Drivers.Concat(drivers.Offsets).SelectMany(d => d.Slice.Figure.Kind == FigureKind.Account ? [d] : d.Below))
+        // The deepest place named, so that a line is held against the one month and member where it sits.
+        foreach (var driver in drivers.Drivers.Concat(drivers.Offsets).SelectMany(d => d.Below.Length == 1 ? [d.Below[0] with { Member = d.Member }] : d.Slice.Figure.Kind == FigureKind.Account ? [d] : d.Below.AsEnumerable()))
         {
             if (driver.Slice.Figure.Kind != FigureKind.Account || book.Figure(driver.Slice.Figure) is not SumFigure { IsProfit: true } figure) continue;
             var page = await Lines(driver.Slice, LineOrder.BySize, 1, null, cancel);

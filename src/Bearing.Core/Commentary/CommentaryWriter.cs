@@ -28,7 +28,8 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
             return sentences.ToImmutable();
         }
         if (Threshold() is { } threshold) sentences.Add(threshold);
-        if (drivers is null) return sentences.ToImmutable();
+        // What needs no comment gets one only when somebody asks why.
+        if (drivers is null || (sentences.Count > 1 && question.Intent != Intent.Why)) return sentences.ToImmutable();
         for (var i = 0; i < drivers.Drivers.Length; i++)
         {
             sentences.Add(DriverSentence(drivers.Drivers[i], i, drivers));

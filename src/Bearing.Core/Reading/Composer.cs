@@ -15,7 +15,7 @@ internal sealed class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [NamedPeriod, PeriodRange, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
+        [NamedPeriod, PeriodRange, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -65,6 +65,11 @@ internal sealed class Composer(Book book)
         if (!to.YearGiven && last < first) last = last.AddMonths(12);
         return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven));
     }
+
+    /// <summary>since period → from its beginning to now.</summary>
+    private bool SincePeriod(List<Item> items, int at) =>
+        Word(items, at)?.Kind is MentionKind.Since && At<PeriodItem>(items, at + 1) is { } from && from.Span.From <= _now
+            && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
 
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>
@@ -124,6 +129,8 @@ internal sealed class Composer(Book book)
         var order = Word(items, numberFirst ? at + 1 : at)!.Value;
         var number = Word(items, numberFirst ? at : at + 1) is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : (int?)null;
         var length = number is null ? 1 : 2;
+        // "top 5 unfavourable": the side that is said last decides.
+        if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
         var level = LevelAt(items, at + length);
         Replace(items, at, length, (s, e) => new RankItem(s, e, order, number));
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
@@ -181,7 +188,8 @@ internal sealed class Composer(Book book)
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
                 Say("intent");
                 break;
-            case MentionKind.Gap: draft.Compares = true; Say("intent"); break;
+            // Above, below or missed wants something to be above: a reading that has it is cheaper.
+            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; Say("intent"); break;
             case MentionKind.Figure:
                 draft.Figures.Add(new FigureRef(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]));
                 Say("figure");

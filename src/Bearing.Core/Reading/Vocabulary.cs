@@ -7,7 +7,7 @@ namespace Bearing.Core.Reading;
 public enum MentionKind
 {
     Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
-    Rank, Which, Row, Result, Between, Place, Filler, Figure, Member, Level,
+    Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>

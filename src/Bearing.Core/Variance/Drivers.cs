@@ -53,12 +53,20 @@ public sealed class DriverSearch(Book book, IFacts facts)
     /// <summary>A split into all its members is called even when it differs less than this from the base's own proportions.</summary>
     private const decimal LeastDisproportion = 0.2m;
 
-    private readonly record struct Joint(ImmutableArray<int> Members, decimal Subject, decimal Base)
+    /// <summary>Where a variance sits says more than when: a cut by month has to concentrate this much better to be told.</summary>
+    private const decimal PriceOfTime = 0.2m;
+
+    /// <summary>Stands for the months among the dimensions.</summary>
+    private const int Time = 0;
+
+    /// <param name="Period">Ordinal, seen from the subject; 0 when the span is a single period.</param>
+    private readonly record struct Joint(ImmutableArray<int> Members, int Period, decimal Subject, decimal Base)
     {
         public decimal Difference => Subject - Base;
     }
 
-    private sealed record Cut(int Index, Dimension Dimension, int Depth, string Level, List<(int Member, decimal Subject, decimal Base)> Members);
+    /// <param name="Dimension">Null for a cut by month, whose members are periods.</param>
+    private sealed record Cut(int Index, Dimension? Dimension, string Level, List<(int Member, decimal Subject, decimal Base)> Members);
 
     /// <summary>Null for figures that do not add over members and months (ratios, balances, averages) and where a side is missing.</summary>
     public async ValueTask<DriverReport?> Find(Question question, CancellationToken cancel)
@@ -96,11 +104,12 @@ public sealed class DriverSearch(Book book, IFacts facts)
         for (var side = 0; side < 2; side++)
         {
             var sidePlan = block.Sides[side];
-            var query = new CellQuery(sidePlan.Version!.Id, sidePlan.Stored, filters, [.. dimensions.Select(d => d.Id)], false);
+            var query = new CellQuery(sidePlan.Version!.Id, sidePlan.Stored, filters, [.. dimensions.Select(d => d.Id)], block.Span.Count > 1);
             foreach (var cell in await facts.Cells(new BookView(book.Edition), query, cancel))
             {
-                var key = string.Join(',', cell.Members);
-                var known = joined.GetValueOrDefault(key, new Joint(cell.Members, 0m, 0m));
+                var period = cell.Period == 0 ? 0 : cell.Period + sidePlan.Shift;
+                var key = $"{period}:{string.Join(',', cell.Members)}";
+                var known = joined.GetValueOrDefault(key, new Joint(cell.Members, period, 0m, 0m));
                 joined[key] = side == 0 ? known with { Subject = known.Subject + cell.Amount } : known with { Base = known.Base + cell.Amount };
             }
         }
@@ -111,9 +120,9 @@ public sealed class DriverSearch(Book book, IFacts facts)
     {
         Cut? best = null;
         var bestScore = decimal.MinValue;
-        foreach (var cut in Cuts(joints, context, used))
+        foreach (var cut in Cuts(joints, context, used).Concat(ByMonth(joints, context, used) is { } months ? [months] : []))
         {
-            var score = Score(cut, total, context.Sign);
+            var score = Score(cut, total, context.Sign) - (cut.Dimension is null ? PriceOfTime : 0m);
             if (score > bestScore) (best, bestScore) = (cut, score);
         }
         return best;
@@ -173,9 +182,16 @@ public sealed class DriverSearch(Book book, IFacts facts)
                 if (sums.Count == previous || (sums.Count == 1 && dimension.Role == DimensionRole.Other) || (sums.Count == 1 && IsAskedFor(sums.Keys.Single(), dimension, context))) continue;
                 previous = sums.Count;
                 var level = dimension.Levels[depth == deepest - 1 ? dimension.Levels.Length - 1 : Math.Min(depth, dimension.Levels.Length - 1)];
-                yield return new Cut(i, dimension, depth, level, [.. sums.OrderBy(s => s.Key).Select(s => (s.Key, s.Value.Subject, s.Value.Base))]);
+                yield return new Cut(i, dimension, level, [.. sums.OrderBy(s => s.Key).Select(s => (s.Key, s.Value.Subject, s.Value.Base))]);
             }
         }
+    }
+
+    private static Cut? ByMonth(List<Joint> joints, Context context, IReadOnlyCollection<int> used)
+    {
+        if (context.Span.Count == 1 || used.Contains(Time)) return null;
+        var months = joints.GroupBy(j => j.Period).OrderBy(g => g.Key).Select(g => (g.Key, g.Sum(j => j.Subject), g.Sum(j => j.Base))).ToList();
+        return months.Count < 2 ? null : new Cut(-1, null, "Month", months);
     }
 
     /// <summary>A single member says something only when the question did not name it itself, or something below it.</summary>
@@ -209,8 +225,8 @@ public sealed class DriverSearch(Book book, IFacts facts)
         foreach (var (member, subject, reference) in members)
         {
             var driver = ToDriver(member, subject, reference, cut, context, new Slice(context.Question.Subject, context.Span, context.Figure.Ref, context.Question.Filters));
-            var inside = joints.Where(j => PathContains(j.Members[cut.Index], member)).ToList();
-            if (BestCut(inside, context, driver.Variance, [cut.Dimension.Id]) is { } below)
+            var inside = joints.Where(j => cut.Dimension is null ? j.Period == member : book.PathTo(j.Members[cut.Index]).Contains(member)).ToList();
+            if (BestCut(inside, context, driver.Variance, [cut.Dimension?.Id ?? Time]) is { } below)
             {
                 var leading = Leading(below, driver.Variance, context.Sign, MostBelow);
                 // A spread over many is not told.
@@ -235,10 +251,14 @@ public sealed class DriverSearch(Book book, IFacts facts)
         }
     }
 
-    private bool PathContains(int member, int ancestor) => book.PathTo(member).Contains(ancestor);
-
     private Driver ToDriver(int member, decimal subject, decimal reference, Cut cut, Context context, Slice within)
     {
+        if (cut.Dimension is null)
+        {
+            var month = PeriodSpan.Of(Period.FromOrdinal(member));
+            var sign = ShownSign(within, context);
+            return new Driver(new RowMember("period", month.From.ToString(), book.Calendar.NameOf(month)), cut.Level, subject * sign, reference * sign, (subject - reference) * context.Sign, within with { Span = month }, []);
+        }
         var (code, name) = book.Label(member);
         var isAccount = cut.Dimension.Role == DimensionRole.Account;
         var shown = isAccount ? book.AccountFigure(book.Member(member)).ShownSign : ShownSign(within, context);
