@@ -13,17 +13,26 @@ public sealed class Detection(Book book)
 
     private static readonly string[] DateFormats = ["yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "yyyy/MM/dd", "yyyyMMdd", "d.M.yyyy", "d/M/yyyy", "M/d/yyyy", "dd-MMM-yyyy"];
 
-    /// <summary>The row in which most headings stand: words that head columns, or names of months. The first row when none is known.</summary>
+    /// <summary>
+    /// The row in which most headings stand: words that head columns, or names of months. When none is known, the first row
+    /// with as many fields as most rows have, so that its columns can be named by hand.
+    /// </summary>
     /// <returns>Its index, and how many headings were known.</returns>
     public (int Index, int Known) FindHeading(IReadOnlyList<RawRow> rows)
     {
         var (best, known) = (0, 0);
         for (var i = 0; i < Math.Min(rows.Count, TableReader.HeadingReach); i++)
         {
-            var count = rows[i].Fields.Select((f, j) => f.Length > 0 && (Recognise(f.Trim()).Role is not null || IsMonth(rows[i], j))).Count(k => k);
+            // One date alone is a cell and no heading.
+            var months = Enumerable.Range(0, rows[i].Fields.Length).Count(j => IsMonth(rows[i], j));
+            var count = rows[i].Fields.Count(f => f.Length > 0 && Recognise(f.Trim()).Role is not null) + (months >= FewestMonths ? months : 0);
             if (count > known) (best, known) = (i, count);
         }
-        return (best, known);
+        if (known > 0 || rows.Count == 0) return (best, known);
+        int Filled(RawRow row) => row.Fields.Count(f => f.Trim().Length > 0);
+        var usual = rows.Select(Filled).Where(f => f > 1).GroupBy(f => f).OrderByDescending(g => g.Count()).Select(g => g.Key).FirstOrDefault();
+        var first = rows.Take(TableReader.HeadingReach).Select((row, i) => (Row: row, Index: i)).FirstOrDefault(r => Filled(r.Row) >= Math.Max(2, usual), (Row: rows[0], Index: 0));
+        return (first.Index, 0);
     }
 
     /// <summary>A table whose headings stand in <paramref name="heading"/>, with the rows around it.</summary>
