@@ -25,14 +25,14 @@ public sealed class Detection(Book book)
         {
             // One date alone is a cell and no heading.
             var months = Enumerable.Range(0, rows[i].Fields.Length).Count(j => IsMonth(rows[i], j));
-            var count = rows[i].Fields.Count(f => f.Length > 0 && Recognise(f.Trim()).Role is not null) + (months >= FewestMonths ? months : 0);
+            var count = rows[i].Fields.Count(f => f.Length > 0 && Recognise(f.Trim()).Role is not (null or "skip")) + (months >= FewestMonths ? months : 0);
             if (count > known) (best, known) = (i, count);
         }
-        if (known > 0 || rows.Count == 0) return (best, known);
+        if (known > 1 || rows.Count == 0) return (best, known);
         int Filled(RawRow row) => row.Fields.Count(f => f.Trim().Length > 0);
         var usual = rows.Select(Filled).Where(f => f > 1).GroupBy(f => f).OrderByDescending(g => g.Count()).Select(g => g.Key).FirstOrDefault();
         var first = rows.Take(TableReader.HeadingReach).Select((row, i) => (Row: row, Index: i)).FirstOrDefault(r => Filled(r.Row) >= Math.Max(2, usual), (Row: rows[0], Index: 0));
-        return (first.Index, 0);
+        return (first.Index, rows[first.Index].Fields.Count(f => f.Length > 0 && Recognise(f.Trim()).Role is not (null or "skip")));
     }
 
     /// <summary>A table whose headings stand in <paramref name="heading"/>, with the rows around it.</summary>
