@@ -53,7 +53,7 @@ internal static class Tables
         var table = NewTable();
         table.AddColumn(new TableColumn(new Text(divisor == 1m ? grid.Unit : $"{grid.Unit} thousand", new Style(decoration: Decoration.Bold))).NoWrap());
         foreach (var column in grid.Columns)
-            table.AddColumn(new TableColumn(new Text(several ? $"{column.Title}\n{column.PeriodsName}" : column.Title, new Style(decoration: Decoration.Bold)).RightJustified()) { Alignment = Justify.Right, Padding = new Padding(0, 1) }.NoWrap());
+            table.AddColumn(new TableColumn(new Text(several ? $"{column.Title}\n{column.PeriodsName}" : column.Title, new Style(decoration: Decoration.Bold)).RightJustified()) { Alignment = Justify.Right, Padding = Width < 100 ? new Padding(0, 0, 1, 0) : new Padding(1, 0, 1, 0) }.NoWrap());
         foreach (var row in grid.Rows)
         {
             var style = new Style(decoration: row.Kind is "total" or "calculated" or "subtotal" ? Decoration.Bold : Decoration.None);

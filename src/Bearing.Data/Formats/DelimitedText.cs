@@ -25,7 +25,7 @@ internal sealed record DelimitedText : SourceSheet
         _length = Math.Max(1, new FileInfo(path).Length);
     }
 
-    public string Form => $"text, separator {(_separator == '\t' ? "tab" : _separator)}, {_encoding.WebName}";
+    public string Form => $"text, separator {(_separator == '\t' ? "tab" : $"“{_separator}”")}, {_encoding.WebName}";
 
     /// <exception cref="LoadRefusedException">When the file is empty or no text in one encoding.</exception>
     public static DelimitedText Open(string path)
