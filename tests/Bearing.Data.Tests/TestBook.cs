@@ -63,6 +63,16 @@ internal sealed class TestBook : IDisposable
         return Writer.Load(new LoadCommand($"job-{_job++}", Path.GetFileName(path), Guid.NewGuid().ToString("n"), mapping, target, mode), source, dry, null, cancel);
     }
 
+    /// <summary>Loads bytes by a mapping of the test's own.</summary>
+    public LoadReceipt LoadBy(FileMapping mapping, byte[] bytes, LoadMode mode = LoadMode.Add, string? content = null)
+    {
+        var path = Path.Combine(Folder, $"given-{_job}");
+        File.WriteAllBytes(path, bytes);
+        var target = mapping.IsReference ? null : mapping.Kind == TableKind.Plan ? Budget : Actual;
+        var command = new LoadCommand($"job-{_job++}", "given", content ?? Guid.NewGuid().ToString("n"), mapping, target, mode) { Targets = new Dictionary<string, LoadTarget> { [Budget.Scenario] = Budget } };
+        return Writer.Load(command, SourceFile.Open(path), false, null, default);
+    }
+
     /// <summary>Everything that an edition holds, in a form that can be compared.</summary>
     public string Contents(int? edition = null)
     {

@@ -4,7 +4,7 @@ using System.Runtime.ExceptionServices;
 namespace Bearing.Data.Formats;
 
 /// <summary>Reads a sequence on a thread of its own, a few batches ahead of whoever takes it; order and faults stay as they are.</summary>
-internal static class ReadAhead
+public static class ReadAhead
 {
     /// <summary>Small enough for a batch of large structs to stay out of the large-object heap.</summary>
     private const int BatchSize = 256;
