@@ -23,7 +23,8 @@ else
   add 0 1
 fi
 
-for project in tests/*/; do
+for file in tests/*/*.csproj; do
+  project=$(dirname "$file")
   name=$(basename "$project")
   echo "== $name"
   dotnet build "$project" -c Release -v quiet --nologo || { add 0 1; continue; }

@@ -7,6 +7,7 @@ import "@mantine/core/styles.css";
 import "@fontsource-variable/source-sans-3/wght.css";
 import "@fontsource-variable/source-serif-4/wght.css";
 import "./app.css";
+import "./grid.css";
 import { App } from "./App";
 
 const theme = createTheme({

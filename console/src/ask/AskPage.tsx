@@ -6,6 +6,7 @@ import { type AnswerSet, api, type Book, type Question } from "../api/client";
 import { Notice } from "../Notice";
 import { Paper } from "./Paper";
 import { QuestionLine } from "./QuestionLine";
+import "./ask.css";
 import { TrailPanel } from "./TrailPanel";
 import { type Step, useTrail } from "./trail";
 

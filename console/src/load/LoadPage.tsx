@@ -5,6 +5,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Book, follow, type Job, type Load, type LoadRequest } from "../api/client";
 import { Notice } from "../Notice";
+import "./load.css";
 import { Preview } from "./Preview";
 import { ReceiptView, Refusals } from "./Receipt";
 
