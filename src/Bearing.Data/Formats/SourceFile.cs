@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using Bearing.Core.Loading;
+using Bearing.Data.Facts.Duck;
 
 namespace Bearing.Data.Formats;
 

@@ -3,7 +3,9 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text.Json;
 using Bearing.Contracts;
+using Bearing.Core.Books;
 using Bearing.Core.Loading;
+using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
 using Bearing.Data.Formats;
@@ -109,13 +111,18 @@ public static class LoadEndpoints
         var book = open.Store.Read();
         string[] roles = mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "level:1", "level:2", "level:3", "level:4"]
             : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text", "month", "skip",
-                .. book.Definition.Dimensions.Where(d => d.Role == Core.Books.DimensionRole.Other).Select(d => $"dimension:{d.Code}")];
-        bool IsMonth(int index) => mapping.MonthsAcross && Layout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null;
+                .. book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).Select(d => $"dimension:{d.Code}")];
         // In the order of the file, which a saved mapping need not have.
-        var columns = plan.Heading.Fields.Select((f, i) => (Heading: f.Trim(), IsMonth: IsMonth(i))).Select(h => h.IsMonth ? new ColumnMappingDto(h.Heading, "month", "a month; its cells are amounts") : mapping.Columns.FirstOrDefault(c => Core.Reading.Words.Phrase(c.Heading) == Core.Reading.Words.Phrase(h.Heading)) is { } c
-            ? new ColumnMappingDto(h.Heading, c.Role, c.Evidence) : new ColumnMappingDto(h.Heading, null, "not in the mapping; not used"));
+        var columns = plan.Heading.Fields.Select((f, i) => Column(f.Trim(), i)).ToList();
         return new LoadPreview(command.FileName, plan.Source.Form, LoadMapping.Name(mapping.Kind), command.Target?.Name, mapping.DateFormat,
-            LoadMapping.Name(mapping.Sign), [.. columns], roles, [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)], plan.File, problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt));
+            LoadMapping.Name(mapping.Sign), columns, roles, [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)], plan.File, problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt));
+
+        ColumnMappingDto Column(string heading, int index)
+        {
+            if (mapping.MonthsAcross && Layout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null) return new(heading, "month", "a month; its cells are amounts");
+            var column = mapping.Columns.FirstOrDefault(c => Words.Phrase(c.Heading) == Words.Phrase(heading));
+            return column is null ? new(heading, null, "not in the mapping; not used") : new(heading, column.Role, column.Evidence);
+        }
     }
 
     private static async Task<IResult> Load(string book, LoadRequest request, HttpRequest http, BookShelf shelf, LoadJobs jobs, IDbContextFactory<StateDb> state, CancellationToken cancel)
@@ -151,8 +158,8 @@ public static class LoadEndpoints
         var record = open.Store.Loads().FirstOrDefault(l => l.Load == load) ?? throw new ProblemException(404, "No such load", $"There is no load {load}.", "List the loads for their numbers.");
         var source = SourceFile.Open(open.Incoming(record.Sha256));
         var (sheet, found) = source.Row(row) ?? throw new ProblemException(404, "No such row", $"Load {load} has no row {row}.", "Rows are numbered as the lines of the file, the heading being 1.");
-        var detection = new Core.Loading.Detection(open.Store.Read());
-        var heading = source.Sheets.Where(s => s.Name == sheet).SelectMany(s => s.Rows().Take(Core.Loading.TableReader.HeadingReach)).Select(r => r.Row)
+        var detection = new Detection(open.Store.Read());
+        var heading = source.Sheets.Where(s => s.Name == sheet).SelectMany(s => s.Rows().Take(TableReader.HeadingReach)).Select(r => r.Row)
             .TakeWhile(r => Math.Abs(r.Number) < Math.Abs(row)).MaxBy(r => detection.FindHeading([r]).Known);
         return new SourceRowDto(load, record.File, sheet, record.Sha256, new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)), RowPlace.Of(row).Row, heading.Fields ?? [], found.Fields);
     }

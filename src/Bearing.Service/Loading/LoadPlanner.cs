@@ -2,6 +2,7 @@ using System.Text.RegularExpressions;
 using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
+using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
 using Bearing.Data.Formats;
@@ -62,7 +63,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         // The nearest heading row tells what is missing.
         var head = heads.MaxBy(h => new Detection(_book).FindHeading(h).Known)!;
         var heading = head[new Detection(_book).FindHeading(head).Index];
-        var missing = mapping.Columns.Where(c => c.Role is not (null or "skip") && !heading.Fields.Any(f => Core.Reading.Words.Phrase(f) == Core.Reading.Words.Phrase(c.Heading))).ToList();
+        var missing = mapping.Columns.Where(c => c.Role is not (null or "skip") && !heading.Fields.Any(f => Words.Phrase(f) == Words.Phrase(c.Heading))).ToList();
         throw new LoadRefusedException(new Refusal(heading.Number, null, null,
             $"The headings on line {RowPlace.Of(heading.Number).Row} lack {string.Join(", ", missing.Select(c => $"“{c.Heading}” ({c.Role})"))}, which the mapping {file.Name} needs.",
             "Check that this is the right file for the mapping, or load it without one."));

@@ -1,9 +1,10 @@
 using Bearing.Core.Loading;
+using Bearing.Data.Formats;
 using DuckDB.NET.Data;
 
-namespace Bearing.Data.Formats;
+namespace Bearing.Data.Facts.Duck;
 
-/// <summary>A Parquet file, read by the engine in a database of its own. Rows are numbered from 1; columns keep their types.</summary>
+/// <summary>A Parquet file, read by the engine (which therefore stays in this folder) in a database of its own. Rows are numbered from 1; columns keep their types.</summary>
 internal sealed record ParquetTable(string Path) : SourceSheet("")
 {
     public override IEnumerable<(RawRow Row, double Part)> Rows()

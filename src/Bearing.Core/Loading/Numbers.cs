@@ -1,0 +1,54 @@
+using System.Globalization;
+
+namespace Bearing.Core.Loading;
+
+/// <summary>Reads amounts exactly: nothing is rounded or cut.</summary>
+public static class Numbers
+{
+    /// <summary>Largest amount that a column can keep: fourteen digits before the point.</summary>
+    private const decimal Limit = 100_000_000_000_000m;
+
+    private const int Longest = 40;
+
+    /// <summary>Reads 1,234.56 · 1.234,56 · 1 234.56 · (12.50) · 12.50- and returns false with the cause otherwise.</summary>
+    public static bool TryRead(string text, bool decimalComma, out decimal value, out string? because)
+    {
+        (value, because) = (0m, "is not a number");
+        Span<char> plain = stackalloc char[Longest];
+        if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain)) return false;
+        const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses | NumberStyles.AllowDecimalPoint;
+        if (!decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) return false;
+        because = Math.Abs(value) >= Limit ? "has more than 14 digits before the point" : decimal.Round(value, 4) != value ? "has more than four decimals" : null;
+        return because is null;
+    }
+
+    /// <summary>
+    /// Takes thousand marks out and makes the decimal mark a point. A mark that does not stand before three digits is a slip
+    /// of the finger, and the text no number: 12,34 with a decimal point.
+    /// </summary>
+    private static bool TryPlain(ReadOnlySpan<char> text, char mark, char point, ref Span<char> plain)
+    {
+        if (text.Length is 0 or > Longest) return false;
+        var (length, digits, grouped, fraction) = (0, 0, false, false);
+        foreach (var c in text)
+        {
+            if (c is ' ' or '\u00a0' or '\u202f' or '\'') continue;
+            if (c == mark)
+            {
+                // The first group has one to three digits, every further one three.
+                if (fraction || (grouped ? digits != 3 : digits is 0 or > 3)) return false;
+                (grouped, digits) = (true, 0);
+                continue;
+            }
+            if (c == point)
+            {
+                if (fraction || (grouped && digits != 3)) return false;
+                fraction = true;
+            }
+            else if (char.IsAsciiDigit(c)) digits += fraction ? 0 : 1;
+            plain[length++] = c == point ? '.' : c;
+        }
+        plain = plain[..length];
+        return fraction || !grouped || digits == 3;
+    }
+}
