@@ -29,7 +29,7 @@ for file in tests/*/*.csproj; do
   echo "== $name"
   dotnet build "$project" -c Release -v quiet --nologo || { add 0 1; continue; }
   out=$(mktemp)
-  dotnet "$project/bin/Release/net10.0/$name.dll" 2>&1 | tee "$out"
+  dotnet "$project/bin/Release/net10.0/$name.dll" -noColor 2>&1 | tee "$out"
   # xunit's own summary: "Total: 3, Errors: 0, Failed: 0, Skipped: 0, Not Run: 0, Time: 1s"
   summary=$(grep -oE 'Total: [0-9]+, Errors: [0-9]+, Failed: [0-9]+' "$out" | tail -1)
   total=$(echo "$summary" | sed -nE 's/.*Total: ([0-9]+).*/\1/p')
@@ -38,5 +38,5 @@ for file in tests/*/*.csproj; do
   if [ -z "$total" ]; then add 0 1; else add $((total - bad)) $((bad + errors)); fi
 done
 
-echo "$passed passed, $failed failed"
+printf '\n%d passed, %d failed\n' "$passed" "$failed"
 [ "$failed" -eq 0 ]
