@@ -116,7 +116,8 @@ internal static class LoadCommands
     {
         var landed = receipt.Load > 0 ? $"Load {receipt.Load}: " : "";
         Console.WriteLine($"{landed}{receipt.File}, {receipt.Kind}{(receipt.Scenario is null ? "" : $" of {receipt.Scenario}")}: {receipt.RowsRead:N0} rows read, {receipt.RowsTaken:N0} taken, {receipt.RefusedRows:N0} refused{(receipt.Cells > 0 ? $", {receipt.Cells:N0} cells" : "")}.");
-        foreach (var note in receipt.Supersedes) Console.WriteLine($"  in place of {note}".Replace("in place of ", receipt.Kind is "accounts" or "entities" or "members" or "names" ? "" : "in place of ", StringComparison.Ordinal));
+        var isReference = receipt.Kind is "accounts" or "entities" or "members" or "names";
+        foreach (var note in receipt.Supersedes) Console.WriteLine(isReference ? $"  {note}" : $"  in place of {note}");
         foreach (var note in receipt.NewMembers) Console.WriteLine($"  new members, {note}");
         foreach (var refusal in receipt.Refused.Take(10)) Console.WriteLine($"  {Session.Describe(refusal)}");
         if (receipt.LeftOut.Count > 0) Console.WriteLine($"  left out: {string.Join(", ", receipt.LeftOut.Select(l => $"{l.Count:N0} {l.What} ({string.Join(", ", l.Places.Take(3))}{(l.Count > 3 ? " …" : "")})"))}.");

@@ -70,6 +70,10 @@ public sealed class CommandLineTests(DemoService demo)
     }
 
     [Fact]
+    public async Task Asking_back_names_the_words_that_no_choice_uses() =>
+        Assert.Contains("Not used: penguins", (await Bearing("ask", "what did the penguins cost in August")).Out, StringComparison.Ordinal);
+
+    [Fact]
     public async Task Following_up_keeps_the_scope()
     {
         var (code, output, _) = await Bearing("ask", "by route instead", "--after", "fuel versus budget in August 2026");

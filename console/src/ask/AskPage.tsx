@@ -137,6 +137,7 @@ function NoAnswer({ set, onPut, onAsk }: NoAnswerProps) {
       {set.outcome === "asks-back" ? (
         <>
           <h2>Which of these is meant?</h2>
+          {(set.reading?.unused.length ?? 0) > 0 && <p>Not used: {set.reading?.unused.join(", ")}</p>}
           <ol>
             {set.choices.map((c) => (
               <li key={c.means}>

@@ -37,14 +37,11 @@ public sealed class SourceFile
     public static SourceFile Open(string path)
     {
         if (BeginsWith(path, Gzip))
-        {
-            var packed = path;
-            path = Unpack(path, () => new GZipStream(File.OpenRead(packed), CompressionMode.Decompress));
-        }
+            path = Unpack(path, packed => new GZipStream(packed, CompressionMode.Decompress));
         if (BeginsWith(path, Zip))
         {
             if (SinglePacked(path) is not { } only) return new SourceFile("workbook", Workbook.Open(path));
-            path = Unpack(path, () => only.Open());
+            path = Unpack(path, packed => new ZipArchive(packed).GetEntry(only)!.Open());
         }
         if (BeginsWith(path, Parquet)) return new SourceFile("Parquet", [new ParquetTable(path)]);
         if (JsonRecords.TryOpen(path) is { } json) return new SourceFile(json.Form, [json]);
@@ -73,15 +70,15 @@ public sealed class SourceFile
         return stream.ReadAtLeast(head, head.Length, throwOnEndOfStream: false) == mark.Length && head.AsSpan().SequenceEqual(mark);
     }
 
-    /// <summary>The one file in a zip; null for a workbook, which is a zip of its own kind.</summary>
-    private static ZipEntryReader? SinglePacked(string path)
+    /// <summary>Name of the one file in a zip; null for a workbook, which is a zip of its own kind.</summary>
+    private static string? SinglePacked(string path)
     {
         try
         {
             using var zip = ZipFile.OpenRead(path);
             if (zip.Entries.Any(e => e.FullName.StartsWith("xl/", StringComparison.Ordinal) || e.FullName == "[Content_Types].xml")) return null;
             var files = zip.Entries.Where(e => e.Length > 0).ToList();
-            return files.Count == 1 ? new ZipEntryReader(path, files[0].FullName)
+            return files.Count == 1 ? files[0].FullName
                 : throw LoadRefusedException.File($"The zip holds {files.Count} files; one is read.", "Load its files one after another.");
         }
         catch (InvalidDataException)
@@ -91,30 +88,15 @@ public sealed class SourceFile
         }
     }
 
-    private sealed record ZipEntryReader(string Path, string Entry)
-    {
-        public Stream Open()
-        {
-            using var zip = ZipFile.OpenRead(Path);
-            var copy = new FileStream(System.IO.Path.GetTempFileName(), FileMode.Create, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose);
-            using (var entry = zip.GetEntry(Entry)!.Open())
-            {
-                var buffer = new byte[1 << 16];
-                for (int read; (read = entry.Read(buffer)) > 0 && copy.Length <= MostUnpacked;) copy.Write(buffer.AsSpan(0, read));
-            }
-            copy.Position = 0;
-            return copy;
-        }
-    }
-
-    private static string Unpack(string path, Func<Stream> open)
+    private static string Unpack(string path, Func<Stream, Stream> open)
     {
         var unpacked = path + ".unpacked";
         if (File.Exists(unpacked)) return unpacked;
         var draft = $"{unpacked}.{Guid.NewGuid():n}";
         try
         {
-            using (var source = open())
+            using (var packed = File.OpenRead(path))
+            using (var source = open(packed))
             using (var target = File.Create(draft))
             {
                 var buffer = new byte[1 << 16];
