@@ -7,7 +7,7 @@ namespace Bearing.Cli;
 /// <summary>Loading, the list of loads, taking back.</summary>
 internal static class LoadCommands
 {
-    private static readonly Option<string?> Kind = new("--kind") { Description = "ledger, plan, statistics, accounts, entities or members; recognised when left out" };
+    private static readonly Option<string?> Kind = new("--kind") { Description = "ledger, plan, statistics, opening, accounts, entities, members, names, rates or records; recognised when left out, but for opening and records" };
     private static readonly Option<string?> Dimension = new("--dimension") { Description = "For members: which dimension they belong to" };
     private static readonly Option<string?> Scenario = new("--scenario") { Description = "Scenario the figures belong to, for example budget-2027; actual when left out" };
     private static readonly Option<string?> Name = new("--name") { Description = "Name of a new scenario, for example \"Budget 2027\"" };
@@ -19,6 +19,12 @@ internal static class LoadCommands
     private static readonly Option<bool> Replace = new("--replace") { Description = "Supersede what is there for the file's scenario, periods and entities" };
     private static readonly Option<string?> Mapping = new("--mapping") { Description = "Name of a saved mapping, or a mapping file; recognised by the headings when left out" };
     private static readonly Option<string?> SaveMapping = new("--save-mapping") { Description = "Keep the way in which the file was read under this name" };
+    private static readonly Option<bool> Agree = new("--agree") { Description = "Land in spite of warnings, which stay attached to the load" };
+    private static readonly Option<FileInfo?> Headings = new("--headings") { Description = "The file of journal headings that belongs to a file of lines" };
+    private static readonly Option<string?> Table = new("--table") { Description = "For records: code of the table, for example payables" };
+    private static readonly Option<int?> HeadingLine = new("--heading-line") { Description = "Line in which the headings stand; found when left out" };
+    private static readonly Option<string[]> Sheet = new("--sheet") { Description = "Sheet of a workbook to read; may be repeated", AllowMultipleArgumentsPerToken = false };
+    private static readonly Option<string[]> Means = new("--means") { Description = "ROLE:TEXT=CODE, what a text of the file stands for, as in entity:Elverhold=C05; may be repeated", AllowMultipleArgumentsPerToken = false };
     private static readonly Option<bool> Preview = new("--preview") { Description = "Show what would happen and change nothing" };
 
     public static IEnumerable<Command> All()
@@ -26,14 +32,15 @@ internal static class LoadCommands
         yield return Load();
         yield return Loads();
         yield return Undo();
+        yield return Refused();
         yield return MappingCommands.All();
     }
 
     private static Command Load()
     {
         var files = new Argument<FileInfo[]>("FILE") { Description = "CSV or XLSX files, also packed by gzip, loaded in this order", Arity = ArgumentArity.OneOrMore };
-        var load = new Command("load", "Load files: all of a file's rows come in, or none.\n\nExamples:\n  bearing load accounts.csv\n  bearing load ledger-2026-09.csv --preview\n  bearing load budget.csv --scenario budget-2027 --name \"Budget 2027\"\n  bearing load ledger-2026-09.csv --replace\n  bearing load export.xlsx --mapping budget-by-region --preview")
-        { files, Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Mapping, SaveMapping, Replace, Preview, Session.JsonOption };
+        var load = new Command("load", "Load files: all of a file's rows come in, or none.\n\nExamples:\n  bearing load accounts.csv\n  bearing load ledger-2026-09.csv --preview\n  bearing load budget.csv --scenario budget-2027 --name \"Budget 2027\"\n  bearing load ledger-2026-09.csv --replace\n  bearing load export.xlsx --mapping budget-by-region --preview\n  bearing load invoices.csv --kind records --table payables\n  bearing load lines.csv --headings journals.csv --mapping journals")
+        { files, Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Mapping, SaveMapping, Headings, Table, HeadingLine, Sheet, Means, Replace, Agree, Preview, Session.JsonOption };
         load.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
         {
             var book = await session.Book(cancel);
@@ -42,7 +49,7 @@ internal static class LoadCommands
                 if (!file.Exists) throw new CannotException($"There is no file {file.FullName}.", "Check the path; nothing was loaded from it.");
                 await using var content = file.OpenRead();
                 var upload = await session.Client.Upload(book, file.Name, content, cancel);
-                var code = await LoadOne(session, book, await Request(parsed, upload, cancel), parsed, cancel);
+                var code = await LoadOne(session, book, await Request(session, book, parsed, upload, cancel), parsed, cancel);
                 if (code != 0) return code;
             }
             return 0;
@@ -50,14 +57,32 @@ internal static class LoadCommands
         return load;
     }
 
-    private static async Task<LoadRequest> Request(ParseResult parsed, UploadDto upload, CancellationToken cancel)
+    private static async Task<LoadRequest> Request(Session session, string book, ParseResult parsed, UploadDto upload, CancellationToken cancel)
     {
         var columns = (parsed.GetValue(Column) ?? []).Select(c => c.Split('=', 2)).ToDictionary(c => c[0], c => c.Length > 1 ? c[1] : "");
         var named = parsed.GetValue(Mapping);
         var given = named is not null && File.Exists(named) ? await MappingCommands.Read(new FileInfo(named), cancel) : null;
         if (given is not null) named = null;
         return new LoadRequest(upload.Id, parsed.GetValue(Kind), parsed.GetValue(Dimension), parsed.GetValue(Scenario), parsed.GetValue(Name), null, parsed.GetValue(Version),
-            parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add", named, given);
+            parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add", named, given,
+            parsed.GetValue(Agree), await UploadHeadings(session, book, parsed.GetValue(Headings), cancel), parsed.GetValue(Table), parsed.GetValue(HeadingLine),
+            parsed.GetValue(Sheet) is { Length: > 0 } sheets ? sheets : null, LookUps(parsed.GetValue(Means) ?? []));
+    }
+
+    private static async Task<string?> UploadHeadings(Session session, string book, FileInfo? file, CancellationToken cancel)
+    {
+        if (file is null) return null;
+        if (!file.Exists) throw new CannotException($"There is no file {file.FullName}.", "Check the path of the file of headings.");
+        await using var content = file.OpenRead();
+        return (await session.Client.Upload(book, file.Name, content, cancel)).Id;
+    }
+
+    private static Dictionary<string, IReadOnlyDictionary<string, string>>? LookUps(string[] means)
+    {
+        var read = means.Select(m => (Text: m, Colon: m.IndexOf(':', StringComparison.Ordinal), Equal: m.LastIndexOf('='))).ToList();
+        if (read.Find(m => m.Colon < 1 || m.Equal < m.Colon) is { Text: { } wrong }) throw new CannotException($"“{wrong}” does not say what a text means.", "Write ROLE:TEXT=CODE, for example entity:Elverhold=C05.");
+        return read.Count == 0 ? null : read.GroupBy(m => m.Text[..m.Colon]).ToDictionary(g => g.Key,
+            g => (IReadOnlyDictionary<string, string>)g.ToDictionary(m => m.Text[(m.Colon + 1)..m.Equal], m => m.Text[(m.Equal + 1)..]));
     }
 
     private static async Task<int> LoadOne(Session session, string book, LoadRequest request, ParseResult parsed, CancellationToken cancel)
@@ -79,7 +104,16 @@ internal static class LoadCommands
         var job = await session.Client.Load(book, request, Guid.NewGuid().ToString("n"), cancel);
         job = Session.IsTerminal && !session.AsJson ? await Watch(session, book, job, cancel) : await Last(session, book, job, cancel);
         if (session.AsJson) Session.Print(job);
-        if (job.Problem is { } problem) return session.AsJson ? 1 : await Session.Fail($"{job.File}: {problem.Detail}", problem.Remedy, problem.Refused);
+        if (job.Problem is { Warnings: { Count: > 0 } warnings } doubtful && !session.AsJson)
+        {
+            foreach (var warning in warnings) await Console.Error.WriteLineAsync($"  {Describe(warning)}");
+            return await Session.Fail($"{job.File}: {doubtful.Detail}", "Look at each; load again with --agree to take the file in as it is, or correct it.", null);
+        }
+        if (job.Problem is { } problem)
+        {
+            if (session.AsJson) return 1;
+            return await Session.Fail($"{job.File}: {problem.Detail}", problem.Refused is null ? problem.Remedy : $"{problem.Remedy} “bearing refused {job.Id} > rows.csv” writes them with their reasons.", problem.Refused);
+        }
         if (job.Receipt is not { } receipt) return await Session.Fail($"{job.File}: the load was {job.State}; nothing was changed.", null, null);
         if (!session.AsJson) Print(receipt);
         return 0;
@@ -116,16 +150,34 @@ internal static class LoadCommands
     {
         var landed = receipt.Load > 0 ? $"Load {receipt.Load}: " : "";
         Console.WriteLine($"{landed}{receipt.File}, {receipt.Kind}{(receipt.Scenario is null ? "" : $" of {receipt.Scenario}")}: {receipt.RowsRead:N0} rows read, {receipt.RowsTaken:N0} taken, {receipt.RefusedRows:N0} refused{(receipt.Cells > 0 ? $", {receipt.Cells:N0} cells" : "")}.");
-        var isReference = receipt.Kind is "accounts" or "entities" or "members" or "names";
+        var isReference = receipt.Kind is "accounts" or "entities" or "members" or "names" or "rates";
         foreach (var note in receipt.Supersedes) Console.WriteLine(isReference ? $"  {note}" : $"  in place of {note}");
         foreach (var note in receipt.NewMembers) Console.WriteLine($"  new members, {note}");
         foreach (var refusal in receipt.Refused.Take(10)) Console.WriteLine($"  {Session.Describe(refusal)}");
         if (receipt.LeftOut.Count > 0) Console.WriteLine($"  left out: {string.Join(", ", receipt.LeftOut.Select(l => $"{l.Count:N0} {l.What} ({string.Join(", ", l.Places.Take(3))}{(l.Count > 3 ? " …" : "")})"))}.");
         if (receipt.Totals is not null) Console.WriteLine($"  {receipt.Totals}");
-        if (receipt.Kind == "statistics") Tables.Print(["Statistic", "Rows", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
+        foreach (var note in (string?[])[receipt.Filter is null ? null : $"took {receipt.Filter}", receipt.Joined, receipt.Coverage]) if (note is not null) Console.WriteLine($"  {note}");
+        if (receipt.Load == 0) foreach (var step in receipt.Steps) Console.WriteLine($"  {step.Before:N0} → {step.After:N0} rows: {step.What}");
+        foreach (var warning in receipt.Warnings) Console.WriteLine($"  {Describe(warning)}");
+        if (receipt.Kind == "records") Tables.Print(["Field", "Filled", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
+        else if (receipt.Kind == "statistics") Tables.Print(["Statistic", "Rows", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
         else if (receipt.Periods.Count > 0)
             Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);
         if (receipt.Load > 0) Console.WriteLine("Ready to ask. Take it back with “bearing undo " + receipt.Load + "”.");
+    }
+
+    private static string Describe(WarningDto warning) => $"warning, {warning.Check}{(warning.Where.Length > 0 ? $" ({warning.Where})" : "")}: {warning.Because} {warning.Remedy}";
+
+    private static Command Refused()
+    {
+        var job = new Argument<string>("JOB") { Description = "The job, as the failed load named it" };
+        var refused = new Command("refused", "Print the refused rows of a load as CSV, with their reasons: correct them and load them again.\n\nExample:\n  bearing refused 3f2a… > rows.csv") { job };
+        refused.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            Console.Write(await session.Client.RefusedRows(await session.Book(cancel), parsed.GetValue(job)!, cancel));
+            return 0;
+        }));
+        return refused;
     }
 
     private static Command Loads()

@@ -101,12 +101,14 @@ public sealed record DriverDto(string Dimension, string Level, string Code, stri
 public sealed record TieOutDto(string State, string Shown, string Lines, long Count, string Text);
 
 /// <param name="Next">Cursor of the next page; null on the last.</param>
-public sealed record LinePageDto(IReadOnlyList<LineDto> Lines, long Count, string Sum, string? Next);
+/// <param name="Fields">Further fields that the ledger's lines have.</param>
+public sealed record LinePageDto(IReadOnlyList<LineDto> Lines, long Count, string Sum, string? Next, IReadOnlyList<FieldDto> Fields);
 
 /// <param name="Amount">As read: a cost is positive.</param>
+/// <param name="Fields">Code of the field → text; blank fields are not there.</param>
 public sealed record LineDto(
     int Load, int Row, string File, string Document, string? Date, string Period, IReadOnlyDictionary<string, MemberDto> Members, string Amount,
-    string? LocalAmount, string? Currency, string Text);
+    string? LocalAmount, string? Currency, string Text, IReadOnlyDictionary<string, string> Fields);
 
 /// <summary>A line as its file has it: the last step of a trail.</summary>
 public sealed record SourceRowDto(int Load, string File, string Sheet, string Sha256, DateTimeOffset LoadedAt, int Row, IReadOnlyList<string> Headings, IReadOnlyList<string> Fields);

@@ -95,6 +95,41 @@ public sealed class BearingClient(HttpClient http)
             if (line.StartsWith("data:", StringComparison.Ordinal)) yield return JsonSerializer.Deserialize<JobDto>(line[5..], Json)!;
     }
 
+    public Task<IReadOnlyList<TableDto>> Tables(string book, CancellationToken cancel) => Get<IReadOnlyList<TableDto>>($"api/books/{Esc(book)}/tables", cancel);
+
+    /// <param name="where">Conditions such as “status is open”; all of them hold.</param>
+    /// <param name="order">Code of a field; with a minus in front, largest first. Null for the order of loading.</param>
+    public Task<RecordPageDto> Records(string book, string table, IEnumerable<string> where, string? order, int limit, string? cursor, CancellationToken cancel) =>
+        Get<RecordPageDto>($"api/books/{Esc(book)}/tables/{Esc(table)}/records?limit={limit}{(order is null ? "" : $"&order={Esc(order)}")}{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}{string.Concat(where.Select(w => $"&where={Esc(w)}"))}", cancel);
+
+    public Task<IReadOnlyList<RateDto>> Rates(string book, CancellationToken cancel) => Get<IReadOnlyList<RateDto>>($"api/books/{Esc(book)}/rates", cancel);
+
+    public Task<ClosedDto> Closed(string book, CancellationToken cancel) => Get<ClosedDto>($"api/books/{Esc(book)}/closed", cancel);
+
+    public Task<ClosedDto> Close(string book, CloseRequest request, CancellationToken cancel) => Post<ClosedDto>($"api/books/{Esc(book)}/closed", request, cancel);
+
+    /// <param name="from">Edition to compare with; null for the one before the latest change.</param>
+    public Task<ChangesDto> Changes(string book, int? from, int? to, int limit, CancellationToken cancel) =>
+        Get<ChangesDto>($"api/books/{Esc(book)}/changes?limit={limit}{(from is null ? "" : $"&from={from}")}{(to is null ? "" : $"&to={to}")}", cancel);
+
+    public Task<ReconciliationDto> Reconcile(string book, ReconcileRequest request, CancellationToken cancel) => Post<ReconciliationDto>($"api/books/{Esc(book)}/reconciliations", request, cancel);
+
+    public Task<IReadOnlyList<SelectionList>> Selections(string book, CancellationToken cancel) => Get<IReadOnlyList<SelectionList>>($"api/books/{Esc(book)}/selections", cancel);
+
+    public async Task<SelectionList> KeepSelection(string book, SelectionList list, CancellationToken cancel)
+    {
+        using var response = await http.PutAsJsonAsync($"api/books/{Esc(book)}/selections/{Esc(list.Name)}", list, cancel);
+        return await Read<SelectionList>(response, cancel);
+    }
+
+    /// <summary>Refused rows of a failed job as CSV.</summary>
+    public async Task<string> RefusedRows(string book, string job, CancellationToken cancel)
+    {
+        using var response = await http.GetAsync(new Uri($"api/books/{Esc(book)}/jobs/{Esc(job)}/refused", UriKind.Relative), cancel);
+        await Check(response, cancel);
+        return await response.Content.ReadAsStringAsync(cancel);
+    }
+
     private async Task<T> Get<T>(string path, CancellationToken cancel)
     {
         using var response = await http.GetAsync(new Uri(path, UriKind.Relative), cancel);

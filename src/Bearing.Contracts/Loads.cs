@@ -3,7 +3,7 @@ namespace Bearing.Contracts;
 public sealed record UploadDto(string Id, string FileName, long Bytes, string Sha256);
 
 /// <summary>What is to be loaded and how. Everything but the upload is a correction of what Bearing would propose.</summary>
-/// <param name="Kind">ledger, plan, statistics, accounts, entities or members; null to recognise it.</param>
+/// <param name="Kind">ledger, plan, statistics, opening, accounts, entities, members, names, rates or records; null to recognise it.</param>
 /// <param name="Dimension">For members: which dimension.</param>
 /// <param name="Scenario">Scenario code the facts go to; null for actual.</param>
 /// <param name="ScenarioName">Its name, when it is new.</param>
@@ -16,18 +16,34 @@ public sealed record UploadDto(string Id, string FileName, long Bytes, string Sh
 /// <param name="Mode">add or replace.</param>
 /// <param name="Mapping">Name of a saved mapping; null to recognise one by the headings.</param>
 /// <param name="Given">A mapping that is not saved.</param>
+/// <param name="Agreed">True when a person has seen the warnings and wants the load to land.</param>
+/// <param name="Headings">Upload of the file of journal headings that belongs to these lines.</param>
+/// <param name="Table">For records: code of the table.</param>
+/// <param name="HeadingLine">Line (or row of the sheet) in which the headings stand; null to find it.</param>
+/// <param name="Sheets">Sheets of a workbook to read; null for all that have the headings.</param>
+/// <param name="LookUps">Role → text of the file → code in the book, beside those of the mapping.</param>
+/// <param name="Add">Members to add first, for texts that the book does not know.</param>
 public sealed record LoadRequest(
     string Upload, string? Kind = null, string? Dimension = null, string? Scenario = null, string? ScenarioName = null, string? ScenarioKind = null, string? Version = null,
-    string? CutOff = null, string? Sign = null, string? DateFormat = null, IReadOnlyDictionary<string, string>? Columns = null, string Mode = "add", string? Mapping = null, MappingFile? Given = null);
+    string? CutOff = null, string? Sign = null, string? DateFormat = null, IReadOnlyDictionary<string, string>? Columns = null, string Mode = "add", string? Mapping = null, MappingFile? Given = null,
+    bool Agreed = false, string? Headings = null, string? Table = null, int? HeadingLine = null, IReadOnlyList<string>? Sheets = null,
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<AddedMember>? Add = null);
+
+/// <param name="Dimension">account, entity or the code of a further dimension.</param>
+/// <param name="Parent">Code of the member above; null at the top.</param>
+/// <param name="Type">For an account: its type; that of the parent when null.</param>
+public sealed record AddedMember(string Dimension, string Code, string Name, string? Parent = null, string? Type = null);
 
 /// <summary>What a load would do, before anything is changed.</summary>
 /// <param name="Form">What the file turned out to be, in words.</param>
 /// <param name="Mapping">How it is read, in the form in which it can be saved.</param>
-/// <param name="Lands">Whether the load would come in as it is.</param>
+/// <param name="Sheets">Sheets of a workbook; empty for other files.</param>
+/// <param name="HeadingLine">Line or row in which the headings stand.</param>
+/// <param name="Lands">Whether the load would come in as it is, warnings agreed.</param>
 /// <param name="Problem">Why it would not, as a whole; null otherwise.</param>
 public sealed record LoadPreview(
     string FileName, string Form, string Kind, string? Scenario, string? DateFormat, string Sign, IReadOnlyList<ColumnMappingDto> Columns, IReadOnlyList<string> Roles,
-    IReadOnlyList<IReadOnlyList<string>> FirstRows, MappingFile Mapping, bool Lands, string? Problem, ReceiptDto? Receipt);
+    IReadOnlyList<IReadOnlyList<string>> FirstRows, MappingFile Mapping, bool Lands, string? Problem, ReceiptDto? Receipt, IReadOnlyList<string> Sheets, int HeadingLine);
 
 public sealed record ColumnMappingDto(string Heading, string? Role, string Evidence);
 
@@ -36,7 +52,15 @@ public sealed record ColumnMappingDto(string Heading, string? Role, string Evide
 /// <param name="Refused">By cause.</param>
 public sealed record ReceiptDto(
     int Load, int Edition, string File, string Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows, IReadOnlyList<RefusalDto> Refused,
-    IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers, IReadOnlyList<LeftOutDto> LeftOut, string? Totals);
+    IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers, IReadOnlyList<LeftOutDto> LeftOut, string? Totals,
+    IReadOnlyList<StepDto> Steps, string? Filter, string? Joined, string? Coverage, IReadOnlyList<WarningDto> Warnings);
+
+/// <summary>One step from the file to the book: rows before and after it.</summary>
+public sealed record StepDto(string What, long Before, long After);
+
+/// <summary>Something to look at before the load lands.</summary>
+/// <param name="Check">Short name of the check.</param>
+public sealed record WarningDto(string Check, string Where, string Because, string Remedy, long Count);
 
 /// <summary>Rows without data.</summary>
 /// <param name="What">titles, blank rows, totals, notes or repeated headings.</param>
@@ -53,9 +77,11 @@ public sealed record PeriodTotalDto(string Period, string Name, long Lines, stri
 /// <param name="State">queued, running, committing, done, failed or cancelled.</param>
 /// <param name="Progress">0–1.</param>
 /// <param name="Problem">What was wrong and what to do, when failed.</param>
-public sealed record JobDto(string Id, string State, string File, long Rows, double Progress, ReceiptDto? Receipt, ProblemDto? Problem);
+/// <param name="Upload">What a fetch from a source brought, when done.</param>
+public sealed record JobDto(string Id, string State, string File, long Rows, double Progress, ReceiptDto? Receipt, ProblemDto? Problem, UploadDto? Upload = null);
 
-public sealed record ProblemDto(string Title, string Detail, string? Remedy, IReadOnlyList<RefusalDto>? Refused = null);
+/// <param name="Warnings">With which a person can agree.</param>
+public sealed record ProblemDto(string Title, string Detail, string? Remedy, IReadOnlyList<RefusalDto>? Refused = null, IReadOnlyList<WarningDto>? Warnings = null);
 
 /// <param name="UndoneIn">Edition that took it back; null while it counts.</param>
 public sealed record LoadDto(int Load, int Edition, int? UndoneIn, DateTimeOffset At, string File, string Kind, string? Scenario, long Rows, ReceiptDto Receipt);

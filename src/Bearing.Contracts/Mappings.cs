@@ -5,7 +5,7 @@ namespace Bearing.Contracts;
 /// recognised from the file. docs/mapping.schema.json describes it.
 /// </summary>
 /// <param name="Form">Version of this form: bearing-mapping/1.</param>
-/// <param name="Kind">ledger, plan, statistics, accounts, entities, members or names.</param>
+/// <param name="Kind">ledger, plan, statistics, opening, accounts, entities, members, names, rates or records.</param>
 /// <param name="Sign">debit-positive, credit-positive or as-shown.</param>
 /// <param name="Dates">For example dd.MM.yyyy.</param>
 /// <param name="Decimals">point or comma.</param>
@@ -19,18 +19,51 @@ namespace Bearing.Contracts;
 /// <param name="Rules">Values for roles that the file has no column for.</param>
 /// <param name="Sheets">Sheets of a workbook to read; all that have the headings when left out.</param>
 /// <param name="Balanced">Whether every document has to add up to zero; found out from the file when left out.</param>
+/// <param name="Table">For records: code of the table; its name in <paramref name="TableName"/>.</param>
+/// <param name="Quotation">For rates: foreign-per-home (foreign units for one of the book's currency) or home-per-foreign.</param>
+/// <param name="Keep">Only rows that keep all of these rules are taken; answers say so.</param>
+/// <param name="Derived">Columns made from others.</param>
+/// <param name="Headings">The file of journal headings that comes with a file of lines.</param>
+/// <param name="Checks">Rules that rows should keep; a load warns where they do not.</param>
 /// <param name="Scenario">Where amounts go.</param>
 /// <param name="Scenarios">By code: scenarios that columns name in their sets.</param>
 public sealed record MappingFile(
     string Form, string Name, string Kind, IReadOnlyList<MappingColumn> Columns, string? Sign = null, string? Dates = null, string? Decimals = null, string? Dimension = null,
     decimal? Scale = null, bool? MonthsAcross = null, string? Periods = null, int? FiscalYear = null, IReadOnlyList<string>? Blanks = null,
     IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<MappingRule>? Rules = null, IReadOnlyList<string>? Sheets = null,
-    bool? Balanced = null, MappingScenario? Scenario = null, IReadOnlyDictionary<string, MappingScenario>? Scenarios = null);
+    bool? Balanced = null, MappingScenario? Scenario = null, IReadOnlyDictionary<string, MappingScenario>? Scenarios = null,
+    string? Table = null, string? TableName = null, string? Quotation = null, IReadOnlyList<MappingKeep>? Keep = null, IReadOnlyList<MappingDerived>? Derived = null,
+    MappingHeadings? Headings = null, IReadOnlyList<MappingCheck>? Checks = null);
 
 /// <param name="Role">What the column is; null when it is not used.</param>
 /// <param name="FillDown">A blank takes the value of the row above.</param>
 /// <param name="Sets">For one of several amount columns: role → value, what the column says by itself.</param>
-public sealed record MappingColumn(string Heading, string? Role = null, bool? FillDown = null, IReadOnlyDictionary<string, string>? Sets = null);
+/// <param name="Name">For a field (role field:text, field:key, field:date, field:amount, field:quantity or field:rate): its name, where it is not the heading.</param>
+/// <param name="Dates">For a field of dates: their form, where it is not that of the mapping.</param>
+public sealed record MappingColumn(string Heading, string? Role = null, bool? FillDown = null, IReadOnlyDictionary<string, string>? Sets = null, string? Name = null, string? Dates = null);
+
+/// <summary>Takes rows by what one column says.</summary>
+/// <param name="Is">One of these texts.</param>
+/// <param name="List">Name of a selection list of the book that holds the texts.</param>
+/// <param name="Not">Take every other row instead.</param>
+public sealed record MappingKeep(string Heading, IReadOnlyList<string>? Is = null, string? List = null, bool? Not = null);
+
+/// <summary>A column made from others, by exactly one of text, sum or product.</summary>
+/// <param name="Text">Text with headings in braces: {Company}-{Site}.</param>
+/// <param name="Sum">Headings that are added; with a minus in front, taken away.</param>
+/// <param name="Product">Headings that are multiplied.</param>
+public sealed record MappingDerived(string Heading, string? Text = null, IReadOnlyList<string>? Sum = null, IReadOnlyList<string>? Product = null);
+
+/// <param name="LineKey">Heading of the journal's key in the file of lines.</param>
+/// <param name="Key">Heading of the same key in the file of headings.</param>
+/// <param name="Columns">Headings that every line takes over. Amounts are not among them: they would be multiplied.</param>
+public sealed record MappingHeadings(string LineKey, string Key, IReadOnlyList<string> Columns);
+
+/// <summary>Where the column says this, the number lies within the limits.</summary>
+public sealed record MappingCheck(string Heading, string Is, string Number, decimal? AtLeast = null, decimal? AtMost = null);
+
+/// <summary>Values under a name, chosen apart from any mapping: the companies of this closing, the months to take.</summary>
+public sealed record SelectionList(string Name, IReadOnlyList<string> Values);
 
 /// <summary>Where the role <paramref name="When"/> has the value <paramref name="Is"/>, the role <paramref name="Role"/> has <paramref name="Value"/>.</summary>
 public sealed record MappingRule(string When, string Is, string Role, string Value);

@@ -42,6 +42,8 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
         return page;
     }
 
+    protected static ILocator Trail(IPage page) => page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem);
+
     protected static async Task Ask(IPage page, string text)
     {
         await page.GetByLabel("Your question").FillAsync(text);
@@ -50,7 +52,11 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
 
     protected static async Task<IPage> Asked(IPage page, string text, string headline)
     {
+        // The next question follows this answer, whose headline may read like the one before it.
+        var steps = Trail(page);
+        var before = await steps.CountAsync();
         await Ask(page, text);
+        await Expect(steps).ToHaveCountAsync(before + 1);
         await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync(headline);
         return page;
     }

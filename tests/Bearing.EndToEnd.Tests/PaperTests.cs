@@ -9,8 +9,6 @@ namespace Bearing.EndToEnd.Tests;
 /// <summary>Working on a paper in the console: figures, rows, trail, themes, small windows, states.</summary>
 public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
 {
-    private static ILocator Trail(IPage page) => page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem);
-
     private static ILocator Headline(IPage page) => page.GetByRole(AriaRole.Heading, new() { Level = 1 });
 
     [Fact]

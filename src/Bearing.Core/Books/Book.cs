@@ -41,6 +41,23 @@ public sealed class Book
     public Dimension Entities { get; }
     public IEnumerable<Member> Members => _members.Values;
 
+    /// <summary>Tables of records, and the further fields of ledger lines under the code of the ledger.</summary>
+    public ImmutableArray<Table> Tables { get; init; } = [];
+
+    public ImmutableArray<Rate> Rates { get; init; } = [];
+
+    /// <summary>What answers have to say of loads whose figures they use.</summary>
+    public ImmutableArray<Loading.Remark> Remarks { get; init; } = [];
+
+    public Table? Table(string code) => Tables.FirstOrDefault(t => t.Code == code);
+
+    /// <summary>Null when the book has no such rate.</summary>
+    public Rate? Rate(Period period, string currency, RateKind kind, ScenarioKind scenario) =>
+        Rates.FirstOrDefault(r => r.Period == period && r.Kind == kind && r.Scenario == scenario && string.Equals(r.Currency, currency, StringComparison.OrdinalIgnoreCase));
+
+    /// <summary>The last closed period of an entity; null while none is closed.</summary>
+    public Period? ClosedThrough(Member entity) => Definition.ClosedThroughOf.TryGetValue(entity.Code, out var own) ? own : Definition.ClosedThrough;
+
     /// <summary>The figure that stands for the result when a question names none; null in a book without accounts.</summary>
     public FigureRef? Result { get; }
 

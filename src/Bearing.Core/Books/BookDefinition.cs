@@ -46,6 +46,8 @@ public sealed record BookDefinition
     public Provenance Provenance { get; init; } = Provenance.Real;
     /// <summary>The last closed period; null means the latest period of Actual.</summary>
     public Period? ClosedThrough { get; init; }
+    /// <summary>By entity code: entities that closed later or earlier than the rest.</summary>
+    public ImmutableDictionary<string, Period> ClosedThroughOf { get; init; } = ImmutableDictionary<string, Period>.Empty;
     public required ImmutableArray<Dimension> Dimensions { get; init; }
     public ImmutableArray<Scenario> Scenarios { get; init; } = [];
     public ImmutableArray<StatementLine> Statement { get; init; } = [];

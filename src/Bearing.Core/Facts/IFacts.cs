@@ -44,7 +44,11 @@ public sealed record LineQuery(
 /// <param name="LocalAmount">In <paramref name="Currency"/>; null where the file has none.</param>
 public sealed record Line(
     int Version, int Load, int Row, string Document, DateOnly? Date, int Period, ImmutableArray<int> Members,
-    decimal Amount, decimal? LocalAmount, string? Currency, string Text);
+    decimal Amount, decimal? LocalAmount, string? Currency, string Text)
+{
+    /// <summary>Further fields of the line: field code → text.</summary>
+    public ImmutableSortedDictionary<string, string> Fields { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
+}
 
 /// <param name="Count">Lines that the query matches, on all pages.</param>
 /// <param name="Sum">Their sum.</param>
@@ -60,6 +64,8 @@ public interface IFacts
     ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel);
 
     ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel);
+
+    ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel);
 }
 
 /// <summary>Position after a line in a given order, as text that only the fact stores read.</summary>

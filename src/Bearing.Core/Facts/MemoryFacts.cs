@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Bearing.Core.Books;
 
 namespace Bearing.Core.Facts;
 
@@ -23,9 +24,10 @@ public sealed class MemoryFacts : IFacts
     private readonly int[] _lines;
     private readonly int[] _radix;
     private readonly IReadOnlyList<Line> _allLines;
+    private readonly ILookup<string, Record> _records;
 
     /// <param name="dimensions">Dimension ids in the order of the cells' members.</param>
-    public MemoryFacts(BookView view, ImmutableArray<int> dimensions, IEnumerable<Cell> cells, IEnumerable<Line>? lines = null)
+    public MemoryFacts(BookView view, ImmutableArray<int> dimensions, IEnumerable<Cell> cells, IEnumerable<Line>? lines = null, IEnumerable<(string Table, Record Record)>? records = null)
     {
         _view = view;
         _dimensions = dimensions;
@@ -42,6 +44,7 @@ public sealed class MemoryFacts : IFacts
             _radix[d] = _members[d].Length == 0 ? 1 : _members[d].Max() + 1;
         }
         _allLines = lines?.ToList() ?? [];
+        _records = (records ?? []).ToLookup(r => r.Table, r => r.Record);
     }
 
     /// <summary>Rolls lines up into cells, one for each version, period and combination of members.</summary>
@@ -91,6 +94,41 @@ public sealed class MemoryFacts : IFacts
         var next = more ? new LineCursor(Math.Abs(page[^1].Amount), page[^1].Load, page[^1].Row).ToString() : null;
         return ValueTask.FromResult(new LinePage([.. page], matches.Count, matches.Sum(l => l.Amount), next));
     }
+
+    public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel)
+    {
+        Check(view);
+        var passing = _records[query.Table.Code].Where(r => query.Tests.All(t => Passes(r, t) != t.Not)).ToList();
+        var ordered = passing.OrderBy(r => query.OrderBy is { } by && !r.Fields.ContainsKey(by.Code)).ThenBy(r => r, Comparer<Record>.Create((a, b) => Compare(query, a, b)))
+            .ThenBy(r => r.Load).ThenBy(r => r.Row).Skip(query.Offset).Take(query.Limit).ToImmutableArray();
+        var sums = query.Table.Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).ToImmutableSortedDictionary(f => f.Code, f => passing.Sum(r => r.Fields.TryGetValue(f.Code, out var v) ? Number(v) : 0m));
+        return ValueTask.FromResult(new RecordPage(ordered, passing.Count, sums, query.Offset + ordered.Length < passing.Count ? query.Offset + ordered.Length : null));
+    }
+
+    private static bool Passes(Record record, FieldTest test)
+    {
+        var there = record.Fields.TryGetValue(test.Field.Code, out var text);
+        if (test.Kind == TestKind.Empty) return !there;
+        if (!there) return false;
+        var order = test.Kind is TestKind.AtLeast or TestKind.AtMost or TestKind.Is && test.IsNumber ? test.IsNumber ? Number(text!).CompareTo(test.Number) : string.CompareOrdinal(text, test.Value) : 0;
+        return test.Kind switch
+        {
+            TestKind.AtLeast => order >= 0,
+            // A day includes its times.
+            TestKind.AtMost => order <= 0 || (!test.IsNumber && text!.StartsWith(test.Value, StringComparison.Ordinal)),
+            TestKind.Contains => text!.Contains(test.Value, StringComparison.OrdinalIgnoreCase),
+            _ => test.IsNumber ? order == 0 : string.Equals(text, test.Value, StringComparison.OrdinalIgnoreCase),
+        };
+    }
+
+    private static int Compare(RecordQuery query, Record a, Record b)
+    {
+        if (query.OrderBy is not { } by || !a.Fields.TryGetValue(by.Code, out var x) || !b.Fields.TryGetValue(by.Code, out var y)) return 0;
+        var order = by.Type is FieldType.Amount or FieldType.Quantity or FieldType.Rate ? Number(x).CompareTo(Number(y)) : string.CompareOrdinal(x, y);
+        return query.Descending ? -order : order;
+    }
+
+    private static decimal Number(string text) => decimal.Parse(text, System.Globalization.CultureInfo.InvariantCulture);
 
     private static bool IsAfter(Line line, LineCursor cursor, LineOrder order)
     {

@@ -48,13 +48,14 @@ public sealed class Detection(Book book)
         var decided = kind ?? GuessKind(columns);
         var mapping = new FileMapping(decided, Adapt(columns, decided), SignConvention.AsShown, null, false, dimension) { MonthsAcross = months, Scale = ScaleOf(titles) };
         mapping = mapping with { Open = MissingColumn(mapping, heading) ?? MissingDimension(mapping) };
-        if (mapping.IsReference || mapping.Open is not null) return mapping;
+        if (decided == TableKind.Records) return WithFields(mapping, sample, said);
+        if (mapping.IsReference) return mapping;
         mapping = mapping with { DecimalComma = HasDecimalComma(mapping, sample), DateFormat = dateFormat ?? FindDateFormat(mapping, sample) };
         return mapping with
         {
             Sign = FindSign(mapping, sample),
             FiscalPeriods = HasFiscalPeriods(mapping, sample),
-            Open = mapping.DateFormat is null && mapping.Has("date") ? UndecidedDates(mapping, sample) : null,
+            Open = mapping.Open ?? (mapping.DateFormat is null && mapping.Has("date") ? UndecidedDates(mapping, sample) : null),
         };
     }
 
@@ -106,12 +107,14 @@ public sealed class Detection(Book book)
                 ? TableKind.Statistics : TableKind.Plan;
         if (Has("name") && Has("type")) return TableKind.Accounts;
         if (Has("code") && Has("name")) return TableKind.Members;
+        if (Has("currency") && (Has("period") || Has("date")) && columns.Any(c => RateOf(c.Heading) is not null)) return TableKind.Rates;
         return Has("code") || Has("account") ? TableKind.Accounts : Has("entity") ? TableKind.Entities : TableKind.Ledger;
     }
 
     /// <summary>In a reference file the column of the object itself is its code.</summary>
     private static ImmutableArray<ColumnMapping> Adapt(ImmutableArray<ColumnMapping> columns, TableKind kind)
     {
+        if (kind == TableKind.Rates) return [.. columns.Select(c => RateOf(c.Heading) is { } sets ? c with { Role = "rate", Sets = sets, Evidence = "a rate" } : c)];
         var own = kind switch { TableKind.Accounts => "account", TableKind.Entities => "entity", _ => null };
         if (kind is not (TableKind.Accounts or TableKind.Entities or TableKind.Members)) columns = [.. columns.Select(c => c.Role?.StartsWith("level:", StringComparison.Ordinal) == true ? c with { Role = null, Evidence = "not needed here" } : c)];
         else columns = [.. columns.Select(c => c.Role?.StartsWith("level:", StringComparison.Ordinal) == true ? c with { FillDown = kind == TableKind.Accounts } : c)];
@@ -119,7 +122,18 @@ public sealed class Detection(Book book)
         return own is null || columns.Any(c => c.Role == "code") ? columns : [.. columns.Select(c => c.Role == own ? c with { Role = "code" } : c)];
     }
 
+    /// <summary>"closing budget" → a closing rate of the budget; null when the heading names no rate.</summary>
+    private static ImmutableDictionary<string, string>? RateOf(string heading)
+    {
+        var words = Words.Tokens(heading).Select(t => t.Stem).ToList();
+        var kind = words.Contains("closing") || words.Contains("spot") ? "closing" : words.Contains("average") || words.Contains("rate") ? "average" : null;
+        return kind is null ? null : ImmutableDictionary<string, string>.Empty.Add("rate", kind).Add("scenario", words.Contains("budget") ? "budget" : words.Contains("forecast") ? "forecast" : "actual");
+    }
+
     private static Refusal Say(string because, string remedy) => new(0, null, null, because, remedy);
+
+    /// <summary>What a mapping lacks to place amounts, in words.</summary>
+    public Refusal Missing(FileMapping mapping) => MissingColumn(mapping, new RawRow(1, [.. mapping.Columns.Select(c => c.Heading)])) ?? MissingDimension(mapping) ?? Say("The file cannot be read as amounts by account.", "Say which columns hold the account and the amount.");
 
     private Refusal? MissingDimension(FileMapping mapping) => mapping.Kind != TableKind.Members || (mapping.Dimension is not null && book.TryDimension(mapping.Dimension, out var known) && known.Role != DimensionRole.Account) ? null
         : Say("The file lists members, but not of which dimension.", $"Say the dimension: one of {string.Join(", ", book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account).Select(d => d.Code))}.");
@@ -131,6 +145,9 @@ public sealed class Detection(Book book)
             TableKind.Accounts => (string[][])[["code"], ["name"], ["type"]],
             TableKind.Entities or TableKind.Members => [["code"], ["name"]],
             TableKind.Names => [["code", "account", "entity"], ["other names"]],
+            TableKind.Rates => [["period", "date"], ["currency"], ["rate"]],
+            TableKind.Records => [],
+            TableKind.Opening => [["account"], ["entity"], ["amount", "debit", "credit"]],
             _ => mapping.MonthsAcross ? [["account"], ["entity"]] : [["account"], ["entity"], ["date", "period"], ["amount", "debit", "credit"]],
         };
         foreach (var roles in needed)
@@ -139,7 +156,7 @@ public sealed class Detection(Book book)
             var words = string.Join(", ", roles.SelectMany(r => HeadingWords.Roles[r].Take(3)).Select(w => $"“{w}”"));
             return Say(
                 $"The file has no column for the {string.Join(" or ", roles)}; its headings, on line {RowPlace.Of(heading.Number).Row}, are {string.Join(", ", mapping.Columns.Take(12).Select(c => $"“{c.Heading}”"))}.",
-                $"Rename the column to one of {words}, or say which column it is.");
+                $"Rename the column to one of {words}, or say which column it is{(mapping.IsReference ? "" : "; a table that is no ledger or plan loads as records")}.");
         }
         return null;
     }
@@ -150,6 +167,38 @@ public sealed class Detection(Book book)
         int Marked(char mark) => sample.SelectMany(r => mapping.Columns.Select((c, i) => (c.Role, Index: i)).Where(c => c.Role is "amount" or "debit" or "credit" or "local" or "month" && c.Index < r.Fields.Length)
             .Select(c => r.Typed?[c.Index] is decimal ? "" : r.Fields[c.Index].Trim(' ', '-', '(', ')', '+'))).Count(v => v.LastIndexOf(mark) is var at and >= 0 && at != v.Length - 4 && v.LastIndexOf(mark == ',' ? '.' : ',') < at);
         return Marked(',') > Marked('.');
+    }
+
+    /// <summary>Every column of a table of records becomes a field, of the type that all its cells in the first rows have.</summary>
+    private FileMapping WithFields(FileMapping mapping, IReadOnlyList<RawRow> sample, IReadOnlyDictionary<string, string>? said)
+    {
+        var comma = HasDecimalComma(mapping with { Columns = [.. mapping.Columns.Select(c => c with { Role = "amount" })] }, sample);
+        var columns = mapping.Columns.Select((c, i) => said?.ContainsKey(c.Heading) == true || c.Role is "account" or "entity" || c.Role?.StartsWith("dimension:", StringComparison.Ordinal) == true ? c
+            : c with { Role = ColumnMapping.FieldRole + TypeOf(i, c.Heading, sample, comma, out var format, out var evidence), DateFormat = format, Evidence = evidence }).ToImmutableArray();
+        return mapping with { Columns = columns, DecimalComma = comma, DateFormat = columns.Select(c => c.DateFormat).FirstOrDefault(f => f is not null) };
+    }
+
+    private static string TypeOf(int index, string heading, IReadOnlyList<RawRow> sample, bool comma, out string? format, out string evidence)
+    {
+        (format, evidence) = (null, "its cells are text");
+        var cells = sample.Where(r => r.Fields.Length > index && !FileMapping.UsualBlanks.Contains(r.Fields[index].Trim()) && r.Fields[index].Trim().Length > 0).ToList();
+        if (cells.Count == 0) return "text";
+        if (cells.All(r => r.Typed?[index] is DateOnly)) return Because("date", "its cells are dates", out evidence);
+        var texts = cells.ConvertAll(r => r.Fields[index].Trim());
+        format = DateFormats.FirstOrDefault(f => texts.All(t => DateOnly.TryParseExact(t.Split(' ', 'T')[0], f, CultureInfo.InvariantCulture, DateTimeStyles.None, out _)));
+        if (format is not null && !(format == "yyyyMMdd" && HeadingWords.RoleOf(heading) != "date")) return Because("date", $"its cells are dates of the form {format}", out evidence);
+        format = null;
+        var kind = HeadingWords.FieldOf(heading);
+        if (kind == "key" && texts.Distinct().Count() == texts.Count && index == 0) return Because("key", "a number or code that no two rows share", out evidence);
+        if (!cells.All(r => r.Typed?[index] is decimal || Numbers.TryRead(r.Fields[index], comma, out _, out _))) return "text";
+        return kind is "rate" or "quantity" ? Because(kind, $"numbers under a usual heading for a {kind}", out evidence)
+            : kind == "key" ? Because("text", "a number that names something", out evidence) : Because("amount", "its cells are numbers", out evidence);
+
+        static string Because(string type, string why, out string evidence)
+        {
+            evidence = why;
+            return type;
+        }
     }
 
     /// <summary>The format that fits most dates of the sample; null when day and month could be swapped in all of them, so that it has to be said.</summary>
@@ -170,8 +219,8 @@ public sealed class Detection(Book book)
     private SignConvention FindSign(FileMapping mapping, IReadOnlyList<RawRow> sample)
     {
         if (mapping.Kind == TableKind.Statistics) return SignConvention.AsShown;
-        if (mapping.IndexOf("amount") is var amount && amount < 0) return SignConvention.DebitPositive;
-        var account = mapping.IndexOf("account");
+        var (amount, account) = (mapping.IndexOf("amount"), mapping.IndexOf("account"));
+        if (amount < 0 || account < 0) return SignConvention.DebitPositive;
         var sums = new Dictionary<AccountType, int>();
         foreach (var row in sample.Where(r => r.Fields.Length > Math.Max(amount, account)))
             if (book.TryMember(book.Accounts.Id, row.Fields[account].Trim(), out var member) && member.Account is { } traits

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Bearing.Core.Books;
 
 namespace Bearing.Core.Loading;
 
@@ -19,6 +20,12 @@ public enum TableKind
     Members,
     /// <summary>Other names of members that the book has already.</summary>
     Names,
+    /// <summary>Rates of exchange.</summary>
+    Rates,
+    /// <summary>Any other table, one row for each invoice, order or claim.</summary>
+    Records,
+    /// <summary>Balances at the beginning of the first period of Actual.</summary>
+    Opening,
 }
 
 /// <summary>How the signs of a file are meant.</summary>
@@ -42,6 +49,44 @@ public sealed record ColumnMapping(string Heading, string? Role, string Evidence
 
     /// <summary>A blank takes the value of the row above.</summary>
     public bool FillDown { get; init; }
+
+    /// <summary>For a field: its name where it is not the heading.</summary>
+    public string? Name { get; init; }
+
+    /// <summary>For a field that holds dates: a .NET date format where it is not that of the mapping.</summary>
+    public string? DateFormat { get; init; }
+
+    /// <summary>The type of a field; null for a column that plays another part.</summary>
+    public FieldType? Field => Role?.StartsWith(FieldRole, StringComparison.Ordinal) == true && Enum.TryParse<FieldType>(Role[FieldRole.Length..], true, out var type) ? type : null;
+
+    public const string FieldRole = "field:";
+}
+
+/// <summary>Rows that are taken, by what one column says; the others are left out, and answers say so.</summary>
+/// <param name="Values">One of these, compared without case.</param>
+/// <param name="Not">Take every other row instead.</param>
+public sealed record KeepRule(string Heading, ImmutableArray<string> Values, bool Not)
+{
+    public override string ToString() => $"{Heading} is {(Not ? "not " : "")}{string.Join(" or ", Values)}";
+}
+
+/// <summary>A column that the file does not have, made from those that it has.</summary>
+/// <param name="Heading">Its name; columns of the mapping refer to it.</param>
+/// <param name="Text">Text with headings in braces: {Company}-{Site}.</param>
+/// <param name="Sum">Headings whose numbers are added; one with a minus in front is taken away.</param>
+/// <param name="Product">Headings whose numbers are multiplied.</param>
+public sealed record DerivedColumn(string Heading, string? Text, ImmutableArray<string> Sum, ImmutableArray<string> Product);
+
+/// <summary>A file of headings (journals) that belongs to a file of lines: which of its columns each line gets.</summary>
+/// <param name="LineKey">Heading in the file of lines under which the journal's key stands.</param>
+/// <param name="Key">Heading of the same key in the file of headings.</param>
+/// <param name="Columns">Headings that are taken over; never amounts, which would be multiplied.</param>
+public sealed record HeadingFile(string LineKey, string Key, ImmutableArray<string> Columns);
+
+/// <summary>A rule that rows have to keep, and that a load warns about: where the column says this, the number lies within limits.</summary>
+public sealed record RowCheck(string Heading, string Is, string Number, decimal? AtLeast, decimal? AtMost)
+{
+    public override string ToString() => FormattableString.Invariant($"where {Heading} is {Is}, {Number} is {(AtLeast is { } low ? $"at least {low}" : "")}{(AtLeast is not null && AtMost is not null ? " and " : "")}{(AtMost is { } high ? $"at most {high}" : "")}");
 }
 
 /// <summary>Where a role has a value, another role gets one: how a file is completed that lacks a column.</summary>
@@ -86,6 +131,31 @@ public sealed record FileMapping(
     /// <summary>Whether every document has to add up to zero; null to find out from the file.</summary>
     public bool? Balanced { get; init; }
 
+    /// <summary>For records: code of the table, and its name.</summary>
+    public string? Table { get; init; }
+
+    public string? TableName { get; init; }
+
+    /// <summary>For rates: which way round they are written.</summary>
+    public Quotation Quotation { get; init; } = Quotation.ForeignPerHome;
+
+    public ImmutableArray<KeepRule> Keep { get; init; } = [];
+
+    public ImmutableArray<DerivedColumn> Derived { get; init; } = [];
+
+    public HeadingFile? Headings { get; init; }
+
+    public ImmutableArray<RowCheck> Checks { get; init; } = [];
+
+    /// <summary>What of the file is taken, in words; null when all of it is.</summary>
+    public string? Filter => Keep.IsEmpty ? null : $"only rows where {string.Join(" and ", Keep)}";
+
+    /// <summary>For opening balances: the month in which they stand; null where rows say theirs.</summary>
+    public Period? FixedPeriod { get; init; }
+
+    /// <summary>Whether rows become facts of a scenario.</summary>
+    public bool HasFigures => Kind is TableKind.Ledger or TableKind.Plan or TableKind.Statistics or TableKind.Opening;
+
     public bool IsReference => Kind is TableKind.Accounts or TableKind.Entities or TableKind.Members or TableKind.Names;
 
     public int IndexOf(string role)
@@ -101,7 +171,12 @@ public sealed record FileMapping(
 /// <summary>A row of a file with its place in it.</summary>
 /// <param name="Number">Line of a text file, counted from 1; rows of workbooks carry their sheet as well (<see cref="RowPlace"/>).</param>
 /// <param name="Typed">For workbooks: a decimal or DateOnly beside each text, null for text cells. Null for text files.</param>
-public readonly record struct RawRow(int Number, string[] Fields, object?[]? Typed = null);
+public readonly record struct RawRow(int Number, string[] Fields, object?[]? Typed = null)
+{
+    /// <summary>The row with further fields behind its own.</summary>
+    public RawRow Extended(string[] more) => more.Length == 0 ? this
+        : new RawRow(Number, [.. Fields, .. more], Typed is null ? null : [.. Typed, .. new object?[more.Length]]);
+}
 
 /// <summary>Rows of workbooks are numbered below zero, so that one number tells sheet and row.</summary>
 public static class RowPlace

@@ -9,7 +9,7 @@ namespace Bearing.Core.Loading;
 /// <summary>The words that tables are headed and closed with, and the ways in which periods are written. All of it is data in headings.json.</summary>
 public static class HeadingWords
 {
-    private sealed record WordFile(Dictionary<string, string[]> Roles, string[][] Months, string[] Totals, Dictionary<string, decimal> Scales);
+    private sealed record WordFile(Dictionary<string, string[]> Roles, string[][] Months, string[] Totals, Dictionary<string, decimal> Scales, Dictionary<string, string[]> Fields);
 
     private static readonly WordFile File = Load();
     private static readonly FrozenDictionary<string, int> Months = File.Months.SelectMany((names, i) => names.Select(n => (n, i + 1))).ToFrozenDictionary(m => m.n, m => m.Item2);
@@ -25,6 +25,13 @@ public static class HeadingWords
         foreach (var (role, words) in File.Roles)
             if (words.Any(w => Words.Phrase(w) == phrase)) return role;
         return null;
+    }
+
+    /// <summary>key, quantity or rate, where a word of the heading of a record's column says so; null otherwise.</summary>
+    public static string? FieldOf(string heading)
+    {
+        var stems = Words.Tokens(heading.Replace('_', ' ')).Select(t => t.Stem).ToHashSet();
+        return File.Fields.FirstOrDefault(f => f.Value.Any(w => stems.Contains(Words.Stem(w)))).Key;
     }
 
     /// <summary>Whether a text closes a table or a block of it: "Total costs", "Sum of 12 lines", "Coast, result".</summary>
@@ -54,6 +61,20 @@ public static class HeadingWords
         }
         if (!TryYearAndNumber(text, out var y, out var n)) return false;
         period = fiscal && char.IsDigit(text[0]) ? new Period(y, n) : calendar.PeriodOfMonth(y, n);
+        return true;
+    }
+
+    /// <summary>
+    /// Reads 2026-P13 · P13 · 2026/13: the adjustments after the twelfth month, which count in it.
+    /// </summary>
+    /// <param name="period">The twelfth month of the year.</param>
+    public static bool TryAdjustment(string text, int? year, out Period period)
+    {
+        period = default;
+        var parts = text.Split((char[])['/', '-', ' '], StringSplitOptions.RemoveEmptyEntries);
+        if (parts.Length is 0 or > 2 || parts[^1].TrimStart('P', 'p') != "13") return false;
+        if (parts.Length == 2 ? !int.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var of) || of is < 1990 or > 2100 : (of = year ?? 0) == 0) return false;
+        period = new Period(of, 12);
         return true;
     }
 

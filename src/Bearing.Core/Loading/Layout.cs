@@ -15,32 +15,51 @@ public sealed class Layout
 {
     private readonly FrozenDictionary<string, int> _roles;
 
-    private Layout(RawRow heading, FrozenDictionary<string, int> roles, ImmutableArray<ValueColumn> values, ImmutableArray<int> fillDown) =>
-        (Heading, _roles, Values, FillDown) = (heading, roles, values, fillDown);
+    private Layout(RawRow heading, int sourceWidth, FrozenDictionary<string, int> roles, ImmutableArray<ValueColumn> values) =>
+        (Heading, SourceWidth, _roles, Values) = (heading, sourceWidth, roles, values);
 
-    /// <summary>The row in which the headings stand.</summary>
+    /// <summary>The row in which the headings stand; behind the file's own those of joined and derived columns.</summary>
     public RawRow Heading { get; }
 
     public int Width => Heading.Fields.Length;
 
+    /// <summary>Columns that the file itself has.</summary>
+    public int SourceWidth { get; }
+
     /// <summary>Amount columns; empty where debit and credit stand apart.</summary>
     public ImmutableArray<ValueColumn> Values { get; }
 
-    public ImmutableArray<int> FillDown { get; }
+    public ImmutableArray<int> FillDown { get; private init; } = [];
+
+    /// <summary>Columns that become fields, in the order of the mapping.</summary>
+    public ImmutableArray<(ColumnMapping Column, int Index)> Fields { get; private init; } = [];
 
     public IEnumerable<string> Roles => _roles.Keys;
 
     /// <summary>-1 when the sheet has no such column.</summary>
     public int IndexOf(string role) => _roles.GetValueOrDefault(role, -1);
 
+    /// <summary>-1 when the sheet has no column under this heading.</summary>
+    public int IndexOfHeading(string heading) => IndexOf(Heading, heading);
+
+    private static int IndexOf(RawRow row, string heading)
+    {
+        var phrase = Words.Phrase(heading);
+        return Array.FindIndex(row.Fields, f => Words.Phrase(f) == phrase);
+    }
+
     /// <summary>Null when the row is not the heading row of the mapping.</summary>
     public static Layout? Find(FileMapping mapping, RawRow row, FiscalCalendar calendar)
     {
+        var sourceWidth = row.Fields.Length;
+        if (mapping.Headings is { } headings && IndexOf(row, headings.LineKey) < 0) return null;
+        row = row.Extended([.. mapping.Headings?.Columns ?? [], .. mapping.Derived.Select(d => d.Heading)]);
         var phrases = row.Fields.Select(f => Words.Phrase(f)).ToArray();
         var taken = new HashSet<int>();
         var roles = new Dictionary<string, int>();
         var values = ImmutableArray.CreateBuilder<ValueColumn>();
         var fill = ImmutableArray.CreateBuilder<int>();
+        var fields = ImmutableArray.CreateBuilder<(ColumnMapping, int)>();
         foreach (var column in mapping.Columns)
         {
             var at = Array.IndexOf(phrases, Words.Phrase(column.Heading));
@@ -48,7 +67,8 @@ public sealed class Layout
             if (at < 0) return null;
             taken.Add(at);
             if (column.FillDown) fill.Add(at);
-            if (column.Role == "amount") values.Add(new ValueColumn(at, row.Fields[at].Trim(), null, column.Sets));
+            if (column.Field is not null || (mapping.Kind == TableKind.Records && column.Role is not (null or "skip"))) fields.Add((column, at));
+            else if (column.Role is "amount" or "rate") values.Add(new ValueColumn(at, row.Fields[at].Trim(), null, column.Sets));
             else if (column.Role is not (null or "skip")) roles.TryAdd(column.Role, at);
         }
         if (mapping.MonthsAcross)
@@ -57,7 +77,9 @@ public sealed class Layout
                 if (!taken.Contains(i) && MonthOf(row, i, mapping, calendar) is { } period) values.Add(new ValueColumn(i, row.Fields[i].Trim(), period, ImmutableDictionary<string, string>.Empty));
             if (values.Count == 0) return null;
         }
-        return roles.Count == 0 ? null : new Layout(row, roles.ToFrozenDictionary(), values.ToImmutable(), fill.ToImmutable());
+        if (mapping.Keep.Any(k => IndexOf(row, k.Heading) < 0)) return null;
+        return roles.Count + fields.Count == 0 ? null
+            : new Layout(row, sourceWidth, roles.ToFrozenDictionary(), values.ToImmutable()) { FillDown = fill.ToImmutable(), Fields = fields.ToImmutable() };
     }
 
     /// <summary>The period that a heading names, if it names one.</summary>

@@ -11,14 +11,15 @@ public static class Numbers
     private const int Longest = 40;
 
     /// <summary>Reads 1,234.56 · 1.234,56 · 1 234.56 · (12.50) · 12.50- and returns false with the cause otherwise.</summary>
-    public static bool TryRead(string text, bool decimalComma, out decimal value, out string? because)
+    /// <param name="decimals">Digits behind the point that can be kept: four of money, eight of rates.</param>
+    public static bool TryRead(string text, bool decimalComma, out decimal value, out string? because, int decimals = 4)
     {
         (value, because) = (0m, "is not a number");
         Span<char> plain = stackalloc char[Longest];
         if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain)) return false;
         const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses | NumberStyles.AllowDecimalPoint;
         if (!decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) return false;
-        because = Math.Abs(value) >= Limit ? "has more than 14 digits before the point" : decimal.Round(value, 4) != value ? "has more than four decimals" : null;
+        because = Math.Abs(value) >= Limit ? "has more than 14 digits before the point" : decimal.Round(value, decimals) != value ? $"has more than {(decimals == 4 ? "four" : "eight")} decimals" : null;
         return because is null;
     }
 

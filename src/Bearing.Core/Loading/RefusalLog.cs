@@ -9,7 +9,8 @@ namespace Bearing.Core.Loading;
 public sealed record RefusedRows(Refusal First, long Count, ImmutableArray<int> Rows, decimal? Amount = null);
 
 /// <summary>Collects refusals by cause, so that a wrong code on 10,000 rows is told once. Bounded, whatever the file.</summary>
-public sealed class RefusalLog
+/// <param name="each">Gets every refused row as it stands in the file, to be kept for whoever corrects it.</param>
+public sealed class RefusalLog(Action<RawRow, Refusal>? each = null)
 {
     private const int MostCauses = 1_000;
     private const int MostRows = 10;
@@ -22,9 +23,11 @@ public sealed class RefusalLog
     /// <summary>In the order in which the causes came up; the first 1,000 of them.</summary>
     public ImmutableArray<RefusedRows> Causes => [.. _causes.Values.Select(c => new RefusedRows(c.First, c.Count, [.. c.Rows], c.Amount))];
 
-    public void Add(Refusal refusal)
+    /// <param name="row">As it stands in the file; null when the refusal is of no single row.</param>
+    public void Add(Refusal refusal, RawRow? row = null)
     {
         Count++;
+        if (row is { } refused) each?.Invoke(refused, refusal);
         var key = (refusal.Column, refusal.Value, refusal.Because);
         if (!_causes.TryGetValue(key, out var cause))
         {

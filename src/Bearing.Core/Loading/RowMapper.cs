@@ -10,8 +10,9 @@ namespace Bearing.Core.Loading;
 /// <param name="Scenario">The scenario that its column names; empty for the one of the load.</param>
 /// <param name="Members">Ids in the order of the book's dimensions.</param>
 /// <param name="Amount">Credit-positive; statistics as given.</param>
+/// <param name="Fields">Further fields as JSON (<see cref="RecordRow"/>); null for none.</param>
 public readonly record struct FactRow(
-    int Row, string Scenario, Period Period, DateOnly? Date, string Document, string LineNumber, int[] Members, decimal Amount, decimal? Local, string? Currency, string Text);
+    int Row, string Scenario, Period Period, DateOnly? Date, string Document, string LineNumber, int[] Members, decimal Amount, decimal? Local, string? Currency, string Text, string? Fields = null);
 
 /// <summary>A member that a ledger or plan brought along for a further dimension.</summary>
 public sealed record NewMember(int Id, int DimensionId, string Code);
@@ -29,11 +30,13 @@ public sealed class RowMapper
     private readonly string[] _roles;
     private readonly bool[] _listed;
     private readonly int _account;
-    private readonly Dictionary<string, int>[] _found;
+    private readonly MemberFinder[] _finders;
+    private readonly FieldReader _fields;
     private readonly Dictionary<(int, string), int> _added = [];
     private int _nextMember;
     private Layout _layout;
     private int[] _columns = [];
+    private string? _json;
     private int _date, _period, _document, _line, _debit, _credit, _local, _currency, _text;
 
     /// <param name="nextMember">First id free for new members.</param>
@@ -44,12 +47,24 @@ public sealed class RowMapper
         _account = _dimensions.IndexOf(book.Accounts);
         _roles = [.. _dimensions.Select(RoleOf)];
         _listed = [.. _dimensions.Select(d => d.Role != DimensionRole.Other || book.MembersOf(d.Id).Any(m => m.Name != m.Code))];
-        _found = [.. _dimensions.Select(_ => new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase))];
+        _finders = [.. _dimensions.Select((d, i) => new MemberFinder(book, mapping, d, _roles[i]))];
+        _fields = new FieldReader(book, mapping, layout);
         _layout = layout;
         Use(layout);
     }
 
     public List<NewMember> NewMembers { get; } = [];
+
+    /// <summary>For tables that speak of the group as a whole: the entity under which their rows are placed.</summary>
+    public int? EntityWhereNone { get; init; }
+
+    /// <summary>Fields that the file keeps beside what facts carry anyway.</summary>
+    public ImmutableArray<Field> Fields => Adjustments == 0 ? _fields.Fields : _fields.Fields.Add(Adjustment);
+
+    /// <summary>Facts of an adjustment period 13, which count in the twelfth month and are marked.</summary>
+    public long Adjustments { get; private set; }
+
+    private static readonly Field Adjustment = new("adjustment", "Adjustment", FieldType.Text);
 
     /// <summary>Dimensions that the file keeps apart: those with a column.</summary>
     public ImmutableArray<int> KeptDimensions => _mapping.Kind == TableKind.Ledger ? [.. _dimensions.Select(d => d.Id)]
@@ -59,6 +74,7 @@ public sealed class RowMapper
     public void Use(Layout layout)
     {
         _layout = layout;
+        _fields.Use(layout);
         _columns = [.. _roles.Select(layout.IndexOf)];
         (_date, _period, _document, _line) = (layout.IndexOf("date"), layout.IndexOf("period"), layout.IndexOf("document"), layout.IndexOf("line"));
         (_debit, _credit, _local) = (layout.IndexOf("debit"), layout.IndexOf("credit"), layout.IndexOf("local"));
@@ -72,7 +88,7 @@ public sealed class RowMapper
             return new Refusal(raw.Number, null, null, $"The row has {raw.Fields.Length} fields where the heading has {_layout.Width}.",
                 "Check that the separator is the right one; then look for a missing quote or an extra separator in this row.");
         var date = DateOf(raw, out var refusal);
-        if (refusal is not null) return refusal;
+        if ((refusal ??= _fields.Read(raw, out _json)) is not null) return refusal;
         if (_layout.Values.Length == 0) return TryDebitCredit(raw, out var net, out refusal) ? AddFact(raw, null, net, date, into) : refusal;
         var several = _layout.Values.Length > 1;
         var before = into.Count;
@@ -100,7 +116,7 @@ public sealed class RowMapper
             local = Signed(given, members);
         }
         var scenario = value?.Sets.GetValueOrDefault("scenario") ?? "";
-        into.Add(new FactRow(raw.Number, scenario, period, date, Field(raw, _document), Field(raw, _line), members, Signed(amount, members), local, NullIfEmpty(Field(raw, _currency)), Field(raw, _text)));
+        into.Add(new FactRow(raw.Number, scenario, period, date, Field(raw, _document), Field(raw, _line), members, Signed(amount, members), local, NullIfEmpty(Field(raw, _currency)), Field(raw, _text), _json));
         return null;
     }
 
@@ -119,7 +135,7 @@ public sealed class RowMapper
     private bool TryPeriod(RawRow raw, ValueColumn? value, DateOnly? date, out Period period, out Refusal? refusal)
     {
         (period, refusal) = (default, null);
-        if (value?.Period is { } across)
+        if ((value?.Period ?? _mapping.FixedPeriod) is { } across)
         {
             period = across;
             return true;
@@ -130,10 +146,19 @@ public sealed class RowMapper
             else refusal = Refuse(raw, _date >= 0 ? _date : _period, "The row has no date.", "Give every row a date or a period.");
             return refusal is null;
         }
+        var year = _mapping.FiscalYear ?? (date is { } d ? _book.Calendar.PeriodOf(d).Year : null);
         if (raw.Typed?[_period] is DateOnly day) period = _book.Calendar.PeriodOf(day);
-        else if (!HeadingWords.TryPeriod(Field(raw, _period), _book.Calendar, _mapping.FiscalYear ?? (date is { } d ? _book.Calendar.PeriodOf(d).Year : null), _mapping.FiscalPeriods, out period))
+        else if (HeadingWords.TryAdjustment(Field(raw, _period), year, out period)) MarkAdjustment();
+        else if (!HeadingWords.TryPeriod(Field(raw, _period), _book.Calendar, year, _mapping.FiscalPeriods, out period))
             refusal = Refuse(raw, _period, $"“{Shorten(Field(raw, _period))}” is not a period.", "Write periods as 2026-09 (calendar month) or 2026-P09 (fiscal year and period).");
         return refusal is null;
+    }
+
+    private void MarkAdjustment()
+    {
+        Adjustments++;
+        var mark = $"\"{Adjustment.Code}\":\"period 13\"";
+        _json = _json is null or "{}" ? $"{{{mark}}}" : $"{_json[..^1]},{mark}}}";
     }
 
     private bool TryMembers(RawRow raw, ValueColumn? value, decimal amount, out int[] members, out Refusal? refusal)
@@ -144,39 +169,19 @@ public sealed class RowMapper
         {
             var dimension = _dimensions[i];
             var text = value?.Sets.GetValueOrDefault(_roles[i]) ?? (IsBlank(raw, _columns[i]) ? "" : Field(raw, _columns[i]));
-            if (text.Length > 0 && TryFind(i, text, out var id)) members[i] = id;
+            if (EntityWhereNone is { } group && dimension.Role == DimensionRole.Entity) members[i] = group;
+            else if (text.Length > 0 && _finders[i].TryFind(text, out var id)) members[i] = id;
             else if (text.Length == 0 && dimension.Role == DimensionRole.Other)
                 members[i] = _columns[i] >= 0 || _mapping.Kind == TableKind.Ledger ? Member.Unassigned : Member.NotKept;
             else if (text.Length == 0) refusal = Refuse(raw, _columns[i], $"The row has no {dimension.Name.ToLowerInvariant()}.", $"Give every row its {dimension.Name.ToLowerInvariant()} code.");
             else if (_listed[i])
-                refusal = Refuse(raw, _columns[i], $"{dimension.Name} “{Shorten(text)}” is not in the book.{Nearest(dimension, text)}",
+                refusal = Refuse(raw, _columns[i], $"{dimension.Name} “{Shorten(text)}” is not in the book.{_finders[i].Nearest(text)}",
                     $"Load the {dimension.Name.ToLowerInvariant()} list with it first, say in the mapping what it stands for, or correct it.") with
                 { Amount = amount };
             else members[i] = Add(dimension, text);
             if (refusal is not null) return false;
         }
         return true;
-    }
-
-    /// <summary>By look-up, code, name or other name, or code and name in one cell. Each text is looked for once.</summary>
-    private bool TryFind(int dimension, string text, out int id)
-    {
-        if (_found[dimension].TryGetValue(text, out id)) return id != 0;
-        if (_mapping.LookUps.TryGetValue(_roles[dimension], out var lookUp) && lookUp.TryGetValue(text, out var meant) && meant != text) return TryFind(dimension, meant, out id);
-        id = Find(_dimensions[dimension], text);
-        _found[dimension][text] = id;
-        return id != 0;
-    }
-
-    private int Find(Dimension dimension, string text)
-    {
-        if (_book.TryMember(dimension.Id, text, out var coded)) return coded.Id;
-        var phrase = Words.Phrase(text);
-        var named = _book.MembersOf(dimension.Id).Where(m => Words.Phrase(m.Name) == phrase || m.OtherNames.Any(n => Words.Phrase(n) == phrase)).Take(2).ToList();
-        if (named.Count == 1) return named[0].Id;
-        // "5010 Marine fuel": only where the rest is the name of the code's member.
-        var space = text.IndexOf(' ', StringComparison.Ordinal);
-        return space > 0 && _book.TryMember(dimension.Id, text[..space], out var both) && Words.Phrase(both.Name) == Words.Phrase(text[space..]) ? both.Id : 0;
     }
 
     private bool TryDebitCredit(RawRow raw, out decimal amount, out Refusal? refusal)
@@ -225,16 +230,6 @@ public sealed class RowMapper
         return id;
     }
 
-    private string Nearest(Dimension dimension, string code)
-    {
-        var stem = Words.Stem(code);
-        // One digit off in a short code, two letters off in a long name.
-        var most = Math.Max(1, Words.Tolerance(stem.Length));
-        var near = _book.MembersOf(dimension.Id).Select(m => (m.Title, Distance: Math.Min(Words.Distance(Words.Stem(m.Code), stem, most), Words.Distance(Words.Stem(m.Name), stem, most))))
-            .Where(m => m.Distance <= most).OrderBy(m => m.Distance).ThenBy(m => m.Title, StringComparer.Ordinal).Select(m => m.Title).Take(3).ToList();
-        return near.Count == 0 ? "" : $" Nearest: {string.Join(", ", near)}.";
-    }
-
     private Refusal Refuse(RawRow raw, int column, string because, string remedy) =>
         new(raw.Number, column >= 0 ? _layout.Heading.Fields[column].Trim() : null, column >= 0 ? Shorten(Field(raw, column)) : null, because, remedy);
 
@@ -245,11 +240,12 @@ public sealed class RowMapper
         return string.IsNullOrWhiteSpace(text) || (text.Length < 8 && !char.IsAsciiDigit(text[0]) && _mapping.Blanks.Contains(text.Trim()));
     }
 
+    private static string Field(RawRow raw, int column) => column < 0 ? "" : Clean(raw.Fields[column]);
+
     /// <summary>Trimmed, in one Unicode form and without control characters, so that equal text is equal in every store.</summary>
-    private static string Field(RawRow raw, int column)
+    internal static string Clean(string field)
     {
-        if (column < 0) return "";
-        var text = raw.Fields[column].Trim();
+        var text = field.Trim();
         if (!text.IsNormalized()) text = text.Normalize(NormalizationForm.FormC);
         return text.Any(char.IsControl) ? new string([.. text.Select(c => char.IsControl(c) ? ' ' : c)]) : text;
     }

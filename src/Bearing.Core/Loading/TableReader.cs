@@ -6,9 +6,10 @@ namespace Bearing.Core.Loading;
 
 /// <summary>
 /// Finds the table in a sheet: skips the titles above the headings, and leaves out blank rows, totals and notes, counting each.
-/// What is left are the rows that should be data.
+/// What is left are the rows that should be data, completed by joined and derived columns and kept by the mapping's filter.
 /// </summary>
-public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
+/// <param name="refusals">Gets rows that cannot be completed.</param>
+public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, RefusalLog refusals, HeadingJoin? join = null)
 {
     /// <summary>Headings stand within these first rows.</summary>
     public const int HeadingReach = 60;
@@ -16,12 +17,25 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
     private const int MostRowsTold = 10;
     private readonly Dictionary<string, (long Count, List<int> Rows)> _leftOut = [];
     private readonly HashSet<string> _headings = new(StringComparer.OrdinalIgnoreCase);
+    private readonly Dictionary<RowCheck, (long Count, int First)> _broken = [];
     private int _key = -1;
+    private RowExtension? _extension;
+    private (int Index, KeepRule Rule)[] _keep = [];
+    private (int When, int Number, RowCheck Check)[] _checks = [];
 
     /// <summary>The layout of the sheet read last.</summary>
     public Layout? Layout { get; private set; }
 
     public long DataRows { get; private set; }
+
+    /// <summary>All rows that the sheets have.</summary>
+    public long RowsSeen { get; private set; }
+
+    /// <summary>Rows that the mapping's filter did not take.</summary>
+    public long FilteredOut { get; private set; }
+
+    /// <summary>Rules of the mapping that rows break: how many, and the first of them.</summary>
+    public IEnumerable<(RowCheck Check, long Count, int First)> BrokenChecks => _broken.Select(b => (b.Key, b.Value.Count, b.Value.First));
 
     public ImmutableArray<LeftOut> LeftOut => [.. _leftOut.Select(l => new LeftOut(l.Key, l.Value.Count, [.. l.Value.Rows]))];
 
@@ -37,6 +51,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
         string[]? above = null;
         foreach (var row in rows)
         {
+            RowsSeen++;
             if (Layout is null)
             {
                 if (++seen > HeadingReach) yield break;
@@ -45,7 +60,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
                 else if (row.Fields.Any(f => f.Length > 0)) Leave("titles", row.Number);
                 continue;
             }
-            var fitted = Fit(row, Layout.Width);
+            var fitted = Fit(row, Layout.SourceWidth);
             if (What(fitted) is { } what)
             {
                 if (what == "totals") Totals.Close(fitted, mapping);
@@ -53,9 +68,21 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
                 continue;
             }
             if (Layout.FillDown.Length > 0) above = FillDown(fitted.Fields, above);
+            var whole = _extension is null || fitted.Fields.Length != Layout.SourceWidth ? fitted : _extension.Complete(fitted, mapping.DecimalComma);
+            if (whole is { } taken && !Keeps(taken))
+            {
+                FilteredOut++;
+                continue;
+            }
             DataRows++;
-            Totals.Add(fitted, mapping);
-            yield return fitted;
+            if (whole is not { } data)
+            {
+                refusals.Add(_extension!.NoHeading(fitted), fitted);
+                continue;
+            }
+            Totals.Add(data, mapping);
+            foreach (var (when, number, check) in _checks) Check(data, when, number, check);
+            yield return data;
         }
     }
 
@@ -64,8 +91,22 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
         Totals.Begin(layout);
         _headings.Clear();
         _headings.UnionWith(layout.Heading.Fields.Select(h => h.Trim()).Where(h => h.Length > 0));
-        // Without its account a row cannot be placed, or where there is none without its entity.
-        _key = layout.IndexOf("account") is var account and >= 0 ? account : layout.IndexOf("entity");
+        // Without its account a row cannot be placed, or where there is none without its entity; a record without its key.
+        _key = mapping.Kind == TableKind.Records ? layout.Fields.OrderByDescending(f => f.Column.Field == FieldType.Key).Select(f => f.Index).DefaultIfEmpty(-1).First()
+            : layout.IndexOf("account") is var account and >= 0 ? account : layout.IndexOf("entity");
+        _extension = mapping.Headings is null && mapping.Derived.IsEmpty ? null : new RowExtension(mapping, layout, join);
+        _keep = [.. mapping.Keep.Select(k => (layout.IndexOfHeading(k.Heading), k))];
+        _checks = [.. mapping.Checks.Select(c => (layout.IndexOfHeading(c.Heading), layout.IndexOfHeading(c.Number), c)).Where(c => c.Item1 >= 0 && c.Item2 >= 0)];
+    }
+
+    private bool Keeps(RawRow row) => _keep.All(k => k.Index >= row.Fields.Length || k.Rule.Values.Contains(row.Fields[k.Index].Trim(), StringComparer.OrdinalIgnoreCase) != k.Rule.Not);
+
+    private void Check(RawRow row, int when, int number, RowCheck check)
+    {
+        if (Math.Max(when, number) >= row.Fields.Length || !string.Equals(row.Fields[when].Trim(), check.Is, StringComparison.OrdinalIgnoreCase)) return;
+        var value = row.Typed?[number] as decimal? ?? (Numbers.TryRead(row.Fields[number], mapping.DecimalComma, out var read, out _) ? read : null);
+        if (value is null || !(value < check.AtLeast || value > check.AtMost)) return;
+        _broken[check] = _broken.TryGetValue(check, out var known) ? (known.Count + 1, known.First) : (1, row.Number);
     }
 
     private void Leave(string what, int row)
@@ -79,14 +120,18 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
     private string? What(RawRow row)
     {
         var keyed = _key >= 0 && _key < row.Fields.Length && !IsBlank(row.Fields[_key]);
-        if (keyed && !_headings.Contains(row.Fields[_key].Trim())) return null;
+        if (keyed && !_headings.Contains(row.Fields[_key].Trim()) && !IsTotalOfRecords(row)) return null;
         var filled = row.Fields.Count(f => !string.IsNullOrWhiteSpace(f));
         if (filled == 0) return "blank rows";
         if (IsHeading(row, filled)) return "repeated headings";
+        if (IsTotalOfRecords(row)) return "totals";
         if (mapping.IsReference || keyed || _key < 0) return null;
         // Nothing places the row: it is a total when it says so, and a note when it stands alone.
         return row.Fields.Any(HeadingWords.IsTotal) ? "totals" : filled == 1 ? "notes" : null;
     }
+
+    /// <summary>In a table of records the key column may hold the word itself: "Total", and most other cells are empty.</summary>
+    private bool IsTotalOfRecords(RawRow row) => mapping.Kind == TableKind.Records && HeadingWords.IsTotal(row.Fields[0]) && row.Fields.Count(f => !string.IsNullOrWhiteSpace(f)) * 2 < row.Fields.Length;
 
     private bool IsBlank(string cell) => string.IsNullOrWhiteSpace(cell) || (cell.Length < 8 && mapping.Blanks.Contains(cell.Trim()));
 
@@ -95,7 +140,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar)
         var heading = Layout!.Heading.Fields;
         var same = row.Fields.Count(f => _headings.Contains(f.Trim()));
         if (same < 3 || same * 10 < filled * 6) return false;
-        for (var i = 0; i < heading.Length; i++)
+        for (var i = 0; i < Layout.SourceWidth; i++)
             if (!string.Equals(heading[i].Trim(), i < row.Fields.Length ? row.Fields[i].Trim() : "", StringComparison.OrdinalIgnoreCase))
                 throw new LoadRefusedException(new Refusal(row.Number, heading[i], i < row.Fields.Length ? row.Fields[i] : "",
                     $"Line {RowPlace.Of(row.Number).Row} is a second header row whose columns stand in another order than those of line {RowPlace.Of(Layout.Heading.Number).Row}.",

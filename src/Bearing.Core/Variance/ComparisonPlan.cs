@@ -28,6 +28,8 @@ internal sealed class ComparisonPlan
         (_book, _question) = (book, question);
         Blocks = [.. question.Spans.Select(Plan)];
         EntityFilter = CoveredEntities();
+        foreach (var side in Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
+            _notes.AddRange(book.Remarks.Where(r => r.Version == side.Version!.Id && r.Periods.Intersect(side.Stored) is not null).Select(r => r.Text).Where(t => !_notes.Contains(t)));
     }
 
     public ImmutableArray<BlockPlan> Blocks { get; }

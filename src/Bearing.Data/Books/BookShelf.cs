@@ -30,7 +30,14 @@ public sealed class OpenBook : IDisposable
     /// <summary>Held by whoever changes the book: one writer at a time.</summary>
     public SemaphoreSlim Writing { get; } = new(1, 1);
 
-    public MappingFolder Mappings => new(Path.Combine(Folder, "mappings"));
+    public NamedFiles Mappings => new(Path.Combine(Folder, "mappings"));
+
+    public NamedFiles Selections => new(Path.Combine(Folder, "selections"));
+
+    public NamedFiles Sources => new(Path.Combine(Folder, "sources"));
+
+    /// <summary>Refused rows of a job, while they wait for correction.</summary>
+    public string Refused(string job) => Path.Combine(Folder, "refused", $"{job}.csv");
 
     public string Incoming(string sha256) => Path.Combine(Folder, "incoming", sha256);
 
@@ -61,6 +68,8 @@ public sealed class OpenBook : IDisposable
     private sealed class SnapshotFacts(MemoryFacts cells, DuckFacts lines) : IFacts
     {
         public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel) => cells.Cells(view, query, cancel);
+
+        public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel) => lines.Records(view, query, cancel);
 
         public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel) => lines.Lines(view, query, cancel);
     }

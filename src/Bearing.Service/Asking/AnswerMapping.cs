@@ -23,8 +23,8 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
     public LinePageDto ToDto(LinePage page, int shownSign) => new([.. page.Lines.Select(l => new LineDto(l.Load, l.Row, fileOf(l.Load), l.Document,
             l.Date?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), Period.FromOrdinal(l.Period).ToString(),
             book.Definition.Dimensions.Select((d, i) => (d.Code, Member: Member(l.Members[i]))).ToDictionary(m => m.Code, m => m.Member),
-            Amount(l.Amount * SignOf(l, shownSign)), l.LocalAmount is { } local ? Amount(local * SignOf(l, shownSign)) : null, l.Currency, l.Text))],
-        page.Count, Amount(page.Sum * shownSign), page.Next);
+            Amount(l.Amount * SignOf(l, shownSign)), l.LocalAmount is { } local ? Amount(local * SignOf(l, shownSign)) : null, l.Currency, l.Text, l.Fields))],
+        page.Count, Amount(page.Sum * shownSign), page.Next, [.. book.Table(Table.Ledger)?.Fields.Select(f => new FieldDto(f.Code, f.Name, f.Type.ToString().ToLowerInvariant(), f.Dimension)) ?? []]);
 
     private AnswerSet Set(string outcome, Reading? reading, IReadOnlyList<ChoiceDto> choices, string? because, IReadOnlyList<string> nearest, IReadOnlyList<AnswerDto> answers) =>
         new(outcome, book.Edition, Name(book.Definition.Provenance), reading is null ? null : ToDto(reading), choices, because, nearest, answers);

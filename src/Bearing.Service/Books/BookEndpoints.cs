@@ -37,7 +37,7 @@ public static class BookEndpoints
         await open.Writing.WaitAsync(cancel);
         try
         {
-            new Data.Facts.Duck.DuckWriter(open.Store, clock).Define(read);
+            new Data.Facts.Duck.DuckWriter(open.Store, clock).Define(read with { ClosedThroughOf = open.Store.Read().Definition.ClosedThroughOf });
         }
         finally
         {

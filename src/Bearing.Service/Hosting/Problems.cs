@@ -35,6 +35,7 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
         ProblemException p => (p.Status, new ProblemDto(p.Title, p.Message, p.Remedy)),
         LoadRefusedException r => (422, new ProblemDto("The file cannot be loaded", r.Refusal.Because, r.Refusal.Remedy)),
         RowsRefusedException r => (422, new ProblemDto("Rows were refused", r.Message, "Correct the rows listed and load the file again.", [.. r.Receipt.Refused.Select(LoadMapping.ToDto)])),
+        WarningsException w => (422, new ProblemDto("There are warnings to agree with", w.Message, "Look at each; load again with “agreed” to take the file in as it is, or correct it.", null, [.. w.Receipt.Warnings.Select(LoadMapping.ToDto)])),
         CannotAnswerException c => (422, new ProblemDto("The book cannot answer this", c.Message, c.Nearest.Length > 0 ? $"Try: {string.Join(" · ", c.Nearest)}" : null)),
         FormatException f => (400, new ProblemDto("The request cannot be read", f.Message, "Correct the named part; the OpenAPI document at /openapi/v1.json shows the form.")),
         BadHttpRequestException { InnerException: JsonException j } => (400, new ProblemDto("The request body cannot be read", j.Message, "Send the JSON form shown in /openapi/v1.json.")),
@@ -49,7 +50,7 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
     private static Task Write(HttpContext context, int status, ProblemDto problem)
     {
         context.Response.StatusCode = status;
-        return context.Response.WriteAsJsonAsync(new { type = "about:blank", problem.Title, status, problem.Detail, problem.Remedy, problem.Refused },
+        return context.Response.WriteAsJsonAsync(new { type = "about:blank", problem.Title, status, problem.Detail, problem.Remedy, problem.Refused, problem.Warnings },
             JsonSerializerOptions.Web, "application/problem+json", context.RequestAborted);
     }
 }

@@ -8,6 +8,8 @@ using Bearing.Service.Asking;
 using Bearing.Service.Books;
 using Bearing.Service.Demo;
 using Bearing.Service.Loading;
+using Bearing.Service.Periods;
+using Bearing.Service.Tables;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.OpenApi;
@@ -81,6 +83,9 @@ public static class ServiceHost
         app.MapBooks();
         app.MapLoading();
         app.MapMappings();
+        app.MapSelections();
+        app.MapTables();
+        app.MapPeriods();
         app.MapAsking();
         app.MapFallbackToFile("index.html");
         app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));

@@ -34,6 +34,7 @@ public static class LoadEndpoints
         book.MapGet("/loads/{load:int}/rows/{row:int}", SourceRow).WithName("GetSourceRow").Produces<SourceRowDto>().ProducesProblem(404);
         book.MapGet("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Find(book, job, cancel) ?? throw NoJob(job)).WithName("GetJob").Produces<JobDto>().ProducesProblem(404);
         book.MapDelete("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Cancel(book, job, cancel) ? Results.Accepted() : throw NoJob(job)).WithName("CancelJob").Produces(202);
+        book.MapGet("/jobs/{job}/refused", Refused).WithName("DownloadRefusedRows").Produces<string>(200, "text/csv").ProducesProblem(404);
         book.MapGet("/jobs/{job}/events", Events).WithName("FollowJob").Produces<JobDto>(200, "text/event-stream");
     }
 
@@ -84,7 +85,8 @@ public static class LoadEndpoints
     {
         var open = shelf.Get(book);
         var upload = await FindUpload(state, book, request.Upload, cancel);
-        var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(upload, "preview"), cancel);
+        var headings = request.Headings is null ? null : await FindUpload(state, book, request.Headings, cancel);
+        var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(upload, headings, null), cancel);
         await open.Writing.WaitAsync(cancel);
         try
         {
@@ -109,13 +111,17 @@ public static class LoadEndpoints
     {
         var (command, mapping) = (plan.Command, plan.Command.Mapping);
         var book = open.Store.Read();
-        string[] roles = mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "level:1", "level:2", "level:3", "level:4"]
-            : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text", "month", "skip",
-                .. book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).Select(d => $"dimension:{d.Code}")];
+        string[] roles = mapping.Kind == TableKind.Records ? ["field:key", "field:text", "field:date", "field:amount", "field:quantity", "field:rate", "account", "entity", .. Further(book)]
+            : mapping.Kind == TableKind.Rates ? ["period", "currency", "rate"]
+            : mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "level:1", "level:2", "level:3", "level:4"]
+            : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text", "month", "skip", .. Further(book), "field:text", "field:date", "field:amount"];
         // In the order of the file, which a saved mapping need not have.
         var columns = plan.Heading.Fields.Select((f, i) => Column(f.Trim(), i)).ToList();
         return new LoadPreview(command.FileName, plan.Source.Form, LoadMapping.Name(mapping.Kind), command.Target?.Name, mapping.DateFormat,
-            LoadMapping.Name(mapping.Sign), columns, roles, [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)], plan.File, problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt));
+            LoadMapping.Name(mapping.Sign), columns, roles, [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)], plan.File, problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt),
+            [.. plan.Source.Sheets.Select(s => s.Name).Where(n => n.Length > 0)], RowPlace.Of(plan.Heading.Number).Row);
+
+        static IEnumerable<string> Further(Book book) => book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).Select(d => $"dimension:{d.Code}");
 
         ColumnMappingDto Column(string heading, int index)
         {
@@ -162,6 +168,15 @@ public static class LoadEndpoints
         var heading = source.Sheets.Where(s => s.Name == sheet).SelectMany(s => s.Rows().Take(TableReader.HeadingReach)).Select(r => r.Row)
             .TakeWhile(r => Math.Abs(r.Number) < Math.Abs(row)).MaxBy(r => detection.FindHeading([r]).Known);
         return new SourceRowDto(load, record.File, sheet, record.Sha256, new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)), RowPlace.Of(row).Row, heading.Fields ?? [], found.Fields);
+    }
+
+    /// <summary>The refused rows as the file has them, with why: to be corrected and loaded again.</summary>
+    private static async Task<IResult> Refused(string book, string job, BookShelf shelf, LoadJobs jobs, CancellationToken cancel)
+    {
+        var found = await jobs.Find(book, job, cancel) ?? throw NoJob(job);
+        var path = shelf.Get(book).Refused(found.Id);
+        return File.Exists(path) ? Results.File(path, "text/csv", $"refused-{Path.GetFileNameWithoutExtension(found.File)}.csv")
+            : throw new ProblemException(404, "No refused rows", "This job refused no rows.", "Only jobs that failed over rows have them.");
     }
 
     /// <summary>State changes as server-sent events; the id is the time of the change, and the first event is the state now.</summary>

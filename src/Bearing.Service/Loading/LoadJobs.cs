@@ -123,7 +123,8 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
         await open.Writing.WaitAsync(cancel);
         try
         {
-            var plan = new LoadPlanner(open, request).Plan(upload, job.Id);
+            var headings = request.Headings is null ? null : await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Headings, cancel);
+            var plan = new LoadPlanner(open, request).Plan(upload, headings, job.Id);
             var receipt = new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, false, new JobProgress(this, db, job), cancel);
             db.Audit.Add(new AuditRow { Book = job.Book, What = $"load {receipt.Load}: {receipt.File}, {receipt.RowsTaken} rows", AtTicks = clock.GetUtcNow().UtcTicks });
             return receipt;

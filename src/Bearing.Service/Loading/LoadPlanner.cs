@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.RegularExpressions;
 using Bearing.Contracts;
 using Bearing.Core.Books;
@@ -25,21 +26,94 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
 
     /// <exception cref="ProblemException">422, naming the option that is wrong.</exception>
     /// <exception cref="LoadRefusedException">When the file cannot be read as a table.</exception>
-    public LoadPlan Plan(UploadRow upload, string job)
+    /// <param name="headings">The file of journal headings, where one came along.</param>
+    /// <param name="job">Of the load, or null for a preview.</param>
+    public LoadPlan Plan(UploadRow upload, UploadRow? headings, string? job)
     {
         var source = SourceFile.Open(open.Incoming(upload.Sha256));
         var heads = source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach)).ToList();
         if (heads.All(h => h.Count == 0)) throw LoadRefusedException.File("The file is empty.", "Export it again with its heading row and its rows.");
         var saved = Saved(heads);
         var (mapping, heading, rows) = saved is not null ? ByMapping(saved, heads) : ByDetection(heads);
+        mapping = Completed(MappingForm.WithSelections(mapping, saved, open));
         var scenario = Scenario(saved);
         if (mapping.Kind == TableKind.Plan && (scenario is null || scenario.Code == Book.ActualCode))
             mapping = mapping with { Open = mapping.Open ?? new Refusal(0, null, null, "The file holds plan amounts, but not for which scenario.", "Say the scenario, for example budget-2027, and whether it is a budget or a forecast.") };
-        var command = new LoadCommand(job, upload.FileName, upload.Sha256, mapping, mapping.IsReference ? null : Target(scenario), Parse<LoadMode>(request.Mode, "mode"))
+        var target = mapping.HasFigures ? Target(scenario) : null;
+        var command = new LoadCommand(job ?? "preview", upload.FileName, upload.Sha256, mapping, target, Parse<LoadMode>(request.Mode, "mode"))
         {
             Targets = Targets(mapping, saved),
+            Headings = headings is null ? null : SourceFile.Open(open.Incoming(headings.Sha256)),
+            Agreed = request.Agreed,
+            RefusedFile = job is null ? null : open.Refused(job),
+            Added = [.. (request.Add ?? []).Select(Added)],
+            Assumed = [.. Assumed(scenario, target)],
         };
-        return new LoadPlan(command, source, heading, rows, MappingForm.ToFile(mapping, scenario, saved?.Scenarios));
+        var file = MappingForm.ToFile(mapping, scenario, saved?.Scenarios);
+        return new LoadPlan(command, source, heading, rows, saved?.Keep is null ? file : file with { Keep = saved.Keep });
+    }
+
+    /// <summary>What the request says beside the mapping: look-ups, sheets, the table of records, the month of opening balances.</summary>
+    private FileMapping Completed(FileMapping mapping)
+    {
+        var lookUps = mapping.LookUps;
+        foreach (var (role, texts) in request.LookUps ?? new Dictionary<string, IReadOnlyDictionary<string, string>>())
+            lookUps = lookUps.SetItem(role, lookUps.GetValueOrDefault(role, ImmutableDictionary<string, string>.Empty).SetItems(texts));
+        mapping = mapping with { LookUps = lookUps, Sheets = request.Sheets is null ? mapping.Sheets : [.. request.Sheets], Table = request.Table ?? mapping.Table };
+        if (mapping.Kind == TableKind.Records && (mapping.Table is null || !CodePattern().IsMatch(mapping.Table) || mapping.Table == Table.Ledger))
+            mapping = mapping with { Open = new Refusal(0, null, null, mapping.Table is null ? "The file is to be loaded as records, but not into which table." : $"“{mapping.Table}” cannot be the code of a table.", "Say the table in lower-case letters, digits and dashes, for example payables.") };
+        if (mapping.Kind == TableKind.Records && mapping.TableName is null && mapping.Table is not null) mapping = mapping with { TableName = Title(mapping.Table) };
+        if (mapping.Kind == TableKind.Opening && !mapping.Has("period") && !mapping.Has("date"))
+            mapping = _book.ActualSpan is { } span ? mapping with { FixedPeriod = span.From.AddMonths(-1) }
+                : mapping with { Open = new Refusal(0, null, null, "Opening balances stand before the first month of Actual, and the book has no ledger yet.", "Load the ledger first, or give the file a column with the period.") };
+        return mapping;
+    }
+
+    private Member Added(AddedMember added)
+    {
+        if (!_book.TryDimension(added.Dimension, out var dimension)) throw new ProblemException(422, "A member cannot be added", $"The book has no dimension “{added.Dimension}”.", $"Use one of {string.Join(", ", _book.Definition.Dimensions.Select(d => d.Code))}.");
+        if (string.IsNullOrWhiteSpace(added.Code) || added.Code.StartsWith('~')) throw new ProblemException(422, "A member cannot be added", "It has no usable code.", "Give it a code that does not begin with “~”.");
+        Member? parent = null;
+        if (added.Parent is not null && !_book.TryMember(dimension.Id, added.Parent, out parent))
+            throw new ProblemException(422, "A member cannot be added", $"The parent “{added.Parent}” is not in the book.", $"Name a {dimension.Name.ToLowerInvariant()} that the book has, or leave the parent out.");
+        var traits = dimension.Role != DimensionRole.Account ? null : added.Type is not null ? AccountTraits.Default(Parse<AccountType>(added.Type, "type")) : parent?.Account
+            ?? throw new ProblemException(422, "A member cannot be added", $"Account {added.Code} has neither a type nor a parent that tells it.", "Say income, cost, asset, liability, equity or statistic, or name a parent.");
+        return new Member(0, dimension.Id, added.Code.Trim(), string.IsNullOrWhiteSpace(added.Name) ? added.Code.Trim() : added.Name.Trim(), parent?.Id, 0, [], traits);
+    }
+
+    /// <summary>A forecast "5+7" took five months from actuals, when nobody says otherwise.</summary>
+    private IEnumerable<Finding> Assumed(MappingScenario? scenario, LoadTarget? target)
+    {
+        if (target is { Kind: ScenarioKind.Forecast, CutOff: { } cutOff } && scenario?.CutOff is null && _book.Scenario(target.Scenario) is null)
+            yield return new Finding("cut-off", target.Name, $"The cut-off of {target.Name} was not said; by its name it is taken to be {_book.Calendar.NameOf(cutOff)}.", "Agree, or say the last month that the forecast took from actuals.", 1);
+    }
+
+    private Period? CutOffByName(string code, string name) => _book.CurrentPeriod is { } now && MonthsPattern().Match($"{name} {code}") is { Success: true } match
+        && int.Parse(match.Groups[1].ValueSpan, System.Globalization.CultureInfo.InvariantCulture) is >= 1 and <= 11 and var months ? new Period(now.Year, months) : null;
+
+    /// <summary>The rows of a trial balance as facts of its month. Without a column of entities, all stand for the group.</summary>
+    /// <exception cref="LoadRefusedException">With the first row that cannot be read or placed.</exception>
+    public (List<FactRow> Rows, bool ByEntity) TrialBalance(UploadRow upload, Period through)
+    {
+        var source = SourceFile.Open(open.Incoming(upload.Sha256));
+        var heads = source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach)).ToList();
+        var saved = Saved(heads);
+        var mapping = (saved is not null ? ByMapping(saved, heads) : ByDetection(heads)).Item1;
+        var byEntity = mapping.Has("entity");
+        var first = _book.Roots(_book.Entities.Id).FirstOrDefault() ?? throw LoadRefusedException.File("The book has no entities yet.", "Load them first.");
+        // The month is said; an entity is only needed to place the row.
+        mapping = mapping with { Kind = TableKind.Opening, FixedPeriod = through, Open = null };
+        if (!mapping.Has("account") || !(mapping.Has("amount") || mapping.Has("debit") || mapping.Has("credit"))) throw new LoadRefusedException(new Detection(_book).Missing(mapping));
+        var table = new TableReader(mapping, _book.Calendar, new RefusalLog());
+        var rows = new List<FactRow>();
+        RowMapper? mapper = null;
+        foreach (var sheet in source.Sheets)
+            foreach (var row in table.Data(sheet.Rows().Select(r => r.Row)))
+            {
+                mapper ??= new RowMapper(_book, mapping, table.Layout!, Member.FirstOwnId) { EntityWhereNone = byEntity ? null : first.Id };
+                if (mapper.Map(row, rows) is { } refusal) throw new LoadRefusedException(refusal);
+            }
+        return (rows, byEntity);
     }
 
     public static T Parse<T>(string text, string where) where T : struct, Enum =>
@@ -73,7 +147,8 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     {
         var detection = new Detection(_book);
         var head = heads.Where(h => h.Count > 0).MaxBy(h => detection.FindHeading(h).Known)!;
-        var (at, _) = detection.FindHeading(head);
+        var at = request.HeadingLine is { } line ? head.FindIndex(r => RowPlace.Of(r.Number).Row == line) : detection.FindHeading(head).Index;
+        if (at < 0) throw LoadRefusedException.File($"Line {request.HeadingLine} cannot hold the headings: it is empty or lies below the first {TableReader.HeadingReach} rows.", "Say another line.");
         if (head.Count == at + 1) throw LoadRefusedException.File("The file has a heading row and no rows below it: nothing to load.", "Check the filter of the export; it may have matched nothing.");
         TableKind? kind = request.Kind is null ? null : Parse<TableKind>(request.Kind, "kind");
         var mapping = detection.Propose(head[at], head[..at], head[(at + 1)..], kind, request.Dimension, request.DateFormat, request.Columns);
@@ -122,11 +197,15 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         if (code == Book.ActualCode) return new LoadTarget(code, "Actual", ScenarioKind.Actual, version, null);
         var kind = scenario!.Kind is null ? code.StartsWith("forecast", StringComparison.Ordinal) ? ScenarioKind.Forecast : ScenarioKind.Budget
             : Parse<ScenarioKind>(scenario.Kind, "scenarioKind");
-        return new LoadTarget(code, string.IsNullOrWhiteSpace(scenario.Name) ? Title(code) : scenario.Name.Trim(), kind, version, cutOff);
+        var name = string.IsNullOrWhiteSpace(scenario.Name) ? Title(code) : scenario.Name.Trim();
+        return new LoadTarget(code, name, kind, version, cutOff ?? (kind == ScenarioKind.Forecast ? CutOffByName(code, name) : null));
     }
 
     /// <summary>"budget-2027" → "Budget 2027".</summary>
     private static string Title(string code) => char.ToUpperInvariant(code[0]) + code[1..].Replace('-', ' ');
+
+    [GeneratedRegex(@"\b(\d{1,2})[+-](\d{1,2})\b")]
+    private static partial Regex MonthsPattern();
 
     [GeneratedRegex("^[a-z][a-z0-9-]{0,39}$")]
     private static partial Regex CodePattern();

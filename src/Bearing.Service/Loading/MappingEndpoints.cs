@@ -33,3 +33,28 @@ public static class MappingEndpoints
     private static IResult Remove(string book, string name, BookShelf shelf) => shelf.Get(book).Mappings.Delete(name) ? Results.NoContent()
         : throw new ProblemException(404, "No such mapping", $"There is no mapping “{name}” in this book.", "List the mappings for their names.");
 }
+
+/// <summary>Selection lists: values under a name that mappings refer to, so that the choice changes and the mapping does not.</summary>
+public static class SelectionEndpoints
+{
+    private const int MostValues = 10_000;
+
+    public static void MapSelections(this IEndpointRouteBuilder app)
+    {
+        var book = app.MapGroup("/api/books/{book}/selections").WithTags("Loading");
+        book.MapGet("", (string book, BookShelf shelf) => shelf.Get(book).Selections.Names().Select(n => MappingForm.Selection(shelf.Get(book), n)).ToList()).WithName("ListSelections").Produces<IReadOnlyList<SelectionList>>();
+        book.MapPut("/{name}", Keep).WithName("KeepSelection").Produces<SelectionList>().ProducesProblem(422);
+        book.MapDelete("/{name}", (string book, string name, BookShelf shelf) => shelf.Get(book).Selections.Delete(name) ? Results.NoContent()
+            : throw new ProblemException(404, "No such selection list", $"There is no selection list “{name}” in this book.", "List them for their names.")).WithName("RemoveSelection").Produces(204).ProducesProblem(404);
+    }
+
+    private static SelectionList Keep(string book, string name, SelectionList list, BookShelf shelf)
+    {
+        var open = shelf.Get(book);
+        if (!BookShelf.IsId(name)) throw new ProblemException(422, "The name is not usable", $"“{name}” cannot name a selection list.", "Use lower-case letters, digits and dashes, for example closing-companies.");
+        if (list.Values is not { Count: > 0 and <= MostValues }) throw new ProblemException(422, "The list is not usable", "It has no values, or more than 10,000.", "Give the values that rows may have.");
+        list = list with { Name = name };
+        open.Selections.Write(name, JsonSerializer.Serialize(list, MappingForm.Json));
+        return list;
+    }
+}

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Bearing.Contracts;
+using Bearing.Core.Books;
 using Bearing.Core.Loading;
 using Bearing.Data.Books;
 using Bearing.Service.Hosting;
@@ -43,21 +44,48 @@ internal static class MappingForm
             Rules = [.. file.Rules?.Select(r => new RoleRule(r.When, r.Is, r.Role, r.Value)) ?? []],
             Sheets = [.. file.Sheets ?? []],
             Balanced = file.Balanced,
+            Table = file.Table ?? (file.Kind == "records" ? file.Name : null),
+            TableName = file.TableName,
+            Quotation = file.Quotation is null ? Quotation.ForeignPerHome : LoadPlanner.Parse<Quotation>(file.Quotation, "quotation"),
+            Keep = [.. file.Keep?.Select(k => new KeepRule(k.Heading, [.. k.Is ?? []], k.Not ?? false)) ?? []],
+            Derived = [.. file.Derived?.Select(ToCore) ?? []],
+            Headings = file.Headings is { } h ? new HeadingFile(h.LineKey, h.Key, [.. h.Columns]) : null,
+            Checks = [.. file.Checks?.Select(c => new RowCheck(c.Heading, c.Is, c.Number, c.AtLeast, c.AtMost)) ?? []],
         };
     }
 
+    private static DerivedColumn ToCore(MappingDerived d) => new[] { d.Text is not null, d.Sum is { Count: > 0 }, d.Product is { Count: > 0 } }.Count(given => given) == 1
+        ? new DerivedColumn(d.Heading, d.Text, [.. d.Sum ?? []], [.. d.Product ?? []]) : throw Unusable("derived", d.Heading, "exactly one of text, sum or product");
+
+    /// <summary>Puts the values of the selection lists that the mapping names into its rules.</summary>
+    public static FileMapping WithSelections(FileMapping mapping, MappingFile? file, OpenBook book) => file?.Keep is null ? mapping : mapping with
+    {
+        Keep = [.. mapping.Keep.Zip(file.Keep, (rule, kept) => kept.List is null ? rule : rule with { Values = [.. rule.Values, .. Selection(book, kept.List).Values] })],
+    };
+
+    /// <exception cref="ProblemException">404 when there is none of this name.</exception>
+    public static SelectionList Selection(OpenBook book, string name) => book.Selections.Read(name) is { } json ? JsonSerializer.Deserialize<SelectionList>(json, Json)!
+        : throw new ProblemException(404, "No such selection list", $"There is no selection list “{name}” in this book.", "Keep it first, or list those that are there.");
+
     public static MappingFile ToFile(FileMapping mapping, MappingScenario? scenario, IReadOnlyDictionary<string, MappingScenario>? scenarios) => new(
         Current, mapping.Name, LoadMapping.Name(mapping.Kind),
-        [.. mapping.Columns.Where(c => c.Role != "month").Select(c => new MappingColumn(c.Heading, c.Role, c.FillDown ? true : null, c.Sets.IsEmpty ? null : c.Sets))],
+        [.. mapping.Columns.Where(c => c.Role != "month").Select(c => new MappingColumn(c.Heading, c.Role, c.FillDown ? true : null, c.Sets.IsEmpty ? null : c.Sets, c.Name, c.DateFormat))],
         mapping.IsReference ? null : LoadMapping.Name(mapping.Sign), mapping.DateFormat, mapping.IsReference ? null : mapping.DecimalComma ? "comma" : "point", mapping.Dimension,
         mapping.Scale == 1m ? null : mapping.Scale, mapping.MonthsAcross ? true : null, mapping.FiscalPeriods ? "fiscal" : null, mapping.FiscalYear, null,
         mapping.LookUps.IsEmpty ? null : mapping.LookUps.ToDictionary(l => l.Key, l => (IReadOnlyDictionary<string, string>)l.Value),
-        mapping.Rules.IsEmpty ? null : [.. mapping.Rules.Select(r => new MappingRule(r.When, r.Is, r.Role, r.Value))], mapping.Sheets.IsEmpty ? null : mapping.Sheets, mapping.Balanced, scenario, scenarios);
+        mapping.Rules.IsEmpty ? null : [.. mapping.Rules.Select(r => new MappingRule(r.When, r.Is, r.Role, r.Value))], mapping.Sheets.IsEmpty ? null : mapping.Sheets, mapping.Balanced, scenario, scenarios,
+        mapping.Table, mapping.TableName, mapping.Kind == TableKind.Rates ? LoadMapping.Name(mapping.Quotation) : null,
+        mapping.Keep.IsEmpty ? null : [.. mapping.Keep.Select(k => new MappingKeep(k.Heading, k.Values, null, k.Not ? true : null))],
+        mapping.Derived.IsEmpty ? null : [.. mapping.Derived.Select(d => new MappingDerived(d.Heading, d.Text, d.Sum.IsEmpty ? null : d.Sum, d.Product.IsEmpty ? null : d.Product))],
+        mapping.Headings is { } h ? new MappingHeadings(h.LineKey, h.Key, h.Columns) : null,
+        mapping.Checks.IsEmpty ? null : [.. mapping.Checks.Select(c => new MappingCheck(c.Heading, c.Is, c.Number, c.AtLeast, c.AtMost))]);
 
     private static ColumnMapping ToCore(MappingColumn column) => new(column.Heading, string.IsNullOrEmpty(column.Role) ? null : column.Role, "the mapping says so")
     {
         FillDown = column.FillDown ?? false,
         Sets = column.Sets?.ToImmutableDictionary() ?? ImmutableDictionary<string, string>.Empty,
+        Name = column.Name,
+        DateFormat = column.Dates,
     };
 
     private static ProblemException Unusable(string part, string value, string usable) =>

@@ -38,7 +38,13 @@ public sealed class DuckBook : IDisposable
         return Open(path);
     }
 
-    public static DuckBook Open(string path) => new(new DuckStore(path));
+    public static DuckBook Open(string path)
+    {
+        var book = new DuckBook(new DuckStore(path));
+        using var connection = book.Store.Open();
+        DuckSchema.Upgrade(connection);
+        return book;
+    }
 
     /// <summary>The book as it is now, or as it was after an earlier edition.</summary>
     /// <exception cref="ArgumentOutOfRangeException">When there is no such edition yet.</exception>
@@ -56,13 +62,20 @@ public sealed class DuckBook : IDisposable
     {
         var json = DuckStore.Rows(connection, $"SELECT json FROM definitions WHERE from_edition <= {edition} ORDER BY from_edition DESC LIMIT 1", r => r.GetString(0))[0];
         var definition = JsonSerializer.Deserialize<BookDefinition>(json, Json)!;
-        return new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition));
+        return new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition)) { Tables = Tables(connection, edition), Rates = Rates(connection, edition), Remarks = Remarks(connection, edition) };
     }
 
     public List<LoadRecord> Loads()
     {
         using var connection = Store.Open();
         return DuckStore.Rows(connection, "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt FROM loads ORDER BY load DESC", ToRecord);
+    }
+
+    /// <summary>What was done to the book after one edition up to another, oldest first.</summary>
+    public List<string> ChangesBetween(int after, int upTo)
+    {
+        using var connection = Store.Open();
+        return DuckStore.Rows(connection, $"SELECT edition, what FROM editions WHERE edition > {after} AND edition <= {upTo} ORDER BY edition", r => $"{r.GetInt32(0)}: {r.GetString(1)}");
     }
 
     public LoadRecord? LoadOfJob(string job)
@@ -86,6 +99,24 @@ public sealed class DuckBook : IDisposable
             r.IsDBNull(7) ? null : new AccountTraits(Enum.Parse<AccountType>(r.GetString(7)), Enum.Parse<OverTime>(r.GetString(8)),
                 Enum.Parse<GoodDirection>(r.GetString(9)), r.IsDBNull(10) ? null : r.GetString(10))));
 
+    /// <summary>A table has the fields of all its loads, those of the first load first.</summary>
+    private static ImmutableArray<Table> Tables(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
+        $"SELECT tbl, name, field, field_name, type, dimension FROM table_fields WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, ord",
+        r => (Table: r.GetString(0), Name: r.GetString(1), Field: new Field(r.GetString(2), r.GetString(3), Enum.Parse<FieldType>(r.GetString(4)), r.IsDBNull(5) ? null : r.GetString(5))))
+        .GroupBy(r => r.Table).Select(g => new Table(g.Key, g.Last().Name, [.. g.Select(r => r.Field).DistinctBy(f => f.Code)]))];
+
+    private static ImmutableArray<Remark> Remarks(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
+        $"SELECT load, version, from_period, to_period, text FROM remarks WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, text",
+        r => new Remark(r.GetInt32(0), r.GetInt32(1), new PeriodSpan(Period.FromOrdinal(r.GetInt32(2)), Period.FromOrdinal(r.GetInt32(3))), r.GetString(4)))];
+
+    /// <summary>Of several loads with the same rate the latest counts.</summary>
+    private static ImmutableArray<Rate> Rates(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
+        $"""
+        SELECT period, currency, kind, scenario, arg_max(value, load), arg_max(quotation, load) FROM rates WHERE load IN {DuckSchema.ActiveLoads(edition)}
+        GROUP BY ALL ORDER BY period, currency, kind, scenario
+        """,
+        r => new Rate(Period.FromOrdinal(r.GetInt32(0)), r.GetString(1), Enum.Parse<RateKind>(r.GetString(2)), Enum.Parse<ScenarioKind>(r.GetString(3)), r.GetDecimal(4), Enum.Parse<Quotation>(r.GetString(5))))];
+
     /// <summary>Scenarios follow from what is loaded: a version is there while any of its parts is on, and covers what they hold.</summary>
     private static ImmutableArray<Scenario> Scenarios(DuckDBConnection connection, int edition)
     {
@@ -94,7 +125,7 @@ public sealed class DuckBook : IDisposable
             SELECT v.version, v.scenario, v.name, v.kind, v.code, v.cut_off, min(p.period), max(p.period),
               CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), string_agg(DISTINCT l.kept, ',' ORDER BY l.kept)
             FROM versions v JOIN parts p USING (version) JOIN loads l USING (load)
-            WHERE p.part IN {DuckSchema.ActiveParts(edition)}
+            WHERE p.part IN {DuckSchema.ActiveParts(edition)} AND p.kind <> 'Opening'
             GROUP BY ALL ORDER BY v.version
             """,
             r => (Version: new ScenarioVersion(r.GetInt32(0), r.GetString(4),

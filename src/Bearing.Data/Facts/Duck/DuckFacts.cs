@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Data;
 using System.Globalization;
+using System.Text.Json;
 using Bearing.Core.Books;
 using Bearing.Core.Facts;
 using DuckDB.NET.Data;
@@ -30,7 +31,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         var where = Where(view, query.Version, query.Span, query.Filters);
         var order = query.Order == LineOrder.BySize ? "abs(amount) DESC, load, row" : "load, row";
         var sql = $"""
-            SELECT version, load, row, document, date, period, amount, local_amount, currency, text, {DuckSchema.Columns(definition)}
+            SELECT version, load, row, document, date, period, amount, local_amount, currency, text, fields, {DuckSchema.Columns(definition)}
             FROM lines WHERE {where}{After(query)} ORDER BY {order} LIMIT {query.Limit + 1}
             """;
         return await store.Query(connection =>
@@ -44,6 +45,42 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
             return new LinePage([.. lines], count, sum, next);
         }, cancel);
     }
+
+    public async ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel)
+    {
+        List<object?> values = [query.Table.Code];
+        var where = $"tbl = $1 AND part IN {DuckSchema.ActiveParts(view.Edition)}" + string.Concat(query.Tests.Select(t => $" AND {(t.Not ? "NOT " : "")}coalesce({Condition(t, values)}, false)"));
+        string[] summed = [.. query.Table.Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).Select(f => f.Code)];
+        var sums = string.Concat(summed.Select(c => $", coalesce(CAST(sum({DuckFields.Number(c)}) AS DECIMAL(38,4)), 0)"));
+        var by = query.OrderBy is not { } field ? "" : $"{(IsNumber(field) ? DuckFields.Number(field.Code) : DuckFields.Text(field.Code))} {(query.Descending ? "DESC" : "ASC")} NULLS LAST, ";
+        return await store.Query(connection =>
+        {
+            var total = DuckStore.Rows(connection, $"SELECT count(*){sums} FROM records WHERE {where} ORDER BY 1",
+                r => (Count: r.GetInt64(0), Sums: summed.Select((c, i) => (c, Sum: r.GetDecimal(i + 1))).ToImmutableSortedDictionary(s => s.c, s => s.Sum)), [.. values])[0];
+            var records = DuckStore.Rows(connection, $"SELECT load, row, fields FROM records WHERE {where} ORDER BY {by}load, row LIMIT {query.Limit} OFFSET {query.Offset}",
+                r => new Record(r.GetInt32(0), r.GetInt32(1), Fields(r.GetString(2))), [.. values]);
+            var next = query.Offset + records.Count;
+            return new RecordPage([.. records], total.Count, total.Sums, next < total.Count ? next : null);
+        }, cancel);
+    }
+
+    /// <summary>Values travel as parameters; only codes of fields stand in the statement.</summary>
+    private static string Condition(FieldTest test, List<object?> values)
+    {
+        var (text, number) = (DuckFields.Text(test.Field.Code), DuckFields.Number(test.Field.Code));
+        if (test.Kind == TestKind.Empty) return $"{text} IS NULL";
+        values.Add(test.IsNumber && test.Kind != TestKind.Contains ? test.Number : test.Kind is TestKind.Is or TestKind.Contains ? test.Value.ToLowerInvariant() : test.Value);
+        var value = $"${values.Count}";
+        return test.Kind switch
+        {
+            TestKind.Contains => $"contains(lower({text}), {value})",
+            TestKind.Is => test.IsNumber ? $"{number} = {value}" : $"lower({text}) = {value}",
+            TestKind.AtLeast => test.IsNumber ? $"{number} >= {value}" : $"{text} >= {value}",
+            _ => test.IsNumber ? $"{number} <= {value}" : $"({text} <= {value} OR starts_with({text}, {value}))",
+        };
+    }
+
+    private static bool IsNumber(Field field) => field.Type is FieldType.Amount or FieldType.Quantity or FieldType.Rate;
 
     /// <summary>All cells of an edition, for the snapshot in memory.</summary>
     public List<Cell> ReadCells(DuckDBConnection connection, int edition)
@@ -62,8 +99,13 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
     }
 
     private Line ToLine(IDataRecord r) => new(r.GetInt32(0), r.GetInt32(1), r.GetInt32(2), r.GetString(3),
-        r.IsDBNull(4) ? null : ToDate(r.GetValue(4)), r.GetInt32(5), [.. Enumerable.Range(10, definition.Dimensions.Length).Select(r.GetInt32)],
-        r.GetDecimal(6), r.IsDBNull(7) ? null : r.GetDecimal(7), r.IsDBNull(8) ? null : r.GetString(8), r.GetString(9));
+        r.IsDBNull(4) ? null : ToDate(r.GetValue(4)), r.GetInt32(5), [.. Enumerable.Range(11, definition.Dimensions.Length).Select(r.GetInt32)],
+        r.GetDecimal(6), r.IsDBNull(7) ? null : r.GetDecimal(7), r.IsDBNull(8) ? null : r.GetString(8), r.GetString(9))
+    {
+        Fields = r.IsDBNull(10) ? ImmutableSortedDictionary<string, string>.Empty : Fields(r.GetString(10)),
+    };
+
+    private static ImmutableSortedDictionary<string, string> Fields(string json) => JsonSerializer.Deserialize<Dictionary<string, string>>(json)!.ToImmutableSortedDictionary();
 
     private static DateOnly ToDate(object value) => value is DateOnly date ? date : DateOnly.FromDateTime((DateTime)value);
 

@@ -42,9 +42,26 @@ internal static class DuckSchema
             $"""
             CREATE TABLE lines (part INTEGER NOT NULL, version INTEGER NOT NULL, load INTEGER NOT NULL, row INTEGER NOT NULL, period INTEGER NOT NULL,
               document VARCHAR NOT NULL, line_number VARCHAR NOT NULL, date DATE, {dimensions}, amount DECIMAL(18,4) NOT NULL,
-              local_amount DECIMAL(18,4), currency VARCHAR, text VARCHAR NOT NULL)
+              local_amount DECIMAL(18,4), currency VARCHAR, text VARCHAR NOT NULL, fields VARCHAR)
             """,
             $"CREATE TABLE cells (part INTEGER NOT NULL, version INTEGER NOT NULL, period INTEGER NOT NULL, {dimensions}, amount DECIMAL(18,4) NOT NULL, lines INTEGER NOT NULL)",
         ]) DuckStore.Execute(connection, sql);
+        Upgrade(connection);
     }
+
+    /// <summary>Brings a file that an earlier Bearing made to the tables of this one. Does nothing to one that has them.</summary>
+    public static void Upgrade(DuckDBConnection connection)
+    {
+        foreach (var sql in (string[])
+        [
+            "ALTER TABLE lines ADD COLUMN IF NOT EXISTS fields VARCHAR",
+            "CREATE TABLE IF NOT EXISTS records (part INTEGER NOT NULL, tbl VARCHAR NOT NULL, load INTEGER NOT NULL, row INTEGER NOT NULL, fields VARCHAR NOT NULL)",
+            "CREATE TABLE IF NOT EXISTS table_fields (load INTEGER NOT NULL, tbl VARCHAR NOT NULL, name VARCHAR NOT NULL, ord INTEGER NOT NULL, field VARCHAR NOT NULL, field_name VARCHAR NOT NULL, type VARCHAR NOT NULL, dimension VARCHAR)",
+            "CREATE TABLE IF NOT EXISTS remarks (load INTEGER NOT NULL, version INTEGER NOT NULL, from_period INTEGER NOT NULL, to_period INTEGER NOT NULL, text VARCHAR NOT NULL)",
+            "CREATE TABLE IF NOT EXISTS rates (load INTEGER NOT NULL, period INTEGER NOT NULL, currency VARCHAR NOT NULL, kind VARCHAR NOT NULL, scenario VARCHAR NOT NULL, value DECIMAL(18,8) NOT NULL, quotation VARCHAR NOT NULL)",
+        ]) DuckStore.Execute(connection, sql);
+    }
+
+    /// <summary>Loads that count in an edition.</summary>
+    public static string ActiveLoads(int edition) => $"(SELECT load FROM loads WHERE edition <= {edition} AND (undone_in IS NULL OR undone_in > {edition}))";
 }

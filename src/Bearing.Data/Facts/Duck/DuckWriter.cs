@@ -26,9 +26,15 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             if (command.Mode == LoadMode.Add && !command.Mapping.IsReference) RefuseSameContent(connection, command);
             var load = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(load), 0) + 1 FROM loads");
             var nextMember = DuckStore.Scalar<int>(connection, $"SELECT greatest(coalesce(max(member), 0) + 1, {Member.FirstOwnId}) FROM members");
-            var result = command.Mapping.IsReference
-                ? LoadMembers(connection, before, command, source, load, edition, nextMember)
-                : new FactLoad(connection, before, command, load, edition).Run(source, nextMember, progress, cancel);
+            if (command.Added.Count > 0) before = Add(connection, before, command.Added, edition, ref nextMember);
+            var result = command.Mapping.Kind switch
+            {
+                TableKind.Records => (Receipt: new RecordLoad(connection, before, command, load, edition).Records(source, progress, cancel), Kept: ImmutableArray<int>.Empty),
+                TableKind.Rates => (new RecordLoad(connection, before, command, load, edition).Rates(source), []),
+                _ when command.Mapping.IsReference => LoadMembers(connection, before, command, source, load, edition, nextMember),
+                _ => new FactLoad(connection, before, command, source, load, edition).Run(nextMember, progress, cancel),
+            };
+            if (!dry && !command.Agreed && result.Receipt.Warnings.Length > 0) throw new WarningsException(result.Receipt with { Load = 0 });
             var version = command.Target is null ? (int?)null : VersionId(connection, command.Target);
             var kept = string.Join(',', result.Kept);
             DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10)", load, edition, clock.GetUtcNow().UtcDateTime,
@@ -124,20 +130,18 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
 
     private static (LoadReceipt Receipt, ImmutableArray<int> Kept) LoadMembers(DuckDBConnection connection, Book before, LoadCommand command, SourceFile source, int load, int edition, int nextMember)
     {
-        var refusals = new RefusalLog();
-        var table = new TableReader(command.Mapping, before.Calendar);
+        var table = new LoadTable(command, source, before.Calendar);
         var rows = new List<RawRow>();
         Layout? layout = null;
-        foreach (var sheet in source.Sheets.Where(s => command.Mapping.Sheets.IsEmpty || command.Mapping.Sheets.Contains(s.Name)))
+        foreach (var (row, at, _) in table.Rows())
         {
-            rows.AddRange(table.Data(sheet.Rows().Select(r => r.Row)));
-            layout ??= table.Layout;
+            rows.Add(row);
+            layout ??= at;
         }
-        if (layout is null || rows.Count == 0) throw LoadRefusedException.File("There are no rows below the headings: nothing to load.", "Check the filter of the export; it may have matched nothing.");
+        if (layout is null) throw table.Nothing();
         var mapper = new MemberMapper(before, command.Mapping, layout, nextMember);
-        var members = mapper.Map(rows, refusals);
-        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, table.DataRows, table.DataRows - refusals.Count, refusals.Count, refusals.Causes, [], [], 0, [], []) { LeftOut = table.LeftOut };
-        if (refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
+        var members = mapper.Map(rows, table.Refusals);
+        var receipt = table.Receipt(new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, 0, 0, 0, [], [], [], 0, [], []), null);
         if (mapper.Definition != before.Definition) SaveDefinition(connection, mapper.Definition, edition);
         var known = before.Members.ToDictionary(m => m.Id);
         var changed = members.Where(m => !known.TryGetValue(m.Id, out var old) || !Same(old, m)).ToList();
@@ -148,6 +152,16 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         }
         var added = changed.Count(m => !known.ContainsKey(m.Id));
         return (receipt with { Supersedes = [$"{added:N0} members are new, {changed.Count - added:N0} changed, {members.Count - changed.Count:N0} as before"] }, []);
+    }
+
+    /// <summary>Members that a person adds in place, for texts that the book did not know.</summary>
+    private static Book Add(DuckDBConnection connection, Book before, IReadOnlyList<Member> added, int edition, ref int nextMember)
+    {
+        var members = new List<Member>();
+        foreach (var member in added.Where(m => !before.TryMember(m.DimensionId, m.Code, out _)))
+            members.Add(member with { Id = nextMember++, Order = int.MaxValue });
+        foreach (var member in members) Insert(connection, member, edition);
+        return new Book(before.Definition, before.Edition, before.Members.Concat(members)) { Tables = before.Tables, Rates = before.Rates, Remarks = before.Remarks };
     }
 
     private static void RefuseSameContent(DuckDBConnection connection, LoadCommand command)

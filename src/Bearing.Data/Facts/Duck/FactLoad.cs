@@ -7,26 +7,24 @@ using DuckDB.NET.Data;
 namespace Bearing.Data.Facts.Duck;
 
 /// <summary>One load of ledger, plan or statistics rows inside a transaction: lines, checks, cells, parts.</summary>
-internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCommand command, int load, int edition)
+internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCommand command, SourceFile source, int load, int edition)
 {
     private const int ReportEvery = 2_000;
     private const int MostDocumentsTold = 20;
     private readonly Dictionary<(int Version, int Period, int Entity), int> _parts = [];
     private readonly Dictionary<string, int> _versions = [];
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
-    private readonly TableReader _table = new(command.Mapping, before.Calendar);
-    private readonly RefusalLog _refusals = new();
+    private readonly LoadTable _table = new(command, source, before.Calendar);
     private RowMapper? _mapper;
+    private long _appended;
     private int _nextPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
 
-    public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(SourceFile source, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        if (Append(source, nextMember, progress, cancel) is not { } mapper) throw Nothing(source);
-        if (_refusals.Count == 0) RefuseUnbalanced();
-        var receipt = new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, _table.DataRows, _table.DataRows - _refusals.Count, _refusals.Count,
-            _refusals.Causes, Totals(), Entities(), 0, [], [.. NewMembers(mapper)])
-        { LeftOut = _table.LeftOut, Totals = TotalsText() };
-        if (_refusals.Count > 0) throw new RowsRefusedException(receipt with { Load = 0 });
+        if (Append(nextMember, progress, cancel) is not { } mapper) throw _table.Nothing();
+        if (_table.Refusals.Count == 0) RefuseUnbalanced();
+        if (command.Mapping.Kind == TableKind.Opening) RefuseProfitInOpening();
+        var receipt = _table.Receipt(new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, 0, 0, 0, [], Totals(), Entities(), 0, [], [.. NewMembers(mapper)]), _appended);
         RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
         foreach (var member in mapper.NewMembers)
@@ -36,53 +34,58 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             DuckStore.Execute(connection, $"INSERT INTO parts VALUES ({part}, {load}, $1, {version}, {period}, {entity})", command.Mapping.Kind.ToString());
             DuckStore.Execute(connection, $"INSERT INTO part_spans VALUES ({part}, {edition}, NULL, NULL)");
         }
-        return (receipt with { Cells = RollUp(), Supersedes = supersedes }, mapper.KeptDimensions);
+        receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper) };
+        var checks = new LoadChecks(connection, before, command, load, edition);
+        receipt = receipt with { Warnings = [.. checks.Run(_table.Reader, mapper)] };
+        Remark(receipt);
+        var fields = MarkLate(checks.Late) ? mapper.Fields.Add(new Field("late", "Late posting", FieldType.Text)) : mapper.Fields;
+        RecordLoad.SaveFields(connection, load, Table.Ledger, "Ledger", fields);
+        return (receipt, mapper.KeptDimensions);
+    }
+
+    /// <summary>Lines that came after the close keep the mark, whoever looks at them later. False when there are none.</summary>
+    private bool MarkLate(IReadOnlyCollection<int> parts)
+    {
+        if (parts.Count == 0) return false;
+        DuckStore.Execute(connection, $$"""UPDATE lines SET fields = json_merge_patch(coalesce(fields, '{}'), '{"late":"after close"}') WHERE load = {{load}} AND part IN ({{string.Join(',', parts)}})""");
+        return true;
+    }
+
+    /// <summary>Answers tell what was left out of a load and what was agreed with.</summary>
+    private void Remark(LoadReceipt receipt)
+    {
+        string[] texts = [.. receipt.Filter is { } filter ? (string[])[$"holds {filter}"] : [], .. receipt.Warnings.Select(w => $"landed with a warning: {w.Because}")];
+        foreach (var version in _parts.Keys.GroupBy(k => k.Version))
+            foreach (var text in texts)
+                DuckStore.Execute(connection, "INSERT INTO remarks VALUES ($1, $2, $3, $4, $5)", load, version.Key, version.Min(k => k.Period), version.Max(k => k.Period), $"Load {load} ({command.FileName}) {text}");
     }
 
     /// <summary>Null when no sheet has the headings and a row below them. Reading and mapping run ahead of the appender, which takes as long.</summary>
-    private RowMapper? Append(SourceFile source, int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    private RowMapper? Append(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         using var appender = connection.CreateAppender("lines");
-        var appended = 0L;
-        foreach (var (fact, part) in ReadAhead.Of(Facts(source, nextMember, cancel)))
+        foreach (var (fact, part) in ReadAhead.Of(Facts(nextMember, cancel)))
         {
             Append(appender, fact);
-            if (++appended % ReportEvery == 0) progress?.Report((appended, part));
+            if (++_appended % ReportEvery == 0) progress?.Report((_appended, part));
         }
-        progress?.Report((_table.DataRows, 1));
+        progress?.Report((_table.Reader.DataRows, 1));
         return _mapper;
     }
 
     /// <summary>After the first refusal no facts come any more, only further refusals: the load will not land.</summary>
-    private IEnumerable<(FactRow Fact, double Part)> Facts(SourceFile source, int nextMember, CancellationToken cancel)
+    private IEnumerable<(FactRow Fact, double Part)> Facts(int nextMember, CancellationToken cancel)
     {
         var facts = new List<FactRow>();
-        var sheets = source.Sheets.Where(s => command.Mapping.Sheets.IsEmpty || command.Mapping.Sheets.Contains(s.Name)).ToList();
-        for (var i = 0; i < sheets.Count; i++)
+        Layout? layout = null;
+        foreach (var (raw, at, part) in _table.Rows())
         {
-            Layout? layout = null;
-            var part = 0d;
-            foreach (var raw in _table.Data(sheets[i].Rows().Select(r => { part = r.Part; return r.Row; })))
-            {
-                if (layout is null) (_mapper ??= new RowMapper(before, command.Mapping, _table.Layout!, nextMember)).Use(layout = _table.Layout!);
-                if (_table.DataRows % ReportEvery == 0) cancel.ThrowIfCancellationRequested();
-                facts.Clear();
-                if (_mapper!.Map(raw, facts) is { } refusal) _refusals.Add(refusal);
-                else if (_refusals.Count == 0) foreach (var fact in facts) yield return (fact, (i + part) / sheets.Count);
-            }
+            if (layout != at) (_mapper ??= new RowMapper(before, command.Mapping, at, nextMember)).Use(layout = at);
+            if (_table.Reader.DataRows % ReportEvery == 0) cancel.ThrowIfCancellationRequested();
+            facts.Clear();
+            if (_mapper!.Map(raw, facts) is { } refusal) _table.Refuse(refusal, raw);
+            else if (_table.Refusals.Count == 0) foreach (var fact in facts) yield return (fact, part);
         }
-    }
-
-    private LoadRefusedException Nothing(SourceFile source) => _table.Layout is not null
-        ? LoadRefusedException.File("There are no rows below the headings: nothing to load.", "Check the filter of the export; it may have matched nothing.")
-        : LoadRefusedException.File($"No {(source.Sheets.Count > 1 ? "sheet" : "row")} has the headings of this mapping ({string.Join(", ", command.Mapping.Columns.Where(c => c.Role is not (null or "skip" or "month")).Select(c => $"“{c.Heading}”"))}).",
-            "Say which columns play these parts, or use the mapping of this kind of file.");
-
-    private string? TotalsText()
-    {
-        if (_table.Totals.Agreeing == 0 && _table.Totals.Differing.Count == 0) return null;
-        var differing = _table.Totals.Differing.Count == 0 ? "" : $"; {_table.Totals.Differing.Count} do not, first “{_table.Totals.Differing[0].Text}” on line {RowPlace.Of(_table.Totals.Differing[0].Row).Row}";
-        return $"{_table.Totals.Agreeing:N0} of the file's own totals agree with its rows{differing}.";
     }
 
     private void Append(DuckDBAppender appender, FactRow row)
@@ -91,7 +94,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         var line = appender.CreateRow().AppendValue(PartOf(version, row.Period.Ordinal, row.Members[_entity])).AppendValue(version).AppendValue(load)
             .AppendValue(row.Row).AppendValue(row.Period.Ordinal).AppendValue(row.Document).AppendValue(row.LineNumber).AppendValue(row.Date);
         foreach (var member in row.Members) line = line.AppendValue(member);
-        line.AppendValue(row.Amount).AppendValue(row.Local).AppendValue(row.Currency).AppendValue(row.Text).EndRow();
+        line.AppendValue(row.Amount).AppendValue(row.Local).AppendValue(row.Currency).AppendValue(row.Text).AppendValue(row.Fields).EndRow();
     }
 
     /// <summary>Columns of one file may belong to several scenarios.</summary>
@@ -124,8 +127,25 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             SELECT l.row, l.document, d.net FROM lines l JOIN (SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first FROM lines WHERE load = {load} AND document <> ''
               GROUP BY document HAVING sum(amount) <> 0 ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.load = {load} ORDER BY d.first, l.row
             """, r => (r.GetInt32(0), r.GetString(1), r.GetDecimal(2))))
-            _refusals.Add(new Refusal(row, null, document, FormattableString.Invariant($"Document {document} does not balance: its {(net < 0 ? "debits exceed its credits" : "credits exceed its debits")} by {Math.Abs(net):0.00}."),
+            _table.Refusals.Add(new Refusal(row, null, document, FormattableString.Invariant($"Document {document} does not balance: its {(net < 0 ? "debits exceed its credits" : "credits exceed its debits")} by {Math.Abs(net):0.00}."),
                 "Correct the document in the source, or say in the mapping that documents need not balance."));
+    }
+
+    private void RefuseProfitInOpening()
+    {
+        var profit = string.Join(',', before.MembersOf(before.Accounts.Id).Where(m => m.Account?.IsProfitAndLoss == true).Select(m => m.Id).Append(0));
+        foreach (var (row, account) in DuckStore.Rows(connection, $"SELECT row, {DuckSchema.Column(before.Accounts)} FROM lines WHERE load = {load} AND {DuckSchema.Column(before.Accounts)} IN ({profit}) ORDER BY row", r => (r.GetInt32(0), r.GetInt32(1))))
+            _table.Refusals.Add(new Refusal(row, "account", before.Label(account).Code, $"{before.Label(account).Name} is an account of the income statement, which has no opening balance.", "Take the row out; last year's result belongs to retained earnings."));
+    }
+
+    /// <summary>What a plan speaks about, for a person to confirm by letting it land.</summary>
+    private string? Coverage(RowMapper mapper)
+    {
+        if (command.Mapping.Kind != TableKind.Plan || _parts.Count == 0) return null;
+        var (from, to) = (Period.FromOrdinal(_parts.Keys.Min(k => k.Period)), Period.FromOrdinal(_parts.Keys.Max(k => k.Period)));
+        var kept = mapper.KeptDimensions.Select(d => before.Dimension(d).Name.ToLowerInvariant());
+        var cutOff = command.Target!.CutOff is { } at ? $"; actuals up to {before.Calendar.NameOf(at)}" : "";
+        return $"covers {before.Calendar.NameOf(new PeriodSpan(from, to))} and {_parts.Keys.Select(k => k.Entity).Distinct().Count():N0} entities; keeps {string.Join(", ", kept)}{cutOff}. Inside it a blank is zero, outside it is missing.";
     }
 
     private long RollUp()

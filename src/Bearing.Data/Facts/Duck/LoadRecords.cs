@@ -22,6 +22,21 @@ public sealed record LoadCommand(string Job, string FileName, string Sha256, Fil
 {
     /// <summary>By scenario code: where amount columns go that name a scenario of their own.</summary>
     public IReadOnlyDictionary<string, LoadTarget> Targets { get; init; } = ImmutableDictionary<string, LoadTarget>.Empty;
+
+    /// <summary>The file of headings that belongs to a file of lines.</summary>
+    public Formats.SourceFile? Headings { get; init; }
+
+    /// <summary>Whether a person has seen the warnings and agrees.</summary>
+    public bool Agreed { get; init; }
+
+    /// <summary>Where refused rows are written, to be corrected; null to drop them.</summary>
+    public string? RefusedFile { get; init; }
+
+    /// <summary>Members that are added before the rows are read, for texts that the book did not know.</summary>
+    public IReadOnlyList<Member> Added { get; init; } = [];
+
+    /// <summary>What was not said and is assumed, for a person to agree with.</summary>
+    public IReadOnlyList<Finding> Assumed { get; init; } = [];
 }
 
 /// <summary>Control totals of one period, to hold against the source; for a file of statistics, of one statistic.</summary>
@@ -45,6 +60,28 @@ public sealed record LoadReceipt(
 
     /// <summary>How the file's own totals compare with its rows, in words; null where it has none.</summary>
     public string? Totals { get; init; }
+
+    /// <summary>Rows before and after each step.</summary>
+    public ImmutableArray<LoadStep> Steps { get; init; } = [];
+
+    /// <summary>What of the file was taken, in words; null for all of it.</summary>
+    public string? Filter { get; init; }
+
+    /// <summary>What a plan covers, in words; null for other tables.</summary>
+    public string? Coverage { get; init; }
+
+    /// <summary>How lines and headings met, in words.</summary>
+    public string? Joined { get; init; }
+
+    /// <summary>What a person agreed with, or has to.</summary>
+    public ImmutableArray<Finding> Warnings { get; init; } = [];
+}
+
+/// <summary>There are warnings with which nobody agreed yet, so nothing landed.</summary>
+public sealed class WarningsException(LoadReceipt receipt)
+    : Exception($"{receipt.Warnings.Length} warning{(receipt.Warnings.Length == 1 ? "" : "s")}; the load lands when you agree.")
+{
+    public LoadReceipt Receipt { get; } = receipt;
 }
 
 /// <summary>A load as the book keeps it.</summary>

@@ -1,7 +1,7 @@
 namespace Bearing.Data.Books;
 
-/// <summary>Saved mappings of a book, one small readable file each. Names are kept to the safe alphabet of book ids.</summary>
-public sealed class MappingFolder(string folder)
+/// <summary>Small readable files of a book by name: mappings, selection lists, sources. Names are kept to the safe alphabet of book ids.</summary>
+public sealed class NamedFiles(string folder)
 {
     public IReadOnlyList<string> Names() => !Directory.Exists(folder) ? []
         : [.. Directory.EnumerateFiles(folder, "*.json").Select(f => Path.GetFileNameWithoutExtension(f)!).Where(BookShelf.IsId).Order(StringComparer.Ordinal)];
@@ -12,7 +12,7 @@ public sealed class MappingFolder(string folder)
     /// <summary>In one step: a reader sees the old text or the new one.</summary>
     public void Write(string name, string json)
     {
-        if (!BookShelf.IsId(name)) throw new ArgumentException("Not a name of a mapping.", nameof(name));
+        if (!BookShelf.IsId(name)) throw new ArgumentException("Not a usable name.", nameof(name));
         Directory.CreateDirectory(folder);
         var draft = $"{PathOf(name)}.{Guid.NewGuid():n}";
         File.WriteAllText(draft, json);

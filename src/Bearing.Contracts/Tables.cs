@@ -1,0 +1,19 @@
+namespace Bearing.Contracts;
+
+/// <summary>A table of records, or the further fields of the ledger's lines (code ledger).</summary>
+/// <param name="Rows">Records that count now; 0 for the ledger, whose lines are listed by slice.</param>
+public sealed record TableDto(string Code, string Name, IReadOnlyList<FieldDto> Fields, long Rows);
+
+/// <param name="Type">text, key, date, amount, quantity, rate or member.</param>
+/// <param name="Dimension">For members: of which dimension.</param>
+public sealed record FieldDto(string Code, string Name, string Type, string? Dimension);
+
+/// <param name="Fields">Field code → text; blank fields are not there.</param>
+public sealed record RecordDto(int Load, int Row, IReadOnlyDictionary<string, string> Fields);
+
+/// <param name="Sums">Over all pages, of amounts and quantities.</param>
+public sealed record RecordPageDto(TableDto Table, IReadOnlyList<RecordDto> Records, long Count, IReadOnlyDictionary<string, string> Sums, string? Next);
+
+/// <param name="Kind">average or closing.</param>
+/// <param name="Quotation">foreign-per-home or home-per-foreign.</param>
+public sealed record RateDto(string Period, string PeriodName, string Currency, string Kind, string Scenario, string Value, string Quotation);

@@ -1,0 +1,67 @@
+using System.Collections.Immutable;
+
+namespace Bearing.Core.Books;
+
+/// <summary>What a field of a table holds, and so what may be done with it.</summary>
+public enum FieldType
+{
+    /// <summary>Words; can be searched, grouped and counted.</summary>
+    Text,
+    /// <summary>Names one record; no two records of a table share it.</summary>
+    Key,
+    /// <summary>A day, or a day with a time.</summary>
+    Date,
+    /// <summary>Money; adds up.</summary>
+    Amount,
+    /// <summary>A number of things; adds up.</summary>
+    Quantity,
+    /// <summary>A price, a percentage, a rate of exchange: never summed.</summary>
+    Rate,
+    /// <summary>A member of one of the book's dimensions.</summary>
+    Member,
+}
+
+/// <summary>A column of a table beside what facts carry anyway: an invoice's due date, the person who approved a journal.</summary>
+/// <param name="Code">Lower-case letters, digits and dashes; names the field in addresses and in stored records.</param>
+/// <param name="Dimension">Code of the dimension, for a field that holds members.</param>
+public sealed record Field(string Code, string Name, FieldType Type, string? Dimension = null);
+
+/// <summary>Records (invoices, orders, claims: one row each), or the further fields of ledger lines.</summary>
+/// <param name="Fields">In the order of the file that brought them first.</param>
+public sealed record Table(string Code, string Name, ImmutableArray<Field> Fields)
+{
+    /// <summary>The table whose records are the ledger's own lines.</summary>
+    public const string Ledger = "ledger";
+
+    public Field? Field(string code) => Fields.FirstOrDefault(f => f.Code == code);
+}
+
+public enum RateKind
+{
+    /// <summary>Mean of the month: for income and costs.</summary>
+    Average,
+    /// <summary>At the end of the month: for balances.</summary>
+    Closing,
+}
+
+/// <summary>Which way round a rate of exchange is written.</summary>
+public enum Quotation
+{
+    /// <summary>Foreign units for one unit of the book's currency.</summary>
+    ForeignPerHome,
+    /// <summary>Units of the book's currency for one foreign unit.</summary>
+    HomePerForeign,
+}
+
+/// <summary>A rate of exchange as it was quoted: turning it round would round it.</summary>
+/// <param name="Currency">ISO 4217 code of the foreign currency.</param>
+/// <param name="Scenario">Actual, or the plans that were made at this rate.</param>
+/// <param name="Value">Above zero.</param>
+public sealed record Rate(Period Period, string Currency, RateKind Kind, ScenarioKind Scenario, decimal Value, Quotation Quotation)
+{
+    /// <summary>A foreign amount in the book's currency, not rounded.</summary>
+    public decimal ToHome(decimal foreign) => Quotation == Quotation.ForeignPerHome ? foreign / Value : foreign * Value;
+
+    /// <summary>An amount of the book's currency in the foreign one, not rounded.</summary>
+    public decimal ToForeign(decimal home) => Quotation == Quotation.ForeignPerHome ? home * Value : home / Value;
+}

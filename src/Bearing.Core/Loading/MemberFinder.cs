@@ -1,0 +1,42 @@
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+
+namespace Bearing.Core.Loading;
+
+/// <summary>Finds the member that a text of a file means. Each text is looked for once.</summary>
+/// <param name="role">The mapping's role whose look-ups hold.</param>
+internal sealed class MemberFinder(Book book, FileMapping mapping, Dimension dimension, string role)
+{
+    private readonly Dictionary<string, int> _found = new(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>By look-up, code, name or other name, or code and name in one cell.</summary>
+    public bool TryFind(string text, out int id)
+    {
+        if (_found.TryGetValue(text, out id)) return id != 0;
+        if (mapping.LookUps.TryGetValue(role, out var lookUp) && lookUp.TryGetValue(text, out var meant) && meant != text) return TryFind(meant, out id);
+        _found[text] = id = Find(text);
+        return id != 0;
+    }
+
+    /// <summary>" Nearest: …" with up to three members, or nothing.</summary>
+    public string Nearest(string text)
+    {
+        var stem = Words.Stem(text);
+        // One digit off in a short code, two letters off in a long name.
+        var most = Math.Max(1, Words.Tolerance(stem.Length));
+        var near = book.MembersOf(dimension.Id).Select(m => (m.Title, Distance: Math.Min(Words.Distance(Words.Stem(m.Code), stem, most), Words.Distance(Words.Stem(m.Name), stem, most))))
+            .Where(m => m.Distance <= most).OrderBy(m => m.Distance).ThenBy(m => m.Title, StringComparer.Ordinal).Select(m => m.Title).Take(3).ToList();
+        return near.Count == 0 ? "" : $" Nearest: {string.Join(", ", near)}.";
+    }
+
+    private int Find(string text)
+    {
+        if (book.TryMember(dimension.Id, text, out var coded)) return coded.Id;
+        var phrase = Words.Phrase(text);
+        var named = book.MembersOf(dimension.Id).Where(m => Words.Phrase(m.Name) == phrase || m.OtherNames.Any(n => Words.Phrase(n) == phrase)).Take(2).ToList();
+        if (named.Count == 1) return named[0].Id;
+        // "5010 Marine fuel": only where the rest is the name of the code's member.
+        var space = text.IndexOf(' ', StringComparison.Ordinal);
+        return space > 0 && book.TryMember(dimension.Id, text[..space], out var both) && Words.Phrase(both.Name) == Words.Phrase(text[space..]) ? both.Id : 0;
+    }
+}
