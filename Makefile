@@ -5,6 +5,7 @@ export DOTNET_CLI_TELEMETRY_OPTOUT := 1
 export DOTNET_NOLOGO := 1
 DATA ?= .data
 URL ?= http://127.0.0.1:5180
+FEED ?= http://127.0.0.1:5190
 
 .PHONY: help demo build programs test lint bench setup setup-test openapi demo-data clean
 
@@ -12,7 +13,8 @@ help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
 demo: build ## Set up, build and start Bearing with the demo company
-	bin/bearing-service --demo --data $(DATA) --urls $(URL)
+	@bin/bearing-demo-ledger --urls $(FEED) & feed=$$!; trap "kill $$feed" EXIT; \
+	bin/bearing-service --demo --data $(DATA) --urls $(URL) --allow $(FEED)/feed/
 
 build: setup console/node_modules/.stamp ## Build the console, the service and the command line into bin/
 	cd console && npm run --silent build
@@ -22,10 +24,12 @@ build: setup console/node_modules/.stamp ## Build the console, the service and t
 programs:
 	dotnet publish src/Bearing.Service -c Release -o out/service -v quiet
 	dotnet publish src/Bearing.Cli -c Release -o out/cli -v quiet
+	dotnet publish demo/ledger -c Release -o out/demo-ledger -v quiet
 	@mkdir -p bin
 	@printf '#!/bin/sh\nexec dotnet "$$(dirname "$$(readlink -f "$$0")")/../out/cli/bearing.dll" "$$@"\n' > bin/bearing
 	@printf '#!/bin/sh\nexec dotnet "$$(dirname "$$(readlink -f "$$0")")/../out/service/bearing-service.dll" "$$@"\n' > bin/bearing-service
-	@chmod +x bin/bearing bin/bearing-service
+	@printf '#!/bin/sh\nexec dotnet "$$(dirname "$$(readlink -f "$$0")")/../out/demo-ledger/bearing-demo-ledger.dll" "$$@"\n' > bin/bearing-demo-ledger
+	@chmod +x bin/bearing bin/bearing-service bin/bearing-demo-ledger
 
 test: build setup-test ## Set up and run every test: core, data, service, command line, console in Chromium
 	scripts/test.sh

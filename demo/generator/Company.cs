@@ -150,7 +150,8 @@ internal static class Company
           { "file": "statistics-actual.csv", "kind": "statistics" },
           { "file": "budget-2026.csv", "kind": "plan", "scenario": "budget-2026", "name": "Budget 2026", "scenarioKind": "budget" },
           { "file": "statistics-budget-2026.csv", "kind": "statistics", "scenario": "budget-2026", "name": "Budget 2026", "scenarioKind": "budget" },
-          { "file": "forecast-6-6.csv", "kind": "plan", "scenario": "forecast-6-6", "name": "Forecast 6+6", "scenarioKind": "forecast", "cutOff": "2026-P06" }
+          { "file": "forecast-6-6.csv", "kind": "plan", "scenario": "forecast-6-6", "name": "Forecast 6+6", "scenarioKind": "forecast", "cutOff": "2026-P06" },
+          { "file": "rates.csv", "kind": "rates" }
         ]
         """;
 }

@@ -13,6 +13,8 @@ var files = new FileMaker(folder, ledger);
 files.WriteReference();
 files.WriteLedger();
 files.WritePlans();
+files.WriteRates();
+files.WriteOpenItems();
 files.WriteCauses();
 Console.WriteLine($"{ledger.Lines.Count:N0} ledger lines in {folder}");
 
@@ -162,6 +164,34 @@ namespace Bearing.Demo
                     .Select(l => Row(l.Document, l.Line.ToString(Plain), l.Date.ToString("yyyy-MM-dd", Plain), l.Place.Entity, l.Place.Account, l.Place.Department, l.Place.Route, l.Place.Vessel,
                         l.Cents > 0 ? Money(l.Cents) : "", l.Cents < 0 ? Money(-l.Cents) : "", l.Currency, Money(l.LocalCents), l.Text)));
             Write("statistics-actual.csv", "Period,Entity,Statistic,Route,Value", ledger.Statistics.Select(s => Row($"{s.Key.Year}-{s.Key.Month:D2}", s.Key.Entity, s.Key.Statistic, s.Key.Route, s.Value.ToString(Plain))));
+        }
+
+        public void WriteRates() => Write("rates.csv", "Month,Currency,Average actual,Closing actual,Average budget,Closing budget", Enumerable.Range(0, 36).Select(i => (Year: 2024 + (i / 12), Month: (i % 12) + 1))
+            .Select(m => Row($"{m.Year}-{m.Month:D2}", "SEK", Known(m) ? Quote(Causes.Krona(m.Year, m.Month)) : "", Known(m) ? Quote(Causes.Krona(m.Year, m.Month)) : "", m.Year == 2026 ? "11.2000" : "", m.Year == 2026 ? "11.2000" : "")));
+
+        private static bool Known((int Year, int Month) month) => month.Year < 2026 || month.Month <= 9;
+
+        private static string Quote(double homePerForeign) => (1 / homePerForeign).ToString("0.0000", Plain);
+
+        /// <summary>Supplier invoices as the ledger system keeps them, at the end of September 2026.</summary>
+        public void WriteOpenItems()
+        {
+            var random = new Random(611);
+            var (asAt, entities) = (new DateOnly(2026, 9, 30), Company.Entities.Where(e => Company.Routes.Any(r => r.Entity == e.Code) || e.Code is "BRH" or "PEH").Select(e => e.Code).Distinct().ToList());
+            string[] suppliers = ["Norrvik Bunkers", "Hallin Ship Chandlers", "Fathom Rope & Rigging", "Ostray Dockyard", "Quayline Energy", "Brightwake Cleaning", "Meridian Galley Foods", "Tarn Office Supply", "Larkholm Crewing", "Seven Lanterns Media"];
+            var items = Enumerable.Range(1, 640).Select(i =>
+            {
+                var invoiced = asAt.AddDays(-random.Next(0, 190));
+                var due = invoiced.AddDays(random.Next(4) switch { 0 => 14, 1 => 45, _ => 30 });
+                var amount = Math.Round((decimal)(80 + (Math.Pow(random.NextDouble(), 3) * 42_000)), 2) * (i % 97 == 0 ? -1 : 1);
+                var settled = due < asAt && random.NextDouble() < 0.86 ? due.AddDays(random.Next(-6, 24)) : (DateOnly?)null;
+                if (settled > asAt) settled = null;
+                var paid = settled is null ? 0m : i % 31 == 0 ? Math.Round(amount / 2, 2) : amount;
+                var status = settled is null ? i % 29 == 0 ? "disputed" : "open" : paid == amount ? "paid" : "part paid";
+                return (Number: $"SI-26-{i:D5}", Supplier: suppliers[random.Next(suppliers.Length)], Entity: entities[random.Next(entities.Count)], invoiced, due, amount, paid, settled, status);
+            }).ToList();
+            Write("open-items.csv", "ItemNo,Supplier,Entity,InvoiceDate,DueDate,Amount,Paid,PaidDate,Status", items.OrderBy(i => i.invoiced).ThenBy(i => i.Number, StringComparer.Ordinal).Select(i => Row(i.Number, i.Supplier, i.Entity,
+                i.invoiced.ToString("yyyy-MM-dd", Plain), i.due.ToString("yyyy-MM-dd", Plain), i.amount.ToString("0.00", Plain), i.paid.ToString("0.00", Plain), i.settled?.ToString("yyyy-MM-dd", Plain) ?? "", i.status)));
         }
 
         public void WritePlans()

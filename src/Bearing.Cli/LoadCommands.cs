@@ -40,7 +40,8 @@ internal static class LoadCommands
     {
         var files = new Argument<FileInfo[]>("FILE") { Description = "CSV or XLSX files, also packed by gzip, loaded in this order", Arity = ArgumentArity.OneOrMore };
         var load = new Command("load", "Load files: all of a file's rows come in, or none.\n\nExamples:\n  bearing load accounts.csv\n  bearing load ledger-2026-09.csv --preview\n  bearing load budget.csv --scenario budget-2027 --name \"Budget 2027\"\n  bearing load ledger-2026-09.csv --replace\n  bearing load export.xlsx --mapping budget-by-region --preview\n  bearing load invoices.csv --kind records --table payables\n  bearing load lines.csv --headings journals.csv --mapping journals")
-        { files, Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Mapping, SaveMapping, Headings, Table, HeadingLine, Sheet, Means, Replace, Agree, Preview, Session.JsonOption };
+        { files, Headings, Session.JsonOption };
+        foreach (var option in HowToLoad) load.Options.Add(option);
         load.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
         {
             var book = await session.Book(cancel);
@@ -49,7 +50,7 @@ internal static class LoadCommands
                 if (!file.Exists) throw new CannotException($"There is no file {file.FullName}.", "Check the path; nothing was loaded from it.");
                 await using var content = file.OpenRead();
                 var upload = await session.Client.Upload(book, file.Name, content, cancel);
-                var code = await LoadOne(session, book, await Request(session, book, parsed, upload, cancel), parsed, cancel);
+                var code = await LoadUpload(session, book, parsed, upload, await UploadHeadings(session, book, parsed.GetValue(Headings), cancel), cancel);
                 if (code != 0) return code;
             }
             return 0;
@@ -57,7 +58,19 @@ internal static class LoadCommands
         return load;
     }
 
-    private static async Task<LoadRequest> Request(Session session, string book, ParseResult parsed, UploadDto upload, CancellationToken cancel)
+    /// <summary>How a file is read and where it goes; the same for files and for what is fetched.</summary>
+    public static IReadOnlyList<Option> HowToLoad => [Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Mapping, SaveMapping, Table, HeadingLine, Sheet, Means, Replace, Agree, Preview];
+
+    /// <summary>Loads, or previews, what was uploaded or fetched, as the options say.</summary>
+    /// <param name="headings">Upload of the file of journal headings; null for none.</param>
+    public static async Task<int> LoadUpload(Session session, string book, ParseResult parsed, UploadDto upload, string? headings, CancellationToken cancel) =>
+        await LoadOne(session, book, await Request(parsed, upload, headings, cancel), parsed, cancel);
+
+    /// <summary>Follows a job to its end, with a bar where someone watches.</summary>
+    public static Task<JobDto> FollowJob(Session session, string book, JobDto job, CancellationToken cancel) =>
+        Session.IsTerminal && !session.AsJson ? Watch(session, book, job, cancel) : Last(session, book, job, cancel);
+
+    private static async Task<LoadRequest> Request(ParseResult parsed, UploadDto upload, string? headings, CancellationToken cancel)
     {
         var columns = (parsed.GetValue(Column) ?? []).Select(c => c.Split('=', 2)).ToDictionary(c => c[0], c => c.Length > 1 ? c[1] : "");
         var named = parsed.GetValue(Mapping);
@@ -65,7 +78,7 @@ internal static class LoadCommands
         if (given is not null) named = null;
         return new LoadRequest(upload.Id, parsed.GetValue(Kind), parsed.GetValue(Dimension), parsed.GetValue(Scenario), parsed.GetValue(Name), null, parsed.GetValue(Version),
             parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add", named, given,
-            parsed.GetValue(Agree), await UploadHeadings(session, book, parsed.GetValue(Headings), cancel), parsed.GetValue(Table), parsed.GetValue(HeadingLine),
+            parsed.GetValue(Agree), headings, parsed.GetValue(Table), parsed.GetValue(HeadingLine),
             parsed.GetValue(Sheet) is { Length: > 0 } sheets ? sheets : null, LookUps(parsed.GetValue(Means) ?? []));
     }
 
@@ -102,7 +115,7 @@ internal static class LoadCommands
             return preview.Lands ? 0 : 1;
         }
         var job = await session.Client.Load(book, request, Guid.NewGuid().ToString("n"), cancel);
-        job = Session.IsTerminal && !session.AsJson ? await Watch(session, book, job, cancel) : await Last(session, book, job, cancel);
+        job = await FollowJob(session, book, job, cancel);
         if (session.AsJson) Session.Print(job);
         if (job.Problem is { Warnings: { Count: > 0 } warnings } doubtful && !session.AsJson)
         {

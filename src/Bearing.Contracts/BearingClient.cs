@@ -114,6 +114,25 @@ public sealed class BearingClient(HttpClient http)
 
     public Task<ReconciliationDto> Reconcile(string book, ReconcileRequest request, CancellationToken cancel) => Post<ReconciliationDto>($"api/books/{Esc(book)}/reconciliations", request, cancel);
 
+    public Task<IReadOnlyList<SourceDto>> Sources(string book, CancellationToken cancel) => Get<IReadOnlyList<SourceDto>>($"api/books/{Esc(book)}/sources", cancel);
+
+    public async Task<SourceDto> KeepSource(string book, string name, NewSource source, CancellationToken cancel)
+    {
+        using var response = await http.PutAsJsonAsync($"api/books/{Esc(book)}/sources/{Esc(name)}", source, cancel);
+        return await Read<SourceDto>(response, cancel);
+    }
+
+    public async Task RemoveSource(string book, string name, CancellationToken cancel)
+    {
+        using var response = await http.DeleteAsync(new Uri($"api/books/{Esc(book)}/sources/{Esc(name)}", UriKind.Relative), cancel);
+        await Check(response, cancel);
+    }
+
+    public Task<IReadOnlyList<string>> SourceTables(string book, string name, CancellationToken cancel) => Get<IReadOnlyList<string>>($"api/books/{Esc(book)}/sources/{Esc(name)}/tables", cancel);
+
+    /// <summary>A job whose upload, when done, loads like any other.</summary>
+    public Task<JobDto> Fetch(string book, string source, FetchRequest what, CancellationToken cancel) => Post<JobDto>($"api/books/{Esc(book)}/sources/{Esc(source)}/fetch", what, cancel);
+
     public Task<IReadOnlyList<SelectionList>> Selections(string book, CancellationToken cancel) => Get<IReadOnlyList<SelectionList>>($"api/books/{Esc(book)}/selections", cancel);
 
     public async Task<SelectionList> KeepSelection(string book, SelectionList list, CancellationToken cancel)

@@ -22,7 +22,7 @@ public sealed class TableReaderTests
 
     private static (List<FactRow> Facts, List<Refusal> Refused, TableReader Reader) Read(FileMapping mapping, List<RawRow> sheet)
     {
-        var reader = new TableReader(mapping, Calendar);
+        var reader = new TableReader(mapping, Calendar, new RefusalLog());
         RowMapper? mapper = null;
         var (facts, refused) = (new List<FactRow>(), new List<Refusal>());
         foreach (var row in reader.Data(sheet))
@@ -76,7 +76,7 @@ public sealed class TableReaderTests
     [Fact]
     public void A_sheet_without_the_headings_has_no_rows()
     {
-        var reader = new TableReader(Plan, Calendar);
+        var reader = new TableReader(Plan, Calendar, new RefusalLog());
         Assert.Empty(reader.Data(Sheet("Cover;;;", "Approved;;;")));
         Assert.Null(reader.Layout);
     }
@@ -177,7 +177,7 @@ public sealed class TableReaderTests
             Rules = [new RoleRule("code", "9010", "over time", "average")],
         };
         mapping = mapping with { Columns = [.. mapping.Columns.Select(c => c.Role == "level:1" ? c with { FillDown = true } : c)] };
-        var reader = new TableReader(mapping, Calendar);
+        var reader = new TableReader(mapping, Calendar, new RefusalLog());
         var rows = reader.Data(Sheet("Code;Name;L1;L2;Type", "4000;Fees;Profit and loss;Revenue;income", "5000;Drugs;;Cost of sales;cost", "6000;Pay;;Staff;cost", "9010;Heads;Statistics;-;statistic")).ToList();
         var refusals = new RefusalLog();
         var members = new MemberMapper(Book, mapping, reader.Layout!, 900).Map(rows, refusals);

@@ -23,8 +23,8 @@ public sealed class Detection(Book book)
         var (best, known) = (0, 0);
         for (var i = 0; i < Math.Min(rows.Count, TableReader.HeadingReach); i++)
         {
-            // One date alone is a cell and no heading.
-            var months = Enumerable.Range(0, rows[i].Fields.Length).Count(j => IsMonth(rows[i], j));
+            // One date alone is a cell and no heading, and so are cells that repeat: 11.2000 beside 11.2000 is a rate.
+            var months = Enumerable.Range(0, rows[i].Fields.Length).Where(j => IsMonth(rows[i], j)).DistinctBy(j => rows[i].Fields[j].Trim()).Count();
             var count = rows[i].Fields.Count(f => f.Length > 0 && Recognise(f.Trim()).Role is not (null or "skip")) + (months >= FewestMonths ? months : 0);
             if (count > known) (best, known) = (i, count);
         }

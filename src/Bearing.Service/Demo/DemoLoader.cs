@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Hosting.Server.Features;
 namespace Bearing.Service.Demo;
 
 /// <summary>Makes the demo book and loads its files through the same doors that users have: HTTP, on the service's own address.</summary>
-public sealed class DemoLoader(IServer server, IHostApplicationLifetime lifetime, ILogger<DemoLoader> log) : BackgroundService
+public sealed class DemoLoader(IServer server, ServiceSettings settings, IHostApplicationLifetime lifetime, ILogger<DemoLoader> log) : BackgroundService
 {
     private sealed record DemoFile(string File, string Kind, string? Dimension, string? Scenario, string? Name, string? ScenarioKind, string? CutOff);
 
@@ -21,12 +21,32 @@ public sealed class DemoLoader(IServer server, IHostApplicationLifetime lifetime
         try
         {
             await LoadAll(new BearingClient(http), stoppingToken);
+            await FetchOpenItems(new BearingClient(http), stoppingToken);
             log.LogInformation("Bearing is ready with the demo book: {Address}", address);
         }
         catch (Exception e) when (e is BearingProblemException or HttpRequestException or IOException)
         {
             log.LogError("The demo could not be loaded: {Why}", e.Message);
         }
+    }
+
+    /// <summary>The supplier invoices come from the simulated ledger system, where one is allowed and answers.</summary>
+    private async Task FetchOpenItems(BearingClient client, CancellationToken cancel)
+    {
+        const string source = "ledger-system", table = "open-items";
+        var book = (await client.Books(cancel))[0].Id;
+        if (settings.Allowed.FirstOrDefault(a => a.Scheme == "http") is not { } feed || (await client.Tables(book, cancel)).Any(t => t.Code == table)) return;
+        await client.KeepSource(book, source, new NewSource("odata", feed.ToString()), cancel);
+        var fetched = await End(client, book, await client.Fetch(book, source, new FetchRequest("OpenItems"), cancel), cancel);
+        var mapping = JsonSerializer.Deserialize<MappingFile>(await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "demo", "open-items.mapping.json"), cancel), JsonSerializerOptions.Web);
+        await client.KeepMapping(book, table, mapping!, cancel);
+        await End(client, book, await client.Load(book, new LoadRequest(fetched.Upload!.Id, Mapping: table), $"demo-{fetched.Upload.Sha256}", cancel), cancel);
+    }
+
+    private static async Task<JobDto> End(BearingClient client, string book, JobDto job, CancellationToken cancel)
+    {
+        await foreach (var state in client.Follow(book, job.Id, cancel)) job = state;
+        return job.Problem is { } problem ? throw new BearingProblemException(System.Net.HttpStatusCode.UnprocessableEntity, problem) : job;
     }
 
     private async Task LoadAll(BearingClient client, CancellationToken cancel)
@@ -41,9 +61,7 @@ public sealed class DemoLoader(IServer server, IHostApplicationLifetime lifetime
             await using var content = File.OpenRead(Path.Combine(folder, file.File));
             var upload = await client.Upload(book.Id, file.File, content, cancel);
             var request = new LoadRequest(upload.Id, file.Kind, file.Dimension, file.Scenario, file.Name, file.ScenarioKind, CutOff: file.CutOff);
-            var job = await client.Load(book.Id, request, $"demo-{upload.Sha256}", cancel);
-            await foreach (var state in client.Follow(book.Id, job.Id, cancel)) job = state;
-            if (job.Problem is { } problem) throw new BearingProblemException(System.Net.HttpStatusCode.UnprocessableEntity, problem);
+            await End(client, book.Id, await client.Load(book.Id, request, $"demo-{upload.Sha256}", cancel), cancel);
         }
     }
 }

@@ -3,6 +3,7 @@ using Bearing.Contracts;
 using Bearing.Core.Answering;
 using Bearing.Core.Loading;
 using Bearing.Data.Facts.Duck;
+using Bearing.Data.Sources;
 using Bearing.Service.Loading;
 using Microsoft.AspNetCore.Diagnostics;
 
@@ -36,6 +37,7 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
         LoadRefusedException r => (422, new ProblemDto("The file cannot be loaded", r.Refusal.Because, r.Refusal.Remedy)),
         RowsRefusedException r => (422, new ProblemDto("Rows were refused", r.Message, "Correct the rows listed and load the file again.", [.. r.Receipt.Refused.Select(LoadMapping.ToDto)])),
         WarningsException w => (422, new ProblemDto("There are warnings to agree with", w.Message, "Look at each; load again with “agreed” to take the file in as it is, or correct it.", null, [.. w.Receipt.Warnings.Select(LoadMapping.ToDto)])),
+        SourceException s => (502, new ProblemDto("The source could not be read", s.Message, s.Remedy)),
         CannotAnswerException c => (422, new ProblemDto("The book cannot answer this", c.Message, c.Nearest.Length > 0 ? $"Try: {string.Join(" · ", c.Nearest)}" : null)),
         FormatException f => (400, new ProblemDto("The request cannot be read", f.Message, "Correct the named part; the OpenAPI document at /openapi/v1.json shows the form.")),
         BadHttpRequestException { InnerException: JsonException j } => (400, new ProblemDto("The request body cannot be read", j.Message, "Send the JSON form shown in /openapi/v1.json.")),

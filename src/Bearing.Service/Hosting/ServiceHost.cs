@@ -9,7 +9,9 @@ using Bearing.Service.Books;
 using Bearing.Service.Demo;
 using Bearing.Service.Loading;
 using Bearing.Service.Periods;
+using Bearing.Service.Sources;
 using Bearing.Service.Tables;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.OpenApi;
@@ -19,7 +21,8 @@ namespace Bearing.Service.Hosting;
 
 /// <param name="DataFolder">Absolute.</param>
 /// <param name="Demo">Load the demo company on start.</param>
-public sealed record ServiceSettings(string DataFolder, string Urls, bool Demo);
+/// <param name="Allowed">Addresses of sources that may be reached; everything below them too.</param>
+public sealed record ServiceSettings(string DataFolder, string Urls, bool Demo, IReadOnlyList<Uri> Allowed);
 
 /// <summary>Builds and runs the service on one data folder.</summary>
 public static class ServiceHost
@@ -60,6 +63,11 @@ public static class ServiceHost
         builder.Services.AddSingleton(TimeProvider.System);
         builder.Services.AddSingleton(services => new BookShelf(settings.DataFolder, services.GetRequiredService<TimeProvider>()));
         builder.Services.AddDbContextFactory<StateDb>(o => o.UseSqlite($"Data Source={Path.Combine(settings.DataFolder, "state.db")}"));
+        // The keys that protect secrets lie beside the data, readable by the service's own user only.
+        var keys = Directory.CreateDirectory(Path.Combine(settings.DataFolder, "keys"));
+        if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(keys.FullName, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+        builder.Services.AddDataProtection().SetApplicationName("Bearing").PersistKeysToFileSystem(keys);
+        builder.Services.AddSingleton<SourceKeeper>();
         builder.Services.AddSingleton<LoadJobs>();
         builder.Services.AddHostedService(services => services.GetRequiredService<LoadJobs>());
         if (settings.Demo) builder.Services.AddHostedService<DemoLoader>();
@@ -84,6 +92,7 @@ public static class ServiceHost
         app.MapLoading();
         app.MapMappings();
         app.MapSelections();
+        app.MapSources();
         app.MapTables();
         app.MapPeriods();
         app.MapAsking();

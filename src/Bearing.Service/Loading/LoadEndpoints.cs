@@ -136,7 +136,7 @@ public static class LoadEndpoints
         _ = shelf.Get(book);
         _ = await FindUpload(state, book, request.Upload, cancel);
         var key = http.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 200 } given ? given : null;
-        var job = await jobs.Enqueue(book, request, key, cancel);
+        var job = await jobs.Enqueue(book, new JobWork(request, null), key, cancel);
         return Results.Accepted($"/api/books/{book}/jobs/{job.Id}", await jobs.Find(book, job.Id, cancel));
     }
 

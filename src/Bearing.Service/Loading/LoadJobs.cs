@@ -5,30 +5,41 @@ using Bearing.Contracts;
 using Bearing.Core.Loading;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
+using Bearing.Data.Sources;
 using Bearing.Data.State;
 using Bearing.Service.Books;
 using Bearing.Service.Hosting;
+using Bearing.Service.Sources;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Loading;
 
+/// <summary>What a job does: exactly one of these.</summary>
+public sealed record JobWork(LoadRequest? Load, FetchWork? Fetch);
+
+/// <summary>Bringing rows of a source into the book's incoming files.</summary>
+public sealed record FetchWork(string Source, FetchRequest What)
+{
+    public string FileName => $"{Source}-{What.From ?? "query"}.jsonl";
+}
+
 /// <summary>
-/// Runs loads one after another in the background. The row in state.db is the truth: after a restart a job that was under way
+/// Runs loads and fetches one after another in the background. The row in state.db is the truth: after a restart a job that was under way
 /// starts again from its kept file, unless its load is found in the book already.
 /// </summary>
-public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, ILogger<LoadJobs> log) : BackgroundService
+public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, SourceKeeper sources, TimeProvider clock, ILogger<LoadJobs> log) : BackgroundService
 {
     private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(150);
     private readonly Channel<string> _queue = Channel.CreateUnbounded<string>();
     private readonly ConcurrentDictionary<string, CancellationTokenSource> _running = new();
 
-    /// <summary>Queues a load; the same key gives the same job back.</summary>
-    public async Task<JobRow> Enqueue(string book, LoadRequest request, string? key, CancellationToken cancel)
+    /// <summary>Queues work; the same key gives the same job back.</summary>
+    public async Task<JobRow> Enqueue(string book, JobWork work, string? key, CancellationToken cancel)
     {
         await using var db = await state.CreateDbContextAsync(cancel);
         if (await WithKey(db, book, key, cancel) is { } known) return known;
         var now = clock.GetUtcNow().UtcTicks;
-        var job = new JobRow { Id = Guid.NewGuid().ToString("n"), Book = book, Work = JsonSerializer.Serialize(request), IdempotencyKey = key, CreatedTicks = now, ChangedTicks = now };
+        var job = new JobRow { Id = Guid.NewGuid().ToString("n"), Book = book, Work = JsonSerializer.Serialize(work), IdempotencyKey = key, CreatedTicks = now, ChangedTicks = now };
         db.Jobs.Add(job);
         try
         {
@@ -52,10 +63,14 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
         await using var db = await state.CreateDbContextAsync(cancel);
         var job = await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id && j.Book == book, cancel);
         if (job is null) return null;
-        var request = JsonSerializer.Deserialize<LoadRequest>(job.Work)!;
-        var file = await db.Uploads.AsNoTracking().Where(u => u.Id == request.Upload).Select(u => u.FileName).FirstOrDefaultAsync(cancel) ?? "";
+        var work = Work(job);
+        if (work.Fetch is { } fetch) return ToDto(job, fetch.FileName);
+        var file = await db.Uploads.AsNoTracking().Where(u => u.Id == work.Load!.Upload).Select(u => u.FileName).FirstOrDefaultAsync(cancel) ?? "";
         return ToDto(job, file);
     }
+
+    private static JobWork Work(JobRow job) => JsonSerializer.Deserialize<JobWork>(job.Work) is { } work && (work.Load ?? (object?)work.Fetch) is not null ? work
+        : new JobWork(JsonSerializer.Deserialize<LoadRequest>(job.Work)!, null);
 
     /// <summary>False when the job has ended already.</summary>
     public async Task<bool> Cancel(string book, string id, CancellationToken cancel)
@@ -94,6 +109,13 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
         try
         {
             await Change(db, job, JobState.Running, null);
+            if (Work(job) is { Fetch: { } fetch })
+            {
+                var upload = await Task.Run(() => Fetch(db, job, fetch, source.Token), source.Token);
+                await Change(db, job, JobState.Done, JsonSerializer.Serialize(upload));
+                log.LogInformation("Fetched {Rows} rows from {Source} for {Book}", job.Rows, fetch.Source, job.Book);
+                return;
+            }
             var receipt = await Task.Run(() => Load(db, job, source.Token), source.Token);
             await Change(db, job, JobState.Done, JsonSerializer.Serialize(LoadMapping.ToDto(receipt)));
             log.LogInformation("Load {Load} of {File} into {Book}: {Rows} rows", receipt.Load, receipt.File, job.Book, receipt.RowsTaken);
@@ -114,11 +136,36 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
         }
     }
 
+    /// <summary>The fetched file lies among the incoming ones under its hash, like every upload.</summary>
+    private async Task<UploadDto> Fetch(StateDb db, JobRow job, FetchWork work, CancellationToken cancel)
+    {
+        var open = shelf.Get(job.Book);
+        var draft = open.Incoming($"fetch-{job.Id}.part");
+        var what = new Fetch(work.What.From, work.What.Query, work.What.Columns ?? [], work.What.Filter);
+        var rows = await new FetchFile(draft).Fetch(sources.Open(open, work.Source), what, new FetchProgress(new JobProgress(this, db, job)), cancel);
+        if (rows == 0) throw LoadRefusedException.File($"{work.Source} has no rows for this.", "Check the filter.");
+        string sha;
+        await using (var file = File.OpenRead(draft)) sha = Convert.ToHexStringLower(await System.Security.Cryptography.SHA256.HashDataAsync(file, cancel));
+        var upload = new UploadRow { Id = Guid.NewGuid().ToString("n"), Book = job.Book, FileName = work.FileName, Sha256 = sha, Bytes = new FileInfo(draft).Length, CreatedTicks = Now };
+        File.Move(draft, open.Incoming(sha), overwrite: true);
+        db.Uploads.Add(upload);
+        db.Audit.Add(new AuditRow { Book = job.Book, What = $"fetched {rows} rows from {work.Source}", AtTicks = Now });
+        job.Rows = rows;
+        await db.SaveChangesAsync(cancel);
+        return new UploadDto(upload.Id, upload.FileName, upload.Bytes, upload.Sha256);
+    }
+
+    /// <summary>How many rows a source has is not known before the end.</summary>
+    private sealed class FetchProgress(JobProgress progress) : IProgress<long>
+    {
+        public void Report(long value) => progress.Report((value, 0.5));
+    }
+
     private async Task<LoadReceipt> Load(StateDb db, JobRow job, CancellationToken cancel)
     {
         var open = shelf.Get(job.Book);
         if (open.Store.LoadOfJob(job.Id) is { } landed) return landed.Receipt;
-        var request = JsonSerializer.Deserialize<LoadRequest>(job.Work)!;
+        var request = Work(job).Load!;
         var upload = await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Upload, cancel);
         await open.Writing.WaitAsync(cancel);
         try
@@ -143,8 +190,9 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
     }
 
     private static JobDto ToDto(JobRow job, string file) => new(job.Id, LoadMapping.Name(job.State), file, job.Rows, job.Progress,
-        job.State == JobState.Done ? JsonSerializer.Deserialize<ReceiptDto>(job.Result!) : null,
-        job.State == JobState.Failed ? JsonSerializer.Deserialize<ProblemDto>(job.Result!) : null);
+        job.State == JobState.Done && Work(job).Load is not null ? JsonSerializer.Deserialize<ReceiptDto>(job.Result!) : null,
+        job.State == JobState.Failed ? JsonSerializer.Deserialize<ProblemDto>(job.Result!) : null,
+        job.State == JobState.Done && Work(job).Fetch is not null ? JsonSerializer.Deserialize<UploadDto>(job.Result!) : null);
 
     /// <summary>Writes progress down now and then; called on the loading thread, so the context is not shared.</summary>
     private sealed class JobProgress(LoadJobs jobs, StateDb db, JobRow job) : IProgress<(long Rows, double Part)>
