@@ -24,7 +24,7 @@ public sealed record PeriodDto(string Code, string Name);
 
 public sealed record MemberPage(IReadOnlyList<MemberDetail> Members, string? Next);
 
-public sealed record MemberDetail(string Code, string Name, string? Parent, string Level, IReadOnlyList<string> OtherNames, string? AccountType, string? Unit);
+public sealed record MemberDetail(string Code, string Name, string? Parent, string Level, IReadOnlyList<string> OtherNames, string? AccountType, string? Unit, string? Currency, string? OwnedPercent);
 
 /// <summary>What a new book is made of; the same form as demo/data/book.json.</summary>
 public sealed record NewBook(

@@ -69,8 +69,9 @@ public sealed record LeftOutDto(string What, long Count, IReadOnlyList<string> P
 /// <summary>Rows refused for one cause.</summary>
 /// <param name="Count">How many.</param>
 /// <param name="Amount">Sum of the rows' amounts, where it matters.</param>
+/// <param name="Unknown">Where the value is no member of the book: the role under which look-ups give it a meaning.</param>
 /// <param name="Places">Lines of a text, or sheets and rows of a workbook: the first ten.</param>
-public sealed record RefusalDto(long Count, IReadOnlyList<string> Places, string? Amount, string? Column, string? Value, string Because, string Remedy);
+public sealed record RefusalDto(long Count, IReadOnlyList<string> Places, string? Amount, string? Column, string? Value, string Because, string Remedy, string? Unknown = null);
 
 public sealed record PeriodTotalDto(string Period, string Name, long Lines, string Debit, string Credit, string Net);
 

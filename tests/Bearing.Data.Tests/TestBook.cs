@@ -46,6 +46,9 @@ internal sealed class TestBook : IDisposable
     public static string Plan(params (string Period, string Account, string Entity, decimal Amount)[] lines) => Rows("Period,Account,Entity,Amount",
         lines.Select(l => $"{l.Period},{l.Account},{l.Entity},{l.Amount.ToString(CultureInfo.InvariantCulture)}"));
 
+    /// <summary>Whether somebody agrees with the warnings of the next loads.</summary>
+    public bool Agreed { get; set; } = true;
+
     public LoadReceipt Load(string csv, TableKind kind, LoadMode mode = LoadMode.Add, bool dry = false)
     {
         var path = Path.Combine(Folder, $"file-{_job}.csv");
@@ -59,18 +62,27 @@ internal sealed class TestBook : IDisposable
         var head = SourceFile.Head(source.Sheets[0], 200);
         var mapping = new Detection(Open.Store.Read()).Propose(head[0], [], head[1..], kind, null);
         if (kind == TableKind.Ledger) mapping = mapping with { Sign = SignConvention.CreditPositive };
-        var target = mapping.IsReference ? null : kind == TableKind.Plan ? Budget : Actual;
-        return Writer.Load(new LoadCommand($"job-{_job++}", Path.GetFileName(path), Guid.NewGuid().ToString("n"), mapping, target, mode), source, dry, null, cancel);
+        var target = !mapping.HasFigures ? null : kind == TableKind.Plan ? Budget : Actual;
+        return Writer.Load(new LoadCommand($"job-{_job++}", Path.GetFileName(path), Guid.NewGuid().ToString("n"), mapping, target, mode) { Agreed = Agreed }, source, dry, null, cancel);
     }
 
     /// <summary>Loads bytes by a mapping of the test's own.</summary>
-    public LoadReceipt LoadBy(FileMapping mapping, byte[] bytes, LoadMode mode = LoadMode.Add, string? content = null)
+    /// <param name="headings">Text of the file of journal headings.</param>
+    /// <param name="dry">Show and change nothing.</param>
+    public LoadReceipt LoadBy(FileMapping mapping, byte[] bytes, LoadMode mode = LoadMode.Add, string? content = null, string? headings = null, string? refusedFile = null, bool dry = false)
     {
         var path = Path.Combine(Folder, $"given-{_job}");
         File.WriteAllBytes(path, bytes);
-        var target = mapping.IsReference ? null : mapping.Kind == TableKind.Plan ? Budget : Actual;
-        var command = new LoadCommand($"job-{_job++}", "given", content ?? Guid.NewGuid().ToString("n"), mapping, target, mode) { Targets = new Dictionary<string, LoadTarget> { [Budget.Scenario] = Budget } };
-        return Writer.Load(command, SourceFile.Open(path), false, null, default);
+        if (headings is not null) File.WriteAllText(path + "-headings", headings);
+        var target = !mapping.HasFigures ? null : mapping.Kind == TableKind.Plan ? Budget : Actual;
+        var command = new LoadCommand($"job-{_job++}", "given", content ?? Guid.NewGuid().ToString("n"), mapping, target, mode)
+        {
+            Targets = new Dictionary<string, LoadTarget> { [Budget.Scenario] = Budget },
+            Headings = headings is null ? null : SourceFile.Open(path + "-headings"),
+            Agreed = Agreed,
+            RefusedFile = refusedFile,
+        };
+        return Writer.Load(command, SourceFile.Open(path), dry, null, default);
     }
 
     /// <summary>Everything that an edition holds, in a form that can be compared.</summary>

@@ -164,6 +164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book}/jobs/{job}/refused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["DownloadRefusedRows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book}/jobs/{job}/events": {
         parameters: {
             query?: never;
@@ -207,6 +223,198 @@ export interface paths {
         put: operations["KeepMapping"];
         post?: never;
         delete: operations["RemoveMapping"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/selections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSelections"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/selections/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["KeepSelection"];
+        post?: never;
+        delete: operations["RemoveSelection"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSources"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/sources/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["KeepSource"];
+        post?: never;
+        delete: operations["RemoveSource"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/sources/{name}/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSourceTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/sources/{name}/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["FetchFromSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/tables/{table}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListRates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetClosed"];
+        put?: never;
+        post: operations["ClosePeriods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/reconciliations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["Reconcile"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -296,6 +504,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AddedMember: {
+            dimension: string;
+            code: string;
+            name: string;
+            parent?: null | string;
+            type?: null | string;
+        };
         AnswerDto: {
             id: string;
             headline: string;
@@ -365,6 +580,29 @@ export interface components {
             by: string;
             level: null | string;
         };
+        ChangeDto: {
+            scenario: string;
+            period: string;
+            periodName: string;
+            account: string;
+            accountName: string;
+            entity: string;
+            entityName: string;
+            before: null | string;
+            after: null | string;
+            difference: string;
+            late: boolean;
+        };
+        ChangesDto: {
+            /** Format: int32 */
+            from: number;
+            /** Format: int32 */
+            to: number;
+            loads: string[];
+            /** Format: int64 */
+            total: number;
+            changes: components["schemas"]["ChangeDto"][];
+        };
         ChartDto: {
             kind: string;
             title: string;
@@ -384,6 +622,19 @@ export interface components {
         ChoiceDto: {
             means: string;
             question: components["schemas"]["QuestionDto"];
+        };
+        CloseRequest: {
+            through: null | string;
+            entity?: null | string;
+        };
+        ClosedDto: {
+            through: null | string;
+            throughName: null | string;
+            entities: {
+                [key: string]: string;
+            };
+            /** Format: int32 */
+            edition: number;
         };
         ColumnDto: {
             id: string;
@@ -436,6 +687,18 @@ export interface components {
             slice: string;
             below: components["schemas"]["DriverDto"][];
         };
+        FetchRequest: {
+            from?: null | string;
+            query?: null | string;
+            columns?: null | string[];
+            filter?: null | string;
+        };
+        FieldDto: {
+            code: string;
+            name: string;
+            type: string;
+            dimension: null | string;
+        };
         FigureDto: {
             ref: string;
             name: string;
@@ -469,6 +732,7 @@ export interface components {
             progress: number;
             receipt: null | components["schemas"]["ReceiptDto"];
             problem: null | components["schemas"]["ProblemDto"];
+            upload?: null | components["schemas"]["UploadDto"];
         };
         LeftOutDto: {
             what: string;
@@ -492,6 +756,9 @@ export interface components {
             localAmount: null | string;
             currency: null | string;
             text: string;
+            fields: {
+                [key: string]: string;
+            };
         };
         LinePageDto: {
             lines: components["schemas"]["LineDto"][];
@@ -499,6 +766,7 @@ export interface components {
             count: number;
             sum: string;
             next: null | string;
+            fields: components["schemas"]["FieldDto"][];
         };
         LoadDto: {
             /** Format: int32 */
@@ -530,6 +798,9 @@ export interface components {
             lands: boolean;
             problem: null | string;
             receipt: null | components["schemas"]["ReceiptDto"];
+            sheets: string[];
+            /** Format: int32 */
+            headingLine: number;
         };
         LoadRequest: {
             upload: string;
@@ -549,6 +820,28 @@ export interface components {
             mode: string;
             mapping?: null | string;
             given?: null | components["schemas"]["MappingFile"];
+            /** @default false */
+            agreed: boolean;
+            headings?: null | string;
+            table?: null | string;
+            /** Format: int32 */
+            headingLine?: null | number;
+            sheets?: null | string[];
+            lookUps?: null | {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            add?: null | components["schemas"]["AddedMember"][];
+        };
+        MappingCheck: {
+            heading: string;
+            is: string;
+            number: string;
+            /** Format: double */
+            atLeast?: null | number;
+            /** Format: double */
+            atMost?: null | number;
         };
         MappingColumn: {
             heading: string;
@@ -557,6 +850,14 @@ export interface components {
             sets?: null | {
                 [key: string]: string;
             };
+            name?: null | string;
+            dates?: null | string;
+        };
+        MappingDerived: {
+            heading: string;
+            text?: null | string;
+            sum?: null | string[];
+            product?: null | string[];
         };
         MappingFile: {
             form: string;
@@ -586,6 +887,24 @@ export interface components {
             scenarios?: null | {
                 [key: string]: components["schemas"]["MappingScenario"];
             };
+            table?: null | string;
+            tableName?: null | string;
+            quotation?: null | string;
+            keep?: null | components["schemas"]["MappingKeep"][];
+            derived?: null | components["schemas"]["MappingDerived"][];
+            headings?: null | components["schemas"]["MappingHeadings"];
+            checks?: null | components["schemas"]["MappingCheck"][];
+        };
+        MappingHeadings: {
+            lineKey: string;
+            key: string;
+            columns: string[];
+        };
+        MappingKeep: {
+            heading: string;
+            is?: null | string[];
+            list?: null | string;
+            not?: null | boolean;
         };
         MappingRule: {
             when: string;
@@ -608,6 +927,8 @@ export interface components {
             otherNames: string[];
             accountType: null | string;
             unit: null | string;
+            currency: null | string;
+            ownedPercent: null | string;
         };
         MemberDto: {
             id: string;
@@ -664,6 +985,12 @@ export interface components {
             good: null | string;
             otherNames: null | string[];
         };
+        NewSource: {
+            kind: string;
+            address: string;
+            user?: null | string;
+            secret?: null | string;
+        };
         PeriodDto: {
             code: string;
             name: string;
@@ -690,6 +1017,7 @@ export interface components {
             detail: string;
             remedy: null | string;
             refused?: null | components["schemas"]["RefusalDto"][];
+            warnings?: null | components["schemas"]["WarningDto"][];
         };
         QuestionDto: {
             /** Format: int32 */
@@ -708,6 +1036,15 @@ export interface components {
             count: number;
             by: string;
             ascending: boolean;
+        };
+        RateDto: {
+            period: string;
+            periodName: string;
+            currency: string;
+            kind: string;
+            scenario: string;
+            value: string;
+            quotation: string;
         };
         ReadingDto: {
             sentence: string;
@@ -744,6 +1081,56 @@ export interface components {
             newMembers: string[];
             leftOut: components["schemas"]["LeftOutDto"][];
             totals: null | string;
+            steps: components["schemas"]["StepDto"][];
+            filter: null | string;
+            joined: null | string;
+            coverage: null | string;
+            warnings: components["schemas"]["WarningDto"][];
+        };
+        ReconcileRequest: {
+            upload: string;
+            through: string;
+            mapping?: null | string;
+            sign?: null | string;
+            columns?: null | {
+                [key: string]: string;
+            };
+        };
+        ReconciledDto: {
+            account: string;
+            accountName: string;
+            entity: null | string;
+            trial: null | string;
+            book: string;
+            difference: string;
+        };
+        ReconciliationDto: {
+            file: string;
+            through: string;
+            throughName: string;
+            /** Format: int32 */
+            agreeing: number;
+            difference: string;
+            differing: components["schemas"]["ReconciledDto"][];
+        };
+        RecordDto: {
+            /** Format: int32 */
+            load: number;
+            /** Format: int32 */
+            row: number;
+            fields: {
+                [key: string]: string;
+            };
+        };
+        RecordPageDto: {
+            table: components["schemas"]["TableDto"];
+            records: components["schemas"]["RecordDto"][];
+            /** Format: int64 */
+            count: number;
+            sums: {
+                [key: string]: string;
+            };
+            next: null | string;
         };
         RefusalDto: {
             /** Format: int64 */
@@ -785,10 +1172,21 @@ export interface components {
             column: null | string;
             slice: null | string;
         };
+        SelectionList: {
+            name: string;
+            values: string[];
+        };
         SentenceDto: {
             role: string;
             text: string;
             segments: components["schemas"]["SegmentDto"][];
+        };
+        SourceDto: {
+            name: string;
+            kind: string;
+            address: string;
+            user: null | string;
+            hasSecret: boolean;
         };
         SourceRowDto: {
             /** Format: int32 */
@@ -803,8 +1201,22 @@ export interface components {
             headings: string[];
             fields: string[];
         };
+        StepDto: {
+            what: string;
+            /** Format: int64 */
+            before: number;
+            /** Format: int64 */
+            after: number;
+        };
         /** Format: binary */
         Stream: string;
+        TableDto: {
+            code: string;
+            name: string;
+            fields: components["schemas"]["FieldDto"][];
+            /** Format: int64 */
+            rows: number;
+        };
         TieOutDto: {
             state: string;
             shown: string;
@@ -832,6 +1244,14 @@ export interface components {
             to: null | string;
             keeps: string[];
             cutOff: null | string;
+        };
+        WarningDto: {
+            check: string;
+            where: string;
+            because: string;
+            remedy: string;
+            /** Format: int64 */
+            count: number;
         };
     };
     responses: never;
@@ -1302,6 +1722,38 @@ export interface operations {
             };
         };
     };
+    DownloadRefusedRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     FollowJob: {
         parameters: {
             query?: never;
@@ -1436,6 +1888,491 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListSelections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectionList"][];
+                };
+            };
+        };
+    };
+    KeepSelection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelectionList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectionList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveSelection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListSources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceDto"][];
+                };
+            };
+        };
+    };
+    KeepSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSource"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceDto"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListSourceTables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    FetchFromSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDto"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListTables: {
+        parameters: {
+            query?: {
+                edition?: number;
+            };
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableDto"][];
+                };
+            };
+        };
+    };
+    ListRecords: {
+        parameters: {
+            query?: {
+                where?: string[];
+                order?: string;
+                limit?: number;
+                cursor?: string;
+                edition?: number;
+            };
+            header?: never;
+            path: {
+                book: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPageDto"];
+                    "text/csv": components["schemas"]["RecordPageDto"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListRates: {
+        parameters: {
+            query?: {
+                edition?: number;
+            };
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RateDto"][];
+                };
+            };
+        };
+    };
+    GetClosed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedDto"];
+                };
+            };
+        };
+    };
+    ClosePeriods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedDto"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListChanges: {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesDto"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    Reconcile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReconcileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReconciliationDto"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

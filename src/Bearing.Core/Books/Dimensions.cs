@@ -48,14 +48,23 @@ public sealed record AccountTraits(AccountType Type, OverTime OverTime, GoodDire
             GoodDirection.None, null);
 }
 
+/// <summary>What only entities carry.</summary>
+/// <param name="Currency">ISO 4217 code of the currency in which it keeps its books; null for the book's own.</param>
+/// <param name="OwnedPercent">Part of it that belongs to the group, above 0 and up to 100.</param>
+public sealed record EntityTraits(string? Currency, decimal OwnedPercent)
+{
+    public static EntityTraits Whole { get; } = new(null, 100m);
+}
+
 /// <summary>One value of a dimension.</summary>
 /// <param name="Id">Unique in the book and never reused; codes and names may change.</param>
 /// <param name="ParentId">The member above it in the same dimension, or null at the top.</param>
 /// <param name="Order">Place among its siblings, as the reference file had it.</param>
 /// <param name="Account">Set for accounts only.</param>
+/// <param name="Entity">Set for entities only.</param>
 public sealed record Member(
     int Id, int DimensionId, string Code, string Name, int? ParentId, int Order,
-    ImmutableArray<string> OtherNames, AccountTraits? Account = null)
+    ImmutableArray<string> OtherNames, AccountTraits? Account = null, EntityTraits? Entity = null)
 {
     /// <summary>Stands in Actual for a blank field.</summary>
     public const int Unassigned = 1;

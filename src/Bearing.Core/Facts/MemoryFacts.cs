@@ -110,14 +110,15 @@ public sealed class MemoryFacts : IFacts
         var there = record.Fields.TryGetValue(test.Field.Code, out var text);
         if (test.Kind == TestKind.Empty) return !there;
         if (!there) return false;
-        var order = test.Kind is TestKind.AtLeast or TestKind.AtMost or TestKind.Is && test.IsNumber ? test.IsNumber ? Number(text!).CompareTo(test.Number) : string.CompareOrdinal(text, test.Value) : 0;
+        if (test.Kind == TestKind.Contains) return text!.Contains(test.Value, StringComparison.OrdinalIgnoreCase);
+        if (test.Kind == TestKind.Is && !test.IsNumber) return string.Equals(text, test.Value, StringComparison.OrdinalIgnoreCase);
+        var order = test.IsNumber ? Number(text!).CompareTo(test.Number) : string.CompareOrdinal(text, test.Value);
         return test.Kind switch
         {
             TestKind.AtLeast => order >= 0,
             // A day includes its times.
             TestKind.AtMost => order <= 0 || (!test.IsNumber && text!.StartsWith(test.Value, StringComparison.Ordinal)),
-            TestKind.Contains => text!.Contains(test.Value, StringComparison.OrdinalIgnoreCase),
-            _ => test.IsNumber ? order == 0 : string.Equals(text, test.Value, StringComparison.OrdinalIgnoreCase),
+            _ => order == 0,
         };
     }
 

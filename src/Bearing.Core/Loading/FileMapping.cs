@@ -194,7 +194,11 @@ public static class RowPlace
 /// <summary>Why a row did not come in, or why a file cannot be read: what, where and what to do.</summary>
 /// <param name="Row">0 when the whole file is meant.</param>
 /// <param name="Amount">Of the row, where it could be read and is worth telling.</param>
-public sealed record Refusal(int Row, string? Column, string? Value, string Because, string Remedy, decimal? Amount = null);
+public sealed record Refusal(int Row, string? Column, string? Value, string Because, string Remedy, decimal? Amount = null)
+{
+    /// <summary>For a text that no member goes by: the role of its column, so that it can be given a meaning.</summary>
+    public string? Unknown { get; init; }
+}
 
 /// <summary>Rows that hold no data: titles, totals, notes, blank rows.</summary>
 public sealed record LeftOut(string What, long Count, ImmutableArray<int> Rows);

@@ -7,7 +7,7 @@ namespace Bearing.Core.Loading;
 /// <param name="role">The mapping's role whose look-ups hold.</param>
 internal sealed class MemberFinder(Book book, FileMapping mapping, Dimension dimension, string role)
 {
-    private readonly Dictionary<string, int> _found = new(StringComparer.OrdinalIgnoreCase);
+    private readonly Dictionary<string, int> _found = [];
 
     /// <summary>By look-up, code, name or other name, or code and name in one cell.</summary>
     public bool TryFind(string text, out int id)

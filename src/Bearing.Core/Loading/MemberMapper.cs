@@ -95,9 +95,11 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
         }
         AccountTraits? traits = null;
         if (mapping.Kind == TableKind.Accounts && (traits = Traits(raw, refusals)) is null) return null;
+        EntityTraits? owned = null;
+        if (dimension.Role == DimensionRole.Entity && (owned = Owned(raw, refusals)) is null) return null;
         if (!book.TryMember(dimension.Id, code, out var known)) known = null;
         var others = Field(raw, "other names").Split([';', '|'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).ToImmutableArray();
-        return new Entry(raw.Number, new Member(known?.Id ?? nextMember++, dimension.Id, code, name.Length == 0 ? code : name, null, order, others, traits), _levels.Length > 0 ? "" : Field(raw, "parent"));
+        return new Entry(raw.Number, new Member(known?.Id ?? nextMember++, dimension.Id, code, name.Length == 0 ? code : name, null, order, others, traits, owned), _levels.Length > 0 ? "" : Field(raw, "parent"));
     }
 
     private string[] PathOf(RawRow raw) => [.. _levels.Select(i => raw.Fields[i].Trim()).TakeWhile(t => t.Length > 0 && !mapping.Blanks.Contains(t))];
@@ -153,6 +155,23 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
             refusals.Add(new Refusal(raw.Number, "good", good, $"“{good}” is not a direction.", "Use up, down or none."));
         else if (good.Length > 0) traits = traits with { Good = Enum.Parse<GoodDirection>(good, true) };
         return traits with { Unit = type == AccountType.Statistic ? (unit.Length > 0 ? unit : "units") : null };
+    }
+
+    private EntityTraits? Owned(RawRow raw, RefusalLog refusals)
+    {
+        var (currency, owned) = (Field(raw, "currency").ToUpperInvariant(), Field(raw, "owned"));
+        if (currency.Length > 0 && (currency.Length != 3 || !currency.All(char.IsAsciiLetterUpper)))
+        {
+            refusals.Add(new Refusal(raw.Number, "currency", currency, $"“{currency}” is not a currency code.", "Use the three letters of ISO 4217."), raw);
+            return null;
+        }
+        var percent = 100m;
+        if (owned.Length > 0 && (!Numbers.TryRead(owned.TrimEnd('%', ' '), mapping.DecimalComma, out percent, out _) || percent is <= 0 or > 100))
+        {
+            refusals.Add(new Refusal(raw.Number, "owned", owned, $"“{owned}” is no part of ownership.", "Give a percentage above 0 and up to 100."), raw);
+            return null;
+        }
+        return new EntityTraits(currency.Length == 0 || currency == book.Definition.Currency ? null : currency, percent);
     }
 
     private Member WithParent(Entry entry, Dimension dimension, Dictionary<string, Entry> entries, RefusalLog refusals)

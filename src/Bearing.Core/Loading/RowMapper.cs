@@ -24,6 +24,7 @@ public sealed record NewMember(int Id, int DimensionId, string Code);
 /// </summary>
 public sealed class RowMapper
 {
+    private const int MostDays = 10_000;
     private readonly Book _book;
     private readonly FileMapping _mapping;
     private readonly ImmutableArray<Dimension> _dimensions;
@@ -33,6 +34,7 @@ public sealed class RowMapper
     private readonly MemberFinder[] _finders;
     private readonly FieldReader _fields;
     private readonly Dictionary<(int, string), int> _added = [];
+    private readonly Dictionary<string, DateOnly> _days = [];
     private int _nextMember;
     private Layout _layout;
     private int[] _columns = [];
@@ -127,7 +129,13 @@ public sealed class RowMapper
         if (raw.Typed?[_date] is DateOnly typed) return typed;
         var text = Field(raw, _date);
         if (text.Length == 0) return null;
-        if (DateOnly.TryParseExact(text, _mapping.DateFormat ?? "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)) return day;
+        // A ledger has few days and many lines of each.
+        if (_days.TryGetValue(text, out var day)) return day;
+        if (DateOnly.TryParseExact(text, _mapping.DateFormat ?? "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out day))
+        {
+            if (_days.Count < MostDays) _days[text] = day;
+            return day;
+        }
         refusal = Refuse(raw, _date, $"“{Shorten(text)}” is not a date of the form {_mapping.DateFormat ?? "yyyy-MM-dd"}.", "Correct the date.");
         return null;
     }
@@ -177,7 +185,7 @@ public sealed class RowMapper
             else if (_listed[i])
                 refusal = Refuse(raw, _columns[i], $"{dimension.Name} “{Shorten(text)}” is not in the book.{_finders[i].Nearest(text)}",
                     $"Load the {dimension.Name.ToLowerInvariant()} list with it first, say in the mapping what it stands for, or correct it.") with
-                { Amount = amount };
+                { Amount = amount, Unknown = _roles[i] };
             else members[i] = Add(dimension, text);
             if (refusal is not null) return false;
         }
@@ -245,6 +253,8 @@ public sealed class RowMapper
     /// <summary>Trimmed, in one Unicode form and without control characters, so that equal text is equal in every store.</summary>
     internal static string Clean(string field)
     {
+        // Nearly all fields are plain ASCII, and most of those have nothing to trim.
+        if (field.Length > 0 && field[0] != ' ' && field[^1] != ' ' && !field.AsSpan().ContainsAnyExceptInRange(' ', '~')) return field;
         var text = field.Trim();
         if (!text.IsNormalized()) text = text.Normalize(NormalizationForm.FormC);
         return text.Any(char.IsControl) ? new string([.. text.Select(c => char.IsControl(c) ? ' ' : c)]) : text;

@@ -69,7 +69,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
             }
             if (Layout.FillDown.Length > 0) above = FillDown(fitted.Fields, above);
             var whole = _extension is null || fitted.Fields.Length != Layout.SourceWidth ? fitted : _extension.Complete(fitted, mapping.DecimalComma);
-            if (whole is { } taken && !Keeps(taken))
+            if (_keep.Length > 0 && whole is { } taken && !Keeps(taken))
             {
                 FilteredOut++;
                 continue;

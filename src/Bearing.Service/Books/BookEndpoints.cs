@@ -56,7 +56,7 @@ public static class BookEndpoints
             || m.OtherNames.Any(n => n.Contains(search, StringComparison.OrdinalIgnoreCase))).ToList();
         var page = matching.Skip(skip).Take(take).Select(m => new MemberDetail(m.Code, m.Name, m.ParentId is { } p ? edition.Member(p).Code : null,
             found.Levels[edition.HasChildren(m) ? Math.Min(edition.DepthOf(m), found.Levels.Length - 1) : found.Levels.Length - 1],
-            m.OtherNames, m.Account?.Type.ToString().ToLowerInvariant(), m.Account?.Unit)).ToList();
+            m.OtherNames, m.Account?.Type.ToString().ToLowerInvariant(), m.Account?.Unit, m.Entity?.Currency, m.Entity?.OwnedPercent.ToString("0.####", System.Globalization.CultureInfo.InvariantCulture))).ToList();
         return new MemberPage(page, skip + take < matching.Count ? (skip + take).ToString(System.Globalization.CultureInfo.InvariantCulture) : null);
     }
 

@@ -113,7 +113,7 @@ public static class LoadEndpoints
         var book = open.Store.Read();
         string[] roles = mapping.Kind == TableKind.Records ? ["field:key", "field:text", "field:date", "field:amount", "field:quantity", "field:rate", "account", "entity", .. Further(book)]
             : mapping.Kind == TableKind.Rates ? ["period", "currency", "rate"]
-            : mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "level:1", "level:2", "level:3", "level:4"]
+            : mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "currency", "owned", "level:1", "level:2", "level:3", "level:4"]
             : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text", "month", "skip", .. Further(book), "field:text", "field:date", "field:amount"];
         // In the order of the file, which a saved mapping need not have.
         var columns = plan.Heading.Fields.Select((f, i) => Column(f.Trim(), i)).ToList();

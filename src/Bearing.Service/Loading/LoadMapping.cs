@@ -8,7 +8,7 @@ namespace Bearing.Service.Loading;
 /// <summary>Loads in the form that crosses the wire.</summary>
 internal static class LoadMapping
 {
-    public static RefusalDto ToDto(RefusedRows r) => new(r.Count, [.. r.Rows.Select(Place)], r.Amount is { } a ? Amount(a) : null, r.First.Column, r.First.Value, r.First.Because, r.First.Remedy);
+    public static RefusalDto ToDto(RefusedRows r) => new(r.Count, [.. r.Rows.Select(Place)], r.Amount is { } a ? Amount(a) : null, r.First.Column, r.First.Value, r.First.Because, r.First.Remedy, r.First.Unknown);
 
     public static ReceiptDto ToDto(LoadReceipt r) => new(r.Load, r.Edition, r.File, Name(r.Kind), r.Scenario, r.RowsRead, r.RowsTaken, r.RefusedRows,
         [.. r.Refused.Select(ToDto)], [.. r.Periods.Select(p => new PeriodTotalDto(p.Period, p.Name, p.Lines, Amount(p.Debit), Amount(p.Credit), Amount(p.Net)))],

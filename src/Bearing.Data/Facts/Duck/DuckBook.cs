@@ -91,13 +91,14 @@ public sealed class DuckBook : IDisposable
 
     private static List<Member> Members(DuckDBConnection connection, int edition) => DuckStore.Rows(connection,
         $"""
-        SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit FROM members
+        SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, currency, owned FROM members
         WHERE from_edition <= {edition} AND (until_edition IS NULL OR until_edition > {edition}) ORDER BY member
         """,
         r => new Member(r.GetInt32(0), r.GetInt32(1), r.GetString(2), r.GetString(3), r.IsDBNull(4) ? null : r.GetInt32(4), r.GetInt32(5),
             [.. r.GetString(6).Split('\n', StringSplitOptions.RemoveEmptyEntries)],
             r.IsDBNull(7) ? null : new AccountTraits(Enum.Parse<AccountType>(r.GetString(7)), Enum.Parse<OverTime>(r.GetString(8)),
-                Enum.Parse<GoodDirection>(r.GetString(9)), r.IsDBNull(10) ? null : r.GetString(10))));
+                Enum.Parse<GoodDirection>(r.GetString(9)), r.IsDBNull(10) ? null : r.GetString(10)),
+            r.IsDBNull(12) ? null : new EntityTraits(r.IsDBNull(11) ? null : r.GetString(11), r.GetDecimal(12))));
 
     /// <summary>A table has the fields of all its loads, those of the first load first.</summary>
     private static ImmutableArray<Table> Tables(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,

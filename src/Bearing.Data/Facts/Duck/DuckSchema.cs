@@ -55,6 +55,8 @@ internal static class DuckSchema
         foreach (var sql in (string[])
         [
             "ALTER TABLE lines ADD COLUMN IF NOT EXISTS fields VARCHAR",
+            "ALTER TABLE members ADD COLUMN IF NOT EXISTS currency VARCHAR",
+            "ALTER TABLE members ADD COLUMN IF NOT EXISTS owned DECIMAL(9,4)",
             "CREATE TABLE IF NOT EXISTS records (part INTEGER NOT NULL, tbl VARCHAR NOT NULL, load INTEGER NOT NULL, row INTEGER NOT NULL, fields VARCHAR NOT NULL)",
             "CREATE TABLE IF NOT EXISTS table_fields (load INTEGER NOT NULL, tbl VARCHAR NOT NULL, name VARCHAR NOT NULL, ord INTEGER NOT NULL, field VARCHAR NOT NULL, field_name VARCHAR NOT NULL, type VARCHAR NOT NULL, dimension VARCHAR)",
             "CREATE TABLE IF NOT EXISTS remarks (load INTEGER NOT NULL, version INTEGER NOT NULL, from_period INTEGER NOT NULL, to_period INTEGER NOT NULL, text VARCHAR NOT NULL)",

@@ -73,7 +73,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             """);
         DuckStore.Execute(connection,
             $"""
-            INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL
+            INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL, currency, owned
             FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member AND n.until_edition IS NULL)
             """);
         // A load that gave other names to the definition's lines gives way to the definition before it.
@@ -174,9 +174,9 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
     }
 
     internal static void Insert(DuckDBConnection connection, Member member, int edition) => DuckStore.Execute(connection,
-        "INSERT INTO members VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, NULL)", member.Id, member.DimensionId, member.Code, member.Name, member.ParentId,
+        "INSERT INTO members VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, NULL, $13, $14)", member.Id, member.DimensionId, member.Code, member.Name, member.ParentId,
         member.Order, string.Join('\n', member.OtherNames), member.Account?.Type.ToString(), member.Account?.OverTime.ToString(), member.Account?.Good.ToString(),
-        member.Account?.Unit, edition);
+        member.Account?.Unit, edition, member.Entity?.Currency, member.Entity?.OwnedPercent);
 
     private static bool Same(Member a, Member b) => a with { OtherNames = [] } == b with { OtherNames = [] } && a.OtherNames.SequenceEqual(b.OtherNames);
 

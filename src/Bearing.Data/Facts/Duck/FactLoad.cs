@@ -15,16 +15,18 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private readonly Dictionary<string, int> _versions = [];
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
     private readonly LoadTable _table = new(command, source, before.Calendar);
+    private ((int Version, int Period, int Entity) Key, int Part) _lastPart;
     private RowMapper? _mapper;
     private long _appended;
     private int _nextPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
 
     public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        if (Append(nextMember, progress, cancel) is not { } mapper) throw _table.Nothing();
+        var mapper = Append(nextMember, progress, cancel);
+        if (mapper is null) throw _table.Refusals.Count == 0 ? _table.Nothing() : new RowsRefusedException(_table.Receipt(Begin([], []), null));
         if (_table.Refusals.Count == 0) RefuseUnbalanced();
         if (command.Mapping.Kind == TableKind.Opening) RefuseProfitInOpening();
-        var receipt = _table.Receipt(new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, 0, 0, 0, [], Totals(), Entities(), 0, [], [.. NewMembers(mapper)]), _appended);
+        var receipt = _table.Receipt(Begin(Totals(), [.. NewMembers(mapper)]), _appended);
         RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
         foreach (var member in mapper.NewMembers)
@@ -42,6 +44,9 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         RecordLoad.SaveFields(connection, load, Table.Ledger, "Ledger", fields);
         return (receipt, mapper.KeptDimensions);
     }
+
+    private LoadReceipt Begin(ImmutableArray<PeriodTotal> totals, ImmutableArray<string> newMembers) =>
+        new(load, edition, command.FileName, command.Mapping.Kind, command.Target!.Name, 0, 0, 0, [], totals, Entities(), 0, [], newMembers);
 
     /// <summary>Lines that came after the close keep the mark, whoever looks at them later. False when there are none.</summary>
     private bool MarkLate(IReadOnlyCollection<int> parts)
@@ -108,7 +113,9 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
 
     private int PartOf(int version, int period, int entity)
     {
+        if (_lastPart.Key == (version, period, entity)) return _lastPart.Part;
         if (!_parts.TryGetValue((version, period, entity), out var part)) _parts[(version, period, entity)] = part = _nextPart++;
+        _lastPart = ((version, period, entity), part);
         return part;
     }
 
