@@ -22,7 +22,7 @@ public sealed class ClinicsBook(DemoService demo) : IAsyncLifetime
             await demo.Client.KeepMapping(Id, Path.GetFileNameWithoutExtension(file), JsonSerializer.Deserialize<MappingFile>(await File.ReadAllTextAsync(file), JsonSerializerOptions.Web)!, default);
         await Load("chart-of-accounts.xlsx", "accounts");
         await Load("chart-of-accounts.xlsx", "names");
-        foreach (var file in new[] { "clinics.csv", "ledger-fy25.csv.gz", "ledger-fy26.csv.gz", "budget-fy26.xlsx", "forecast-5+7.csv", "statistics.csv" }) await Load(file);
+        foreach (var file in new[] { "clinics.csv", "ledger-fy25.csv.gz", "ledger-fy26.csv.gz", "budget-fy26.xlsx", "forecast-5+7.csv", "statistics.csv", "rates.csv", "payables.csv" }) await Load(file);
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
@@ -107,6 +107,40 @@ public sealed class ClinicsTests(DemoService demo, ClinicsBook clinics) : IClass
     {
         Assert.Equal(74, clinics.Receipts["chart-of-accounts.xlsx accounts"].RowsTaken);
         Assert.Equal(74, clinics.Receipts["chart-of-accounts.xlsx names"].RowsTaken);
+    }
+
+    [Fact]
+    public async Task Rates_are_all_there_the_way_round_in_which_they_are_quoted()
+    {
+        Assert.Equal(Truth["rates.csv"]!["rows"]!.GetValue<long>(), clinics.Receipts["rates.csv"].RowsTaken);
+        var rates = await demo.Client.Rates(ClinicsBook.Id, Cancel);
+        var rows = (await File.ReadAllLinesAsync(ClinicsBook.Fixture("rates.csv"), Cancel)).Skip(1).Select(l => l.Split('\t')).ToList();
+        Assert.Equal(rows.Sum(r => r[2..].Count(c => c.Trim().Length > 0)), rates.Count);
+        Assert.Equal((0.9620m, "foreign-per-home"), rates.Where(r => r is { Currency: "CHF", PeriodName: "July 2024", Kind: "average" }).Select(r => (Of(r.Value), r.Quotation)).Single());
+    }
+
+    [Fact]
+    public async Task Invoices_are_records_whose_open_amounts_equal_the_account_of_the_ledger()
+    {
+        var (receipt, truth) = (clinics.Receipts["payables.csv"], Truth["payables.csv"]!);
+        Assert.Equal(truth["rows"]!.GetValue<long>(), receipt.RowsTaken);
+        Assert.Equal((Of(truth["amount_eur"]), Of(truth["paid_eur"]), Of(truth["open_eur"])), (Of(receipt.Periods[0].Net), Of(receipt.Periods[1].Net), Of(receipt.Periods[2].Net)));
+        foreach (var (status, sums) in truth["by_status"]!.AsObject())
+        {
+            var page = await demo.Client.Records(ClinicsBook.Id, "payables", [$"status is {status}"], null, 1, null, Cancel);
+            Assert.Equal(sums!["rows"]!.GetValue<long>(), page.Count);
+        }
+        // Capitals and blanks behind do not make another supplier.
+        var suppliers = await demo.Client.Records(ClinicsBook.Id, "payables", [], null, 1000, null, Cancel);
+        Assert.Equal(suppliers.Records.Select(r => r.Fields["supplier"].ToUpperInvariant()).Distinct().Count(), suppliers.Records.Select(r => r.Fields["supplier"]).Distinct().Count());
+        Assert.Equal(Of(truth["open_equals_ledger_account_2000"]), Of((await Ask("trade payables in February 2026")).Grid!.Rows[^1].Values["subject"]!));
+    }
+
+    [Fact]
+    public async Task Ledger_lines_keep_who_prepared_and_approved_them_and_when()
+    {
+        var page = await demo.Client.Lines(ClinicsBook.Id, "actual@2025-P01;figure=a:5000;entity=C02", 1, null, false, Cancel);
+        Assert.Equal(("Karin Ostvold", "Helene Varga-Loth", "2024-07-01T10:50:00", "interface"), (page.Lines[0].Fields["prepared-by"], page.Lines[0].Fields["approved-by"], page.Lines[0].Fields["posted-at"], page.Lines[0].Fields["source"]));
     }
 
     [Theory]

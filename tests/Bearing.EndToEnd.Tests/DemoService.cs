@@ -28,11 +28,11 @@ internal sealed class ServiceProcess : IAsyncDisposable
     public BearingClient Client { get; }
     public string Log => string.Join('\n', _log);
 
-    public static async Task<ServiceProcess> Start(string data, bool demo = false)
+    public static async Task<ServiceProcess> Start(string data, bool demo = false, params string[] allow)
     {
         var address = new Uri($"http://127.0.0.1:{FreePort()}/");
         var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-service")) { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var argument in new[] { "--data", data, "--urls", address.ToString().TrimEnd('/') }.Concat(demo ? ["--demo"] : [])) start.ArgumentList.Add(argument);
+        foreach (var argument in new[] { "--data", data, "--urls", address.ToString().TrimEnd('/') }.Concat(demo ? ["--demo"] : []).Concat(allow.SelectMany(a => new[] { "--allow", a }))) start.ArgumentList.Add(argument);
         var service = new ServiceProcess(Process.Start(start)!, address, data);
         service._process.OutputDataReceived += (_, e) => service.Keep(e.Data);
         service._process.ErrorDataReceived += (_, e) => service.Keep(e.Data);
@@ -89,11 +89,50 @@ internal sealed class ServiceProcess : IAsyncDisposable
         lock (_log) _log.Add(line);
     }
 
-    private static int FreePort()
+    public static int FreePort()
     {
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
         return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+}
+
+/// <summary>The simulated ledger system as it ships, on a port of its own.</summary>
+internal sealed class LedgerSystem : IAsyncDisposable
+{
+    private readonly Process _process;
+
+    private LedgerSystem(Process process, string address) => (_process, Address) = (process, address);
+
+    public string Address { get; }
+
+    public static async Task<LedgerSystem> Start(params string[] options)
+    {
+        var urls = $"http://127.0.0.1:{ServiceProcess.FreePort()}";
+        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-demo-ledger")) { RedirectStandardOutput = true };
+        foreach (var argument in new[] { "--urls", urls }.Concat(options)) start.ArgumentList.Add(argument);
+        var system = new LedgerSystem(Process.Start(start)!, urls + "/feed/");
+        using var http = new HttpClient();
+        for (var i = 0; i < 200; i++)
+        {
+            try
+            {
+                using var answer = await http.GetAsync(new Uri(system.Address));
+                return system;
+            }
+            catch (HttpRequestException)
+            {
+                await Task.Delay(100);
+            }
+        }
+        throw new TimeoutException("The simulated ledger system does not answer.");
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        _process.Kill();
+        await _process.WaitForExitAsync();
+        _process.Dispose();
     }
 }
 

@@ -37,7 +37,7 @@ public sealed class FieldReader
     /// <summary>"Invoice_no" → "invoice-no".</summary>
     public static string CodeOf(string name)
     {
-        var code = string.Join('-', Words.Tokens(name.Replace('_', ' ')).Select(t => new string([.. t.Stem.Where(char.IsAsciiLetterOrDigit)])).Where(t => t.Length > 0));
+        var code = string.Join('-', Words.Tokens(HeadingWords.Spaced(name)).Select(t => new string([.. t.Stem.Where(char.IsAsciiLetterOrDigit)])).Where(t => t.Length > 0));
         return code.Length == 0 ? "field" : code.Length > 40 ? code[..40] : code;
     }
 
@@ -69,7 +69,7 @@ public sealed class FieldReader
 
     private (Field, MemberFinder?, string?) Column(ColumnMapping column)
     {
-        var name = column.Name ?? Readable(column.Heading);
+        var name = column.Name ?? HeadingWords.Spaced(column.Heading);
         if (column.Field is { } type) return (new Field(CodeOf(name), name, type), null, column.DateFormat ?? _mapping.DateFormat);
         var dimension = column.Role switch
         {
@@ -119,12 +119,6 @@ public sealed class FieldReader
         var plain = date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         if (time.Length == 0) return plain;
         return TimeOnly.TryParse(time, CultureInfo.InvariantCulture, out var at) ? $"{plain}T{at:HH:mm:ss}" : null;
-    }
-
-    private static string Readable(string heading)
-    {
-        var name = heading.Replace('_', ' ').Trim();
-        return name.Length > 0 ? char.ToUpperInvariant(name[0]) + name[1..] : "Field";
     }
 
     private Refusal Refuse(RawRow raw, int index, string value, string because, string remedy) => new(raw.Number, _layout.Heading.Fields[index].Trim(), value.Length > 60 ? value[..60] + "…" : value, because, remedy);

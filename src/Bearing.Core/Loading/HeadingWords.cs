@@ -21,16 +21,30 @@ public static class HeadingWords
     /// <summary>The role that a heading usually has, or null.</summary>
     public static string? RoleOf(string heading)
     {
-        var phrase = Words.Phrase(heading);
+        var (phrase, spaced) = (Words.Phrase(heading), Words.Phrase(Spaced(heading)));
         foreach (var (role, words) in File.Roles)
-            if (words.Any(w => Words.Phrase(w) == phrase)) return role;
+            if (words.Any(w => Words.Phrase(w) is var known && (known == phrase || known == spaced))) return role;
         return null;
+    }
+
+    /// <summary>"InvoiceDate" and "invoice_date" → "Invoice date", as people would write it.</summary>
+    public static string Spaced(string heading)
+    {
+        var text = new System.Text.StringBuilder(heading.Length + 4);
+        for (var i = 0; i < heading.Length; i++)
+        {
+            var begins = i > 0 && char.IsUpper(heading[i]) && char.IsLower(heading[i - 1]);
+            if (begins) text.Append(' ');
+            text.Append(heading[i] == '_' ? ' ' : begins && (i + 1 == heading.Length || !char.IsUpper(heading[i + 1])) ? char.ToLowerInvariant(heading[i]) : heading[i]);
+        }
+        var name = text.ToString().Trim();
+        return name.Length == 0 ? heading : char.ToUpperInvariant(name[0]) + name[1..];
     }
 
     /// <summary>key, quantity or rate, where a word of the heading of a record's column says so; null otherwise.</summary>
     public static string? FieldOf(string heading)
     {
-        var stems = Words.Tokens(heading.Replace('_', ' ')).Select(t => t.Stem).ToHashSet();
+        var stems = Words.Tokens(Spaced(heading)).Select(t => t.Stem).ToHashSet();
         return File.Fields.FirstOrDefault(f => f.Value.Any(w => stems.Contains(Words.Stem(w)))).Key;
     }
 

@@ -43,7 +43,7 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
         BadHttpRequestException { InnerException: JsonException j } => (400, new ProblemDto("The request body cannot be read", j.Message, "Send the JSON form shown in /openapi/v1.json.")),
         BadHttpRequestException b => (b.StatusCode, new ProblemDto("The request cannot be read", b.Message, "See /openapi/v1.json for the form.")),
         ArgumentOutOfRangeException { ParamName: "edition" } => (404, new ProblemDto("No such edition", "The book has no such edition.", "Leave the edition out to ask the book as it is now.")),
-        IOException { HResult: unchecked((int)0x80070070) } => (507, new ProblemDto("The disk is full", "There is no room left in the data folder; nothing was changed.", "Free some space and try again.")),
+        _ when DuckStore.IsDiskFull(exception) => (507, new ProblemDto("The disk is full", "There is no room left in the data folder; nothing was changed.", "Free some space and try again.")),
         _ => (500, new ProblemDto("Something went wrong in Bearing", "An unexpected failure was logged; nothing was changed.", "Try again; if it happens again, send the service's log to whoever runs it.")),
     };
 

@@ -32,6 +32,7 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
     private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(150);
     private readonly Channel<string> _queue = Channel.CreateUnbounded<string>();
     private readonly ConcurrentDictionary<string, CancellationTokenSource> _running = new();
+    private readonly ConcurrentDictionary<string, (JobState State, string? Result)> _unwritten = new();
 
     /// <summary>Queues work; the same key gives the same job back.</summary>
     public async Task<JobRow> Enqueue(string book, JobWork work, string? key, CancellationToken cancel)
@@ -63,6 +64,7 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
         await using var db = await state.CreateDbContextAsync(cancel);
         var job = await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id && j.Book == book, cancel);
         if (job is null) return null;
+        await WriteDown(db, job, cancel);
         var work = Work(job);
         if (work.Fetch is { } fetch) return ToDto(job, fetch.FileName);
         var file = await db.Uploads.AsNoTracking().Where(u => u.Id == work.Load!.Upload).Select(u => u.FileName).FirstOrDefaultAsync(cancel) ?? "";
@@ -186,7 +188,30 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
     {
         (job.State, job.Result, job.ChangedTicks) = (to, result, clock.GetUtcNow().UtcTicks);
         if (to == JobState.Done) job.Progress = 1;
-        await db.SaveChangesAsync(CancellationToken.None);
+        try
+        {
+            await db.SaveChangesAsync(CancellationToken.None);
+        }
+        catch (Exception e) when (DuckStore.IsDiskFull(e))
+        {
+            _unwritten[job.Id] = (to, result);
+        }
+    }
+
+    /// <summary>On a full disk the end of a job cannot be written down at once; whoever asks for it gets it, and it is tried again.</summary>
+    private async Task WriteDown(StateDb db, JobRow job, CancellationToken cancel)
+    {
+        if (!_unwritten.TryGetValue(job.Id, out var end)) return;
+        (job.State, job.Result) = (end.State, end.Result);
+        try
+        {
+            await db.Jobs.Where(j => j.Id == job.Id).ExecuteUpdateAsync(s => s.SetProperty(j => j.State, end.State).SetProperty(j => j.Result, end.Result).SetProperty(j => j.ChangedTicks, Now), cancel);
+            _unwritten.TryRemove(job.Id, out _);
+        }
+        catch (Exception e) when (DuckStore.IsDiskFull(e))
+        {
+            // Still no room.
+        }
     }
 
     private static JobDto ToDto(JobRow job, string file) => new(job.Id, LoadMapping.Name(job.State), file, job.Rows, job.Progress,

@@ -25,6 +25,16 @@ public sealed class DuckStore : IDisposable
             Execute(_anchor, $"SET {setting}");
     }
 
+    /// <summary>Whether a failure, or one within it, comes from a full disk: the engine's, the state file's or the system's own.</summary>
+    public static bool IsDiskFull(Exception failure)
+    {
+        const int noSpace = 28, sqliteFull = 13;
+        for (Exception? at = failure; at is not null; at = at.InnerException)
+            if ((at is IOException io && (io.HResult & 0xFFFF) is noSpace or 0x70) || at is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: sqliteFull }
+                || (at is DuckDBException && at.Message.Contains("No space left", StringComparison.OrdinalIgnoreCase))) return true;
+        return false;
+    }
+
     public DuckDBConnection Open()
     {
         var connection = new DuckDBConnection(_connectionString);

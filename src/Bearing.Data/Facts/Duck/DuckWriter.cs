@@ -123,8 +123,21 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         }
         catch
         {
-            transaction.Rollback();
+            Abandon(transaction);
             throw;
+        }
+    }
+
+    /// <summary>A commit that failed has ended the transaction by itself; the failure that led here is the one to tell.</summary>
+    private static void Abandon(DuckDBTransaction transaction)
+    {
+        try
+        {
+            transaction.Rollback();
+        }
+        catch (Exception e) when (e is InvalidOperationException or DuckDBException)
+        {
+            // Nothing is left to roll back.
         }
     }
 
