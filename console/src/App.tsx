@@ -7,6 +7,7 @@ import { AskPage } from "./ask/AskPage";
 import { Boundary } from "./Boundary";
 import { LoadPage } from "./load/LoadPage";
 import { Notice } from "./Notice";
+import { TablesPage } from "./tables/TablesPage";
 
 /** The book that this browser looked at last is the one to open next time. */
 const lastBook = {
@@ -31,13 +32,14 @@ export function App() {
   return (
     <Routes>
       <Route path="/:book/ask" element={<Frame page="ask" />} />
+      <Route path="/:book/tables" element={<Frame page="tables" />} />
       <Route path="/:book/loads" element={<Frame page="loads" />} />
       <Route path="*" element={<Navigate to={`/${first.id}/ask`} replace />} />
     </Routes>
   );
 }
 
-function Frame({ page }: { page: "ask" | "loads" }) {
+function Frame({ page }: { page: "ask" | "tables" | "loads" }) {
   const { book: id = "" } = useParams();
   const navigate = useNavigate();
   const books = useQuery({ queryKey: ["books"], queryFn: api.books });
@@ -70,11 +72,18 @@ function Frame({ page }: { page: "ask" | "loads" }) {
         ) : (
           <span className="bookname">{book.data?.name}</span>
         )}
-        {book.data?.currentPeriodName && <span className="period">closed through {book.data.currentPeriodName}</span>}
+        {book.data?.currentPeriodName && (
+          <span className="period">
+            {book.data.closedThroughName ? "closed" : "actuals"} through {book.data.currentPeriodName}
+          </span>
+        )}
         {book.data && book.data.provenance !== "real" && <span className="badge">{book.data.provenance} data</span>}
         <nav aria-label="Pages">
           <Anchor component={Link} to={`/${id}/ask`} aria-current={page === "ask" ? "page" : undefined}>
             Ask
+          </Anchor>
+          <Anchor component={Link} to={`/${id}/tables`} aria-current={page === "tables" ? "page" : undefined}>
+            Tables
           </Anchor>
           <Anchor component={Link} to={`/${id}/loads`} aria-current={page === "loads" ? "page" : undefined}>
             Loads
@@ -86,6 +95,7 @@ function Frame({ page }: { page: "ask" | "loads" }) {
         {book.error && <Notice title="This book cannot be opened" error={book.error} retry={() => book.refetch()} />}
         <Boundary key={`${id}/${page}`}>
           {book.data && page === "ask" && <AskPage book={book.data} />}
+          {book.data && page === "tables" && <TablesPage book={book.data} />}
           {book.data && page === "loads" && <LoadPage book={book.data} />}
         </Boundary>
       </main>

@@ -2,9 +2,11 @@ namespace Bearing.Contracts;
 
 public sealed record BookSummary(string Id, string Name, string Currency, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName, int Loads);
 
+/// <param name="CurrentPeriod">From which relative words count: the latest closed month of Actual, or its latest while none is closed.</param>
+/// <param name="ClosedThroughName">Null while no month is closed.</param>
 /// <param name="Suggestions">Opening questions from the book's own data.</param>
 public sealed record BookDto(
-    string Id, string Name, string Currency, int FiscalYearStartMonth, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName,
+    string Id, string Name, string Currency, int FiscalYearStartMonth, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName, string? ClosedThroughName,
     IReadOnlyList<DimensionDto> Dimensions, IReadOnlyList<ScenarioDto> Scenarios, IReadOnlyList<FigureDto> Figures, IReadOnlyList<PeriodDto> Periods,
     IReadOnlyList<string> Suggestions);
 

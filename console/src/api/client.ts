@@ -17,6 +17,12 @@ export type Load = Schemas["LoadDto"];
 export type LoadPreview = Schemas["LoadPreview"];
 export type LoadRequest = Schemas["LoadRequest"];
 export type MappingFile = Schemas["MappingFile"];
+export type Changes = Schemas["ChangesDto"];
+export type Fetch = Schemas["FetchRequest"];
+export type RecordPage = Schemas["RecordPageDto"];
+export type Refusal = Schemas["RefusalDto"];
+export type Table = Schemas["TableDto"];
+export type Warning = Schemas["WarningDto"];
 export type Question = Schemas["QuestionDto"];
 export type Receipt = Schemas["ReceiptDto"];
 export type Row = Schemas["RowDto"];
@@ -80,6 +86,22 @@ export const api = {
         headers: { "Idempotency-Key": key },
       }),
     ),
+  sources: (book: string) => read(client.GET("/api/books/{book}/sources", { params: { path: { book } } })),
+  sourceTables: (book: string, name: string) =>
+    read(client.GET("/api/books/{book}/sources/{name}/tables", { params: { path: { book, name } } })),
+  fetch: (book: string, name: string, body: Fetch) =>
+    read(client.POST("/api/books/{book}/sources/{name}/fetch", { params: { path: { book, name } }, body })),
+  changes: (book: string, from?: number) =>
+    read(client.GET("/api/books/{book}/changes", { params: { path: { book }, query: { from, limit: 50 } } })),
+  closed: (book: string) => read(client.GET("/api/books/{book}/closed", { params: { path: { book } } })),
+  close: (book: string, through: string | null) =>
+    read(client.POST("/api/books/{book}/closed", { params: { path: { book } }, body: { through } })),
+  tables: (book: string) => read(client.GET("/api/books/{book}/tables", { params: { path: { book } } })),
+  records: (
+    book: string,
+    table: string,
+    query: { where?: string[]; order?: string; limit?: number; cursor?: string },
+  ) => read(client.GET("/api/books/{book}/tables/{table}/records", { params: { path: { book, table }, query } })),
   mappings: (book: string) => read(client.GET("/api/books/{book}/mappings", { params: { path: { book } } })),
   keepMapping: (book: string, name: string, body: MappingFile) =>
     read(client.PUT("/api/books/{book}/mappings/{name}", { params: { path: { book, name } }, body })),

@@ -558,6 +558,7 @@ export interface components {
             edition: number;
             currentPeriod: null | string;
             currentPeriodName: null | string;
+            closedThroughName: null | string;
             dimensions: components["schemas"]["DimensionDto"][];
             scenarios: components["schemas"]["ScenarioDto"][];
             figures: components["schemas"]["FigureDto"][];
@@ -1141,6 +1142,7 @@ export interface components {
             value: null | string;
             because: string;
             remedy: string;
+            unknown?: null | string;
         };
         RowDto: {
             id: string;

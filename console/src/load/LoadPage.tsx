@@ -6,8 +6,10 @@ import { useState } from "react";
 import { api, type Book, follow, type Job, type Load, type LoadRequest } from "../api/client";
 import { Notice } from "../Notice";
 import "./load.css";
+import { Changed } from "./Changed";
 import { Preview } from "./Preview";
-import { ReceiptView, Refusals } from "./Receipt";
+import { ReceiptView, Refusals, Warnings } from "./Receipt";
+import { Sources } from "./Sources";
 
 /** Drop a file, see how it is read, commit, watch, receipt; below, what was loaded before. */
 export function LoadPage({ book }: { book: Book }) {
@@ -22,7 +24,7 @@ export function LoadPage({ book }: { book: Book }) {
     mutationFn: (file: File) => api.upload(book.id, file),
     onSuccess: (u) => {
       setJob(null);
-      setRequest({ upload: u.id, mode: "add" });
+      setRequest({ upload: u.id, mode: "add", agreed: false });
     },
   });
   const start = useMutation({
@@ -52,8 +54,15 @@ export function LoadPage({ book }: { book: Book }) {
         <p>
           <strong>Drop a file here</strong>, or click to choose one.
         </p>
-        <p>CSV or XLSX, as your ledger exports it. You see how it is read before anything changes.</p>
+        <p>CSV, XLSX, JSON or Parquet, as your ledger exports it. You see how it is read before anything changes.</p>
       </Dropzone>
+      <Sources
+        book={book}
+        onFetched={(id) => {
+          setJob(null);
+          setRequest({ upload: id, mode: "add", agreed: false });
+        }}
+      />
       {upload.error && <Notice title="The file did not arrive" error={upload.error} />}
       {request && (
         <Preview
@@ -66,7 +75,7 @@ export function LoadPage({ book }: { book: Book }) {
         />
       )}
       {start.error && <Notice title="The load did not start" error={start.error} />}
-      {job && <JobView job={job} />}
+      {job && <JobView book={book.id} job={job} />}
       {undo.error && <Notice title="The load was not taken back" error={undo.error} />}
       <h2>Loaded so far</h2>
       {loads.error && <Notice title="The loads cannot be listed" error={loads.error} retry={() => loads.refetch()} />}
@@ -76,6 +85,7 @@ export function LoadPage({ book }: { book: Book }) {
       {loads.data && loads.data.length > 0 && (
         <LoadList loads={loads.data} onUndo={(l) => undo.mutate(l)} busy={undo.isPending} />
       )}
+      <Changed book={book} />
       <Mappings book={book.id} />
     </div>
   );
@@ -134,7 +144,7 @@ function Mappings({ book }: { book: string }) {
   );
 }
 
-function JobView({ job }: { job: Job }) {
+function JobView({ book, job }: { book: string; job: Job }) {
   return (
     <section className="paper job" aria-label="Load under way" aria-live="polite">
       <h2>
@@ -147,6 +157,14 @@ function JobView({ job }: { job: Job }) {
         <Alert color="orange" title={job.problem.title}>
           {job.problem.detail} {job.problem.remedy}
           <Refusals refused={job.problem.refused ?? []} />
+          <Warnings warnings={job.problem.warnings ?? []} />
+          {(job.problem.refused ?? []).length > 0 && (
+            <p>
+              <a href={`/api/books/${book}/jobs/${job.id}/refused`} download>
+                Refused rows with their reasons, to correct and load again
+              </a>
+            </p>
+          )}
         </Alert>
       )}
       {job.receipt && <ReceiptView receipt={job.receipt} />}

@@ -1,11 +1,24 @@
-import { Alert, Button, NativeSelect, TextInput } from "@mantine/core";
+import { Alert, Button, Checkbox, NativeSelect, TextInput } from "@mantine/core";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Book, type LoadPreview, type LoadRequest, Problem } from "../api/client";
 import { Notice } from "../Notice";
 import { ReceiptView, Refusals } from "./Receipt";
+import { Unknown } from "./Unknown";
 
-const kinds = ["ledger", "plan", "statistics", "accounts", "entities", "members", "names"];
+const kinds = [
+  "ledger",
+  "plan",
+  "statistics",
+  "opening",
+  "accounts",
+  "entities",
+  "members",
+  "names",
+  "rates",
+  "records",
+];
+const withoutFigures = ["accounts", "entities", "members", "names", "rates", "records"];
 const dates = ["yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy", "dd.MM.yyyy", "yyyyMMdd"];
 const signs = ["debit-positive", "credit-positive", "as-shown"];
 
@@ -45,7 +58,16 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
             onChange={(e) => onChange({ ...request, dimension: e.currentTarget.value || null })}
           />
         )}
-        {!["accounts", "entities", "members", "names"].includes(request.kind ?? p?.kind ?? "") && (
+        {(request.kind ?? p?.kind) === "records" && (
+          <TextInput
+            label="Table"
+            size="xs"
+            placeholder={p?.mapping.table ?? "payables"}
+            defaultValue={request.table ?? ""}
+            onBlur={(e) => onChange({ ...request, table: e.currentTarget.value.trim() || null })}
+          />
+        )}
+        {!withoutFigures.includes(request.kind ?? p?.kind ?? "") && (
           <>
             <TextInput
               label="Scenario"
@@ -71,6 +93,24 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
             />
           </>
         )}
+        <TextInput
+          label="Headings on line"
+          size="xs"
+          w={110}
+          inputMode="numeric"
+          placeholder={p ? `${p.headingLine} (found)` : ""}
+          defaultValue={request.headingLine ?? ""}
+          onBlur={(e) => onChange({ ...request, headingLine: Number.parseInt(e.currentTarget.value, 10) || null })}
+        />
+        {(p?.sheets.length ?? 0) > 1 && (
+          <NativeSelect
+            label="Sheet"
+            size="xs"
+            value={request.sheets?.[0] ?? ""}
+            data={[{ value: "", label: "all with these headings" }, ...(p?.sheets ?? [])]}
+            onChange={(e) => onChange({ ...request, sheets: e.currentTarget.value ? [e.currentTarget.value] : null })}
+          />
+        )}
         <datalist id="scenarios">
           {book.scenarios.map((s) => (
             <option key={s.code} value={s.code} />
@@ -86,7 +126,20 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
           ]}
           onChange={(e) => onChange({ ...request, mode: e.currentTarget.value })}
         />
-        <Button onClick={onStart} disabled={!p?.lands || preview.isPlaceholderData} loading={starting}>
+        {(p?.receipt?.warnings.length ?? 0) > 0 && p?.lands && (
+          <Checkbox
+            label="I have seen the warnings"
+            checked={request.agreed}
+            onChange={(e) => onChange({ ...request, agreed: e.currentTarget.checked })}
+          />
+        )}
+        <Button
+          onClick={onStart}
+          disabled={
+            !p?.lands || preview.isPlaceholderData || ((p.receipt?.warnings.length ?? 0) > 0 && !request.agreed)
+          }
+          loading={starting}
+        >
           Load
         </Button>
         <Button variant="default" onClick={onLeave}>
@@ -99,17 +152,19 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
           {preview.error.message} {preview.error instanceof Problem ? preview.error.remedy : ""}
         </Alert>
       )}
-      {p && <Understood preview={p} request={request} onChange={onChange} />}
+      {p && <Understood book={book} preview={p} request={request} onChange={onChange} />}
       {p && <KeepMapping key={p.mapping.name} book={book.id} preview={p} />}
     </section>
   );
 }
 
 function Understood({
+  book,
   preview: p,
   request,
   onChange,
 }: {
+  book: Book;
   preview: LoadPreview;
   request: LoadRequest;
   onChange: (r: LoadRequest) => void;
@@ -133,7 +188,12 @@ function Understood({
       ) : (
         <p className="tie ties">It would land as it is; nothing is changed yet.</p>
       )}
-      {p.receipt && <Refusals refused={p.receipt.refused} />}
+      {p.receipt && (
+        <Refusals
+          refused={p.receipt.refused}
+          fix={(x) => (x.unknown ? <Unknown book={book} refusal={x} request={request} onChange={onChange} /> : null)}
+        />
+      )}
       <section className="scroll" tabIndex={0} aria-label="First rows">
         <table className="grid rows">
           <thead>

@@ -1,9 +1,10 @@
-import type { Receipt } from "../api/client";
+import type { ReactNode } from "react";
+import type { Receipt, Refusal, Warning } from "../api/client";
 import { exact } from "../format";
 
 /** What a load did, or would do: rows, what was left out, control totals. */
 export function ReceiptView({ receipt: r }: { receipt: Receipt }) {
-  const quantities = r.kind === "statistics";
+  const quantities = r.kind === "statistics" || r.kind === "records";
   return (
     <div className="receipt">
       <p>
@@ -22,6 +23,22 @@ export function ReceiptView({ receipt: r }: { receipt: Receipt }) {
         </p>
       )}
       {r.totals && <p>{r.totals}</p>}
+      {r.filter && <p>Took {r.filter}.</p>}
+      {r.joined && <p>{r.joined}</p>}
+      {r.coverage && <p>It {r.coverage}</p>}
+      <Warnings warnings={r.warnings} />
+      {r.steps.length > 1 && (
+        <details>
+          <summary>Rows before and after each step</summary>
+          <ol>
+            {r.steps.map((s) => (
+              <li key={s.what}>
+                {s.before.toLocaleString("en-GB")} → {s.after.toLocaleString("en-GB")}: {s.what}
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
       {[...r.supersedes, ...r.newMembers].map((n) => (
         <p key={n}>{n}</p>
       ))}
@@ -30,7 +47,7 @@ export function ReceiptView({ receipt: r }: { receipt: Receipt }) {
           <caption>Control totals, to hold against the source</caption>
           <thead>
             <tr>
-              <th scope="col">{quantities ? "Statistic" : "Period"}</th>
+              <th scope="col">{r.kind === "records" ? "Field" : quantities ? "Statistic" : "Period"}</th>
               {(quantities ? ["Rows", "Sum"] : ["Lines", "Debit", "Credit", "Net (income +)"]).map((h) => (
                 <th key={h} scope="col" className="subject">
                   {h}
@@ -55,8 +72,23 @@ export function ReceiptView({ receipt: r }: { receipt: Receipt }) {
   );
 }
 
-/** One line for each cause, with the rows that it met. */
-export function Refusals({ refused }: { refused: Receipt["refused"] }) {
+/** What to look at before the load lands. */
+export function Warnings({ warnings }: { warnings: Warning[] }) {
+  if (warnings.length === 0) return null;
+  return (
+    <ul className="refusals" aria-label="Warnings">
+      {warnings.map((w) => (
+        <li key={w.check + w.where}>
+          {w.where && `${w.where}: `}
+          {w.because} {w.remedy}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** One line for each cause, with the rows that it met and, where there is one, a way to put it right. */
+export function Refusals({ refused, fix }: { refused: Receipt["refused"]; fix?: (refusal: Refusal) => ReactNode }) {
   if (refused.length === 0) return null;
   return (
     <ul className="refusals">
@@ -65,6 +97,7 @@ export function Refusals({ refused }: { refused: Receipt["refused"] }) {
           {x.places.join(", ")}
           {x.count > x.places.length && ` and ${(x.count - x.places.length).toLocaleString("en-GB")} more`}
           {x.column && `, ${x.column}`}: {x.because} {x.remedy}
+          {fix?.(x)}
         </li>
       ))}
       {refused.length > 20 && <li>… and {refused.length - 20} further causes.</li>}

@@ -24,7 +24,8 @@ public sealed class Detection(Book book)
         for (var i = 0; i < Math.Min(rows.Count, TableReader.HeadingReach); i++)
         {
             // One date alone is a cell and no heading, and so are cells that repeat: 11.2000 beside 11.2000 is a rate.
-            var months = Enumerable.Range(0, rows[i].Fields.Length).Where(j => IsMonth(rows[i], j)).DistinctBy(j => rows[i].Fields[j].Trim()).Count();
+            // Beside amounts, dates are data.
+            var months = HasNumbers(rows[i]) ? 0 : Enumerable.Range(0, rows[i].Fields.Length).Where(j => IsMonth(rows[i], j)).DistinctBy(j => rows[i].Fields[j].Trim()).Count();
             var count = rows[i].Fields.Count(f => f.Length > 0 && Recognise(f.Trim()).Role is not (null or "skip")) + (months >= FewestMonths ? months : 0);
             if (count > known) (best, known) = (i, count);
         }
@@ -60,6 +61,8 @@ public sealed class Detection(Book book)
     }
 
     private bool IsMonth(RawRow row, int index) => row.Typed?[index] is DateOnly || HeadingWords.TryPeriod(row.Fields[index].Trim(), book.Calendar, book.CurrentPeriod?.Year ?? 2000, false, out _);
+
+    private bool HasNumbers(RawRow row) => Enumerable.Range(0, row.Fields.Length).Any(j => (row.Typed?[j] is decimal || Numbers.TryRead(row.Fields[j], false, out _, out _) || Numbers.TryRead(row.Fields[j], true, out _, out _)) && !IsMonth(row, j));
 
     private static decimal ScaleOf(IReadOnlyList<RawRow> titles) => titles.SelectMany(t => t.Fields).Select(HeadingWords.ScaleIn).FirstOrDefault(s => s != 1m, 1m);
 

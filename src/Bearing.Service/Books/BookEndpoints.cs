@@ -76,7 +76,7 @@ public static class BookEndpoints
             .Concat(book.MembersOf(book.Accounts.Id).Select(a => new FigureRef(FigureKind.Account, a.Code)))
             .Select(r => book.Figure(r)).OfType<Figure>().Select(f => new FigureDto((f.Ref.Kind == FigureKind.Account ? "a:" : "m:") + f.Ref.Code, f.Name, f.Unit)).ToList();
         return new BookDto(definition.Id, definition.Name, definition.Currency, definition.FiscalYearStartMonth, definition.Provenance.ToString().ToLowerInvariant(), book.Edition,
-            book.CurrentPeriod?.ToString(), book.CurrentPeriod is { } now ? book.Calendar.NameOf(now) : null,
+            book.CurrentPeriod?.ToString(), book.CurrentPeriod is { } now ? book.Calendar.NameOf(now) : null, definition.ClosedThrough is { } closed ? book.Calendar.NameOf(closed) : null,
             [.. definition.Dimensions.Select(d => new DimensionDto(d.Code, d.Name, d.Role.ToString().ToLowerInvariant(), d.Levels, book.MembersOf(d.Id).Count()))],
             [.. definition.Scenarios.Select(s => new ScenarioDto(s.Code, s.Name, s.Kind.ToString().ToLowerInvariant(), [.. s.Versions.Select(v => new VersionDto(v.Code,
                 v.Coverage?.Span.From.ToString(), v.Coverage?.Span.To.ToString(), [.. v.Coverage?.KeptDimensions.Select(code) ?? []], v.CutOff?.ToString()))]))],

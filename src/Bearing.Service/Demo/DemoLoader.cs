@@ -20,8 +20,8 @@ public sealed class DemoLoader(IServer server, ServiceSettings settings, IHostAp
         using var http = new HttpClient { BaseAddress = new Uri(address + "/") };
         try
         {
-            await LoadAll(new BearingClient(http), stoppingToken);
-            await FetchOpenItems(new BearingClient(http), stoppingToken);
+            var book = await LoadAll(new BearingClient(http), stoppingToken);
+            await FetchOpenItems(new BearingClient(http), book, stoppingToken);
             log.LogInformation("Bearing is ready with the demo book: {Address}", address);
         }
         catch (Exception e) when (e is BearingProblemException or HttpRequestException or IOException)
@@ -31,10 +31,9 @@ public sealed class DemoLoader(IServer server, ServiceSettings settings, IHostAp
     }
 
     /// <summary>The supplier invoices come from the simulated ledger system, where one is allowed and answers.</summary>
-    private async Task FetchOpenItems(BearingClient client, CancellationToken cancel)
+    private async Task FetchOpenItems(BearingClient client, string book, CancellationToken cancel)
     {
         const string source = "ledger-system", table = "open-items";
-        var book = (await client.Books(cancel))[0].Id;
         if (settings.Allowed.FirstOrDefault(a => a.Scheme == "http") is not { } feed || (await client.Tables(book, cancel)).Any(t => t.Code == table)) return;
         await client.KeepSource(book, source, new NewSource("odata", feed.ToString()), cancel);
         var fetched = await End(client, book, await client.Fetch(book, source, new FetchRequest("OpenItems"), cancel), cancel);
@@ -49,7 +48,8 @@ public sealed class DemoLoader(IServer server, ServiceSettings settings, IHostAp
         return job.Problem is { } problem ? throw new BearingProblemException(System.Net.HttpStatusCode.UnprocessableEntity, problem) : job;
     }
 
-    private async Task LoadAll(BearingClient client, CancellationToken cancel)
+    /// <returns>Id of the demo book.</returns>
+    private async Task<string> LoadAll(BearingClient client, CancellationToken cancel)
     {
         var folder = Path.Combine(AppContext.BaseDirectory, "demo");
         var book = JsonSerializer.Deserialize<NewBook>(await File.ReadAllTextAsync(Path.Combine(folder, "book.json"), cancel), JsonSerializerOptions.Web)!;
@@ -63,5 +63,6 @@ public sealed class DemoLoader(IServer server, ServiceSettings settings, IHostAp
             var request = new LoadRequest(upload.Id, file.Kind, file.Dimension, file.Scenario, file.Name, file.ScenarioKind, CutOff: file.CutOff);
             await End(client, book.Id, await client.Load(book.Id, request, $"demo-{upload.Sha256}", cancel), cancel);
         }
+        return book.Id;
     }
 }
