@@ -7,7 +7,7 @@ DATA ?= .data
 URL ?= http://127.0.0.1:5180
 FEED ?= http://127.0.0.1:5190
 
-.PHONY: help demo build programs test lint bench setup setup-test openapi demo-data clean
+.PHONY: help demo build programs test lint questions bench setup setup-test openapi demo-data clean
 
 help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -38,6 +38,11 @@ lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types
 	dotnet build Bearing.slnx -v quiet
 	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
 	cd console && npm run --silent check && npx tsc --noEmit
+
+questions: build setup-test ## Score the reading on the clinics' 130 questions: by category, and each miss
+	dotnet build tests/Bearing.EndToEnd.Tests -c Release -v quiet --nologo
+	-dotnet tests/Bearing.EndToEnd.Tests/bin/Release/net10.0/Bearing.EndToEnd.Tests.dll -noColor -method "*Questions_of_the_clinics*" > /dev/null
+	@cat out/questions.txt; echo
 
 bench: build ## Measure; every figure is a ratio of two things run side by side
 	bench/run.sh

@@ -176,6 +176,19 @@ public sealed class ClinicsTests(DemoService demo, ClinicsBook clinics) : IClass
         Assert.Equal("Jul 25", source.Headings[5]);
     }
 
+    /// <summary>“make questions” prints what this writes.</summary>
+    [Fact]
+    public async Task Questions_of_the_clinics_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var scored = await QuestionScore.Score(demo.Client, ClinicsBook.Id, ClinicsBook.Fixture("questions.jsonl"), Cancel);
+        await File.WriteAllTextAsync(Path.Combine(Repository.Root, "out", "questions.txt"), QuestionScore.Report(scored), Cancel);
+        Assert.Equal(130, scored.Count);
+        Assert.True(scored.Count(s => s.Verdict == Verdict.AsExpected) >= LeastAsExpected, QuestionScore.Report(scored));
+    }
+
+    /// <summary>Reached; to be raised with every mechanism.</summary>
+    private const int LeastAsExpected = 1;
+
     private async Task<AnswerDto> Ask(string question)
     {
         var set = await demo.Client.Ask(ClinicsBook.Id, new AskRequest(question), Cancel);

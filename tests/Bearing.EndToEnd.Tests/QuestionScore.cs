@@ -1,0 +1,160 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Bearing.Contracts;
+
+namespace Bearing.EndToEnd.Tests;
+
+internal enum Verdict
+{
+    /// <summary>Answered, asked back or refused as an expert would.</summary>
+    AsExpected,
+    /// <summary>Asked back or refused where an answer was possible: the person knows.</summary>
+    NotAnswered,
+    /// <summary>Answered otherwise, naming words that were not used.</summary>
+    Otherwise,
+    /// <summary>Answered otherwise, and nothing told the person.</summary>
+    SilentlyWrong,
+}
+
+internal sealed record Scored(string Id, string Category, string Question, Verdict Verdict, string Why);
+
+/// <summary>Holds answers of the service against expected values worked out without it.</summary>
+internal static class QuestionScore
+{
+    public static async Task<List<Scored>> Score(BearingClient client, string book, string file, CancellationToken cancel)
+    {
+        var scored = new List<Scored>();
+        var asked = new Dictionary<string, QuestionDto?>();
+        foreach (var line in await File.ReadAllLinesAsync(file, cancel))
+        {
+            var node = JsonNode.Parse(line)!;
+            var (id, text) = (node["id"]!.GetValue<string>(), node["question"]!.GetValue<string>());
+            var previous = node["after"] is { } after ? asked.GetValueOrDefault(after.GetValue<string>()) : null;
+            var set = await client.Ask(book, new AskRequest(text, previous), cancel);
+            asked[id] = set.Answers.Count > 0 ? set.Answers[0].Question : previous;
+            var (verdict, why) = Judge(node["expect"]!, set);
+            scored.Add(new Scored(id, node["category"]!.GetValue<string>(), text, verdict, why));
+        }
+        return scored;
+    }
+
+    public static string Report(List<Scored> scored)
+    {
+        var lines = scored.GroupBy(s => s.Category).OrderBy(g => g.Key, StringComparer.Ordinal)
+            .Select(g => $"{g.Key,-22} {g.Count(s => s.Verdict == Verdict.AsExpected),3} of {g.Count(),3}").ToList();
+        lines.AddRange(scored.Where(s => s.Verdict != Verdict.AsExpected).Select(s => $"{s.Id} {s.Verdict}: {s.Question}\n      {s.Why}"));
+        lines.Add($"as expected {scored.Count(s => s.Verdict == Verdict.AsExpected)} of {scored.Count}, not answered {scored.Count(s => s.Verdict == Verdict.NotAnswered)}, "
+            + $"otherwise and said so {scored.Count(s => s.Verdict == Verdict.Otherwise)}, silently wrong {scored.Count(s => s.Verdict == Verdict.SilentlyWrong)}");
+        return string.Join('\n', lines);
+    }
+
+    private static (Verdict, string) Judge(JsonNode expect, AnswerSet set)
+    {
+        var readings = (expect["alternatives"]?.AsArray().Select(a => a!) ?? []).Prepend(expect).ToList();
+        var whys = new List<string>();
+        foreach (var reading in readings)
+        {
+            var status = reading["status"]?.GetValue<string>() ?? expect["status"]!.GetValue<string>();
+            var values = reading["values"] ?? expect["values"];
+            var why = status switch
+            {
+                "clarify" => set.Outcome == "asks-back" ? null : "should have asked back",
+                "refuse" => set.Outcome == "cannot-answer" ? Mentions(expect, set.Because ?? "") : "should have refused",
+                _ => set.Outcome == "answered" ? set.Answers.Select(a => Match(values!.AsArray(), reading["count"], a)).MinBy(w => w?.Length ?? 0) : $"{set.Outcome}: {set.Because ?? string.Join(" / ", set.Choices.Select(c => c.Means))}",
+            };
+            if (why is null) return (Verdict.AsExpected, "");
+            whys.Add(why);
+        }
+        var said = $"{whys[0]}; read as: {set.Reading?.Sentence}{(set.Reading?.Unused.Count > 0 ? $"; not used: {string.Join(", ", set.Reading.Unused)}" : "")}";
+        if (set.Outcome != "answered") return (Verdict.NotAnswered, said);
+        return (set.Reading!.Unused.Count > 0 ? Verdict.Otherwise : Verdict.SilentlyWrong, said);
+    }
+
+    private static string? Mentions(JsonNode expect, string text)
+    {
+        var plain = text.Replace(",", "", StringComparison.Ordinal);
+        var missing = expect["must_mention"]?.AsArray().Select(m => m!.ToString()).FirstOrDefault(m => !plain.Contains(m.Replace(",", "", StringComparison.Ordinal), StringComparison.OrdinalIgnoreCase));
+        return missing is null ? null : $"does not mention “{missing}”: {text}";
+    }
+
+    private static string? Match(JsonArray values, JsonNode? count, AnswerDto answer)
+    {
+        foreach (var value in values)
+        {
+            var members = value!["members"]!.AsObject().ToDictionary(m => m.Key, m => m.Value!.ToString());
+            var (column, expected, tolerance) = (value["column"]!.GetValue<string>(), Number(value["value"]!), Number(value["tolerance"]!));
+            var found = answer.Entries is { } entries ? Entry(entries, members) : Cells(answer.Grid!, members, column);
+            if (found.Count == 0) return $"no {column} for {Show(members)}";
+            if (!found.Any(f => Math.Abs(f - expected) <= tolerance)) return $"{column} for {Show(members)} is {found[0]}, expected {expected}";
+        }
+        if (count is not null && answer.Grid is { } grid && grid.Rows.Count(r => r.Kind is "member") is var rows && !grid.Rows.Any(r => r.Kind == "subtotal") && rows != count.GetValue<int>())
+            return $"{rows} rows, expected {count}";
+        return null;
+    }
+
+    private static string Show(Dictionary<string, string> members) => members.Count == 0 ? "the total" : string.Join(", ", members.Values);
+
+    private static List<decimal> Entry(LinePageDto entries, Dictionary<string, string> members) => [.. entries.Lines
+        .Where(l => members.All(m => m.Key switch { "document" => l.Document == m.Value, "line no" => true, "clinic" => l.Members["entity"].Name == m.Value, "account" => l.Members["account"].Code == m.Value, "supplier" => l.Members["supplier"].Name == m.Value, _ => false }))
+        .Select(l => decimal.Parse(l.Amount, CultureInfo.InvariantCulture))];
+
+    private static List<decimal> Cells(GridDto grid, Dictionary<string, string> members, string column)
+    {
+        var columns = grid.Columns.Where(c => Is(c, column, grid)).ToList();
+        var rows = members.Count == 0 ? grid.Rows.Where(r => r.Kind == "total").DefaultIfEmpty(grid.Rows[^1]).ToList()
+            : grid.Rows.Where(r => members.All(m => Has(r, m.Key, m.Value))).ToList();
+        var cells = new List<decimal>();
+        foreach (var row in rows)
+            foreach (var at in columns)
+                if (row.Values.GetValueOrDefault(at.Id) is { } text && decimal.TryParse(text, CultureInfo.InvariantCulture, out var number)) cells.Add(number);
+        return cells;
+    }
+
+    private static bool Is(ColumnDto column, string wanted, GridDto grid) => wanted switch
+    {
+        "actual" or "amount" or "visits actual" => column.Scenario is "actual",
+        "budget" or "visits budget" => column.Scenario?.StartsWith("budget", StringComparison.Ordinal) == true,
+        "forecast" => column.Scenario?.StartsWith("forecast", StringComparison.Ordinal) == true,
+        "prior year" => column.Scenario == "prior-year",
+        "previous month" => column.Scenario?.StartsWith("prior-period", StringComparison.Ordinal) == true,
+        "variance" or "change" => column.Kind == "variance",
+        "variance %" or "growth %" => column.Kind == "percent",
+        "share %" => column.Kind == "share",
+        _ => column.Title.Equals(wanted, StringComparison.OrdinalIgnoreCase) || column.Kind.Equals(wanted, StringComparison.OrdinalIgnoreCase),
+    };
+
+    private static bool Has(RowDto row, string key, string value)
+    {
+        bool Member(string dimension) => row.Members.TryGetValue(dimension, out var m) && (string.Equals(m.Name, value, StringComparison.OrdinalIgnoreCase) || m.Code == value);
+        var span = row.Slice.Split('@')[^1].Split(';')[0];
+        return key switch
+        {
+            "clinic" or "region" => Member("entity"),
+            "account" => Member("account"),
+            "group" or "line" => Member("account") || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
+            "department" => Member("department"),
+            "service line" => Member("service"),
+            "supplier" => Member("supplier"),
+            "month" => span == Fiscal(value),
+            "quarter" => span == QuarterOf(value),
+            _ => row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
+        };
+    }
+
+    /// <summary>2025-10 → 2026-P04, the fiscal year beginning in July.</summary>
+    private static string Fiscal(string month)
+    {
+        var (year, number) = (int.Parse(month[..4], CultureInfo.InvariantCulture), int.Parse(month[5..], CultureInfo.InvariantCulture));
+        return number >= 7 ? $"{year + 1}-P{number - 6:D2}" : $"{year}-P{number + 6:D2}";
+    }
+
+    /// <summary>FY26 Q2 → 2026-P04..2026-P06.</summary>
+    private static string QuarterOf(string quarter)
+    {
+        var first = ((quarter[^1] - '1') * 3) + 1;
+        return $"20{quarter[2..4]}-P{first:D2}..20{quarter[2..4]}-P{first + 2:D2}";
+    }
+
+    private static decimal Number(JsonNode node) => decimal.Parse(node.ToJsonString(), NumberStyles.Float, CultureInfo.InvariantCulture);
+}
