@@ -18,9 +18,20 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Subject">Scenario code, optionally with a version: <c>actual</c>, <c>budget-2026:v1</c>.</param>
 /// <param name="Bases">What is compared with; <c>prior-year</c> and <c>prior-period</c> besides scenarios.</param>
 /// <param name="Spans">Fiscal periods: <c>2026-P09</c> or <c>2026-P01..2026-P09</c>.</param>
+/// <param name="Share">Whether each row's part of the total is shown.</param>
+/// <param name="Growth">Whether differences are movements and not effects on profit.</param>
+/// <param name="Document">For entries: the document that they belong to.</param>
+/// <param name="Cumulative">Whether months carry on the sum of those before.</param>
+/// <param name="Claim">over, under, against or for: what is answered by yes or no.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
-    IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking);
+    IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
+    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null);
+
+/// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>
+/// <param name="On">amount or percent.</param>
+/// <param name="Direction">over, under (by size), against, for (by profit) or either.</param>
+public sealed record ConditionDto(string On, string Direction, string Value);
 
 public sealed record FilterDto(string Dimension, IReadOnlyList<string> Members, bool Exclude);
 

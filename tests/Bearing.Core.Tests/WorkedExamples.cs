@@ -114,12 +114,14 @@ public sealed class WorkedExamples
     }
 
     [Fact]
-    public void A_dimension_that_the_budget_does_not_keep_shows_no_variance_below_the_total()
+    public void A_dimension_that_the_budget_does_not_keep_shows_no_variance_below_the_total_and_none_at_all_by_itself()
     {
         var small = new SmallBook().Add(1, Jan, "FUEL", "N1", -60m, "R1", "V1").Add(1, Jan, "FUEL", "N1", -40m, "R1", "V2").Add(2, Jan, "FUEL", "N1", -80m, "R1");
-        var grid = Tabulate(small, On(FigureKind.Account, "FUEL", Jan, Jan, Budget) with { Breakdowns = [Breakdown.By("vessel")] }).Grid;
+        var grid = Tabulate(small, On(FigureKind.Account, "FUEL", Jan, Jan, Budget) with { Breakdowns = [Breakdown.By("entity", "Yard"), Breakdown.By("vessel")] }).Grid;
+        var alone = Assert.Throws<CannotAnswerException>(() => Tabulate(small, On(FigureKind.Account, "FUEL", Jan, Jan, Budget) with { Breakdowns = [Breakdown.By("vessel")] }));
+        Assert.Contains("does not keep vessels apart", alone.Message, StringComparison.Ordinal);
         Assert.Equal(-20m, grid.Value(grid.Total, ColumnKind.Variance).Number);
-        Assert.All(grid.Parts(), r => Assert.Equal(Absence.NotKept, grid.Value(r, ColumnKind.Variance).Absence));
+        Assert.All(grid.Rows.Where(r => r.Members.Any(m => m.Dimension == "vessel")), r => Assert.Equal(Absence.NotKept, grid.Value(r, ColumnKind.Variance).Absence));
     }
 
     [Fact]

@@ -137,7 +137,7 @@ internal static class QuestionScore
             "service line" => Member("service"),
             "supplier" => Member("supplier"),
             "month" => span == Fiscal(value),
-            "quarter" => span == QuarterOf(value),
+            "quarter" => span.Split("..")[0] == QuarterOf(value).Split("..")[0] && span.Contains("..", StringComparison.Ordinal),
             _ => row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
         };
     }

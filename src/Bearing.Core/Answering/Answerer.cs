@@ -30,25 +30,50 @@ public sealed class Answerer(Book book, IFacts facts)
         var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
+        if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure));
     }
 
+    /// <summary>Yes or no first: of the total, or where rows are months of every one of them.</summary>
+    private static Sentence Verdict(Direction claim, Tabulation table, Sentence headline)
+    {
+        var grid = table.Grid;
+        var months = grid.Rows.Where(r => r.Kind == RowKind.Member && r.Members.Any(m => m.Dimension == "period")).ToList();
+        var rows = months.Count > 0 ? months : [grid.Total];
+        bool Holds(Row row)
+        {
+            if (grid.Value(row, ColumnKind.Subject).Number is not { } subject || grid.Value(row, ColumnKind.Base).Number is not { } reference) return false;
+            var mark = grid.Value(row, ColumnKind.Mark).Mark;
+            return GridWriter.Holds(claim, subject - reference, mark == "F" ? 1m : mark == "U" ? -1m : 0m);
+        }
+        var holding = rows.Count(Holds);
+        var word = holding == rows.Count ? "Yes. " : holding == 0 || months.Count == 0 ? "No. " : $"No, in {holding} of {rows.Count} months. ";
+        return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
+    }
+
     /// <summary>What a slice's total was made of, line by line.</summary>
-    public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel)
+    public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel) => Lines(slice, order, limit, cursor, 0m, null, cancel);
+
+    /// <param name="atLeast">Absolute amount that lines have at least.</param>
+    /// <param name="document">Its lines on every account, whatever the slice's figure and periods; null for those of the slice.</param>
+    private ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, decimal atLeast, string? document, CancellationToken cancel)
     {
         var figure = book.Figure(slice.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{slice.Figure.Code}\".");
         var sum = figure as SumFigure ?? ((RatioFigure)figure).Numerator;
         if (Scoping.Stored(book, slice.Side, slice.Span) is not { } stored)
             throw new CannotAnswerException($"The book has no figures for {book.NameOf(slice.Side)}.");
-        var filters = Scoping.Filters(book, slice.Filters).Add(Scoping.Accounts(book, sum));
-        return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Span, filters, order, limit, cursor), cancel);
+        var filters = Scoping.Filters(book, slice.Filters);
+        if (document is not null) return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Version.Coverage?.Span ?? stored.Span, filters, order, limit, cursor) { Document = document, AtLeast = atLeast }, cancel);
+        return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Span, filters.Add(Scoping.Accounts(book, sum)), order, limit, cursor) { AtLeast = atLeast }, cancel);
     }
 
     private async ValueTask<Answer> AnswerEntries(Question question, CancellationToken cancel)
     {
         var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
-        var page = await Lines(slice, question.Ranking is null ? LineOrder.AsLoaded : LineOrder.BySize, question.Ranking?.Count ?? EntriesShown, null, cancel);
+        var page = await Lines(slice, question.Ranking is null ? LineOrder.AsLoaded : LineOrder.BySize, question.Ranking?.Count ?? EntriesShown, null,
+            question.Conditions.Where(c => c.On == ConditionOn.Amount).Select(c => c.Value).DefaultIfEmpty(0m).Max(), question.Document, cancel);
+        if (question.Document is { } document) return Document(question, document, page);
         var figure = book.Figure(question.Figure)!;
         var sign = figure is SumFigure s ? s.ShownSign : 1;
         var headline = page.Count == 0
@@ -59,12 +84,19 @@ public sealed class Answerer(Book book, IFacts facts)
             new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), shown, ["the 10 largest entries", "by entity", "by month"]);
     }
 
+    private Answer Document(Question question, string document, LinePage page)
+    {
+        if (page.Count == 0) throw new CannotAnswerException($"There is no document “{document}” among the {book.NameOf(question.Subject)} entries.");
+        var headline = FormattableString.Invariant($"Document {page.Lines[0].Document} has {page.Count:N0} lines; its debits and credits {(page.Sum == 0 ? "balance" : $"differ by {Math.Abs(page.Sum):N2}")}.");
+        return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), [], []);
+    }
+
     /// <summary>Accounts while they can be opened, then entities, then the first dimension that both sides keep.</summary>
     private ImmutableArray<Breakdown> DefaultBreakdowns(Question question)
     {
         if (question.Bases.Length == 0) return [];
         if (book.Figure(question.Figure) is SumFigure sum && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0]))))
-            return [Breakdown.By(book.Accounts.Code)];
+            return [Breakdown.By(book.Accounts.Code, question.Intent == Intent.Why && question.Figure.Kind == FigureKind.Account ? book.Accounts.Levels[^1] : null)];
         var open = book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account && question.Filters.All(f => f.Dimension != d.Code || f.Exclude
             || f.Members.Length > 1 || (book.TryMember(d.Id, f.Members[0], out var m) && book.HasChildren(m)))).ToList();
         var kept = open.FirstOrDefault(d => question.Bases.All(b => book.Version(b)?.Coverage?.KeptDimensions.Contains(d.Id) ?? false));

@@ -46,6 +46,26 @@ public enum RankBy { Value, Size, Favourable, Unfavourable }
 /// <param name="Ascending">Smallest first.</param>
 public sealed record Ranking(int Count, RankBy By, bool Ascending = false);
 
+public enum ConditionOn { Amount, Percent }
+
+/// <summary>On which side of its base a figure lies.</summary>
+public enum Direction
+{
+    /// <summary>Larger, as people read the figure: a cost over budget.</summary>
+    Over,
+    /// <summary>Smaller, as people read the figure.</summary>
+    Under,
+    /// <summary>Lowers profit.</summary>
+    Against,
+    /// <summary>Raises profit, or leaves it as it is.</summary>
+    For,
+    Either,
+}
+
+/// <summary>Keeps rows whose figure, or whose variance where something is compared, is at least so large on one side.</summary>
+/// <param name="Value">Zero or more: in the figure's unit, or in percent of the base.</param>
+public sealed record Condition(ConditionOn On, Direction Direction, decimal Value);
+
 /// <summary>
 /// A question in its typed form: the whole meaning, nothing of the words. Kept by links, follow-ups and papers,
 /// therefore written in codes and numbered by form.
@@ -64,10 +84,23 @@ public sealed record Question
     public ImmutableArray<Filter> Filters { get; init; } = [];
     public ImmutableArray<Breakdown> Breakdowns { get; init; } = [];
     public Ranking? Ranking { get; init; }
+    /// <summary>Only rows that meet all of these are shown.</summary>
+    public ImmutableArray<Condition> Conditions { get; init; } = [];
+    /// <summary>Whether each row's part of the total is asked for.</summary>
+    public bool Share { get; init; }
+    /// <summary>Whether movement is asked for and not effect on profit: a cost that rose has grown.</summary>
+    public bool Growth { get; init; }
+    /// <summary>Whether months carry on the sum of those before.</summary>
+    public bool Cumulative { get; init; }
+    /// <summary>For entries: the document that they belong to; null for any.</summary>
+    public string? Document { get; init; }
+    /// <summary>What is to be answered by yes or no; null for other questions.</summary>
+    public Direction? Claim { get; init; }
 
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
-        && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking;
+        && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

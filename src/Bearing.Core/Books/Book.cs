@@ -139,16 +139,43 @@ public sealed class Book
     public string NameOf(Side side, PeriodSpan span) => side.Kind == SideKind.PriorPeriod
         ? Calendar.NameOf(span.AddMonths(-(int.TryParse(side.Version, out var months) ? months : span.Count))) : NameOf(side);
 
+    /// <summary>Code of the figure that gathers every cost account, in books whose tree has none.</summary>
+    public const string AllCosts = "~costs";
+
     /// <summary>Computes what a reference names; null when the book knows no such figure.</summary>
     public Figure? Figure(FigureRef reference)
     {
         if (reference.Kind == FigureKind.Account)
             return TryMember(Accounts.Id, reference.Code, out var account) ? AccountFigure(account) : null;
         if (Definition.Statement.FirstOrDefault(l => l.Code == reference.Code) is { } line) return LineFigure(line);
+        if (reference.Code == AllCosts) return CostsFigure(reference);
+        if (reference.Code.StartsWith(PerCode, StringComparison.Ordinal)) return PerFigure(reference);
         if (Definition.Measures.FirstOrDefault(m => m.Code == reference.Code) is not { } ratio) return null;
         return Part(ratio.Numerator) is { } top && Part(ratio.Denominator) is { } bottom
             ? new RatioFigure(reference, ratio.Name, ratio.Unit, ratio.Decimals, ratio.Good, top, bottom, ratio.Percent)
             : null;
+    }
+
+    private const string PerCode = "~per:";
+
+    /// <summary>Names the ratio of two figures, each as a:code or m:code.</summary>
+    public static FigureRef Per(string top, string bottom) => new(FigureKind.Measure, $"{PerCode}{top}/{bottom}");
+
+    /// <summary>Null unless both are sums and the lower one counts something.</summary>
+    private RatioFigure? PerFigure(FigureRef reference)
+    {
+        var parts = reference.Code[PerCode.Length..].Split('/');
+        if (parts.Length != 2 || parts.Any(p => p.Length < 3)) return null;
+        FigureRef Of(string text) => new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2..]);
+        return Figure(Of(parts[0])) is SumFigure top && Figure(Of(parts[1])) is SumFigure { IsProfit: false } bottom && bottom.Unit != Definition.Currency
+            ? new RatioFigure(reference, $"{top.Name} per {bottom.Name.ToLowerInvariant()}", $"{top.Unit} per {bottom.Unit}", 2, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, false) : null;
+    }
+
+    /// <summary>The cost accounts that stand below no other; null in a book without any.</summary>
+    private SumFigure? CostsFigure(FigureRef reference)
+    {
+        var tops = MembersOf(Accounts.Id).Where(m => m.Account?.Type == AccountType.Cost && (m.ParentId is not { } parent || Member(parent).Account?.Type != AccountType.Cost)).Select(m => m.Id).ToImmutableArray();
+        return tops.Length == 0 ? null : new SumFigure(reference, tops.Length == 1 ? Member(tops[0]).Name : "Costs", Definition.Currency, 2, GoodDirection.None, tops, OverTime.Sum, -1, true);
     }
 
     public SumFigure AccountFigure(Member account)

@@ -33,7 +33,14 @@ public enum LineOrder
 /// <param name="Limit">1–10,000.</param>
 /// <param name="Cursor">What the previous page gave, or null for the first.</param>
 public sealed record LineQuery(
-    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, LineOrder Order, int Limit, string? Cursor = null);
+    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, LineOrder Order, int Limit, string? Cursor = null)
+{
+    /// <summary>Only lines of at least this absolute amount.</summary>
+    public decimal AtLeast { get; init; }
+
+    /// <summary>Only lines of this document; null for all.</summary>
+    public string? Document { get; init; }
+}
 
 /// <summary>One row of a loaded table.</summary>
 /// <param name="Load">Number of the load that brought it.</param>

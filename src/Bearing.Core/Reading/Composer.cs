@@ -15,7 +15,7 @@ internal sealed class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [NamedPeriod, PeriodRange, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
+        [FigurePerFigure, TrailingPeriod, NamedPeriod, PeriodRange, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -53,6 +53,58 @@ internal sealed class Composer(Book book)
         }
     }
 
+    /// <summary>costs per visit → a ratio of the two.</summary>
+    private bool FigurePerFigure(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By, Title: "per" } || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        var reference = Book.Per(top.Value, bottom.Value);
+        if (book.Figure(reference) is not { } ratio) return false;
+        return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+    }
+
+    /// <summary>last 3 months · rolling 12 months → period.</summary>
+    private bool TrailingPeriod(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain } grain) return false;
+        var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * grain.Value switch { "quarter" => 3, "half" => 6, "year" => 12, _ => 1 };
+        return months is > 0 and <= 120 && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true));
+    }
+
+    /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
+    private bool Threshold(List<Item> items, int at)
+    {
+        var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
+        var next = lead is null ? at : at + 1;
+        var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
+        while (LimitAt(items, next) is var (on, value, length) && length > 0)
+        {
+            conditions.Add((on, value));
+            next += length;
+            // "and 20k", "and at least 10k": the second limit holds as well.
+            var further = Word(items, next)?.Kind is MentionKind.And ? Word(items, next + 1)?.Kind is MentionKind.Gap ? next + 2 : next + 1 : next;
+            if (further == next || LimitAt(items, further).Length == 0) break;
+            next = further;
+        }
+        if (conditions.Count == 0) return false;
+        // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
+        var behind = Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
+        if (lead is null && behind is null) return false;
+        var direction = DirectionOf(behind is null || behind.Value == "gap" && lead is not null && lead.Value != "gap" ? lead! : behind);
+        // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
+        if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))]));
+    }
+
+    private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
+        { Kind: MentionKind.Amount } a => (ConditionOn.Amount, decimal.Parse(a.Value, CultureInfo.InvariantCulture), 1),
+        { Kind: MentionKind.Number } n when Word(items, at + 1) is { Kind: MentionKind.Percent } => (ConditionOn.Percent, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 2),
+        _ => default,
+    };
+
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" => Direction.Over, "under" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, _ => Direction.Either };
+
     /// <summary>period to period · between period and period → period. The first end takes its year from the second when it has none.</summary>
     private bool PeriodRange(List<Item> items, int at)
     {
@@ -78,8 +130,8 @@ internal sealed class Composer(Book book)
 
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
-        Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add));
+        Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null });
 
     /// <summary>versus August → base period.</summary>
     private bool PeriodAsBase(List<Item> items, int at) =>
@@ -137,10 +189,11 @@ internal sealed class Composer(Book book)
         return true;
     }
 
-    /// <summary>which entity → breakdown, all of it in order.</summary>
+    /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
     private bool WhichLevel(List<Item> items, int at) =>
-        Word(items, at)?.Kind is MentionKind.Which && LevelAt(items, at + 1) is { } level
-            && Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]));
+        Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]))
+            : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)))
+                && Replace(items, at + 1, 2, (s, e) => new BreakdownItem(s, e, [ranked])));
 
     /// <summary>member and member of one dimension → filter.</summary>
     private bool SeveralMembers(List<Item> items, int at)
@@ -163,7 +216,8 @@ internal sealed class Composer(Book book)
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
             case BreakdownItem b: draft.Breakdowns.AddRange(b.Breakdowns); Say("breakdown"); break;
             case FilterItem f: draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
-            case RankItem r: draft.Cost += draft.Rank is null ? 0.0 : 1.0; draft.Rank = r; Say("ranking"); break;
+            case ConditionItem c: draft.Conditions.AddRange(c.Conditions); draft.Compares |= c.Conditions.Any(x => x.On == ConditionOn.Percent || x.Direction is Direction.Either or Direction.For or Direction.Against); Say("condition"); break;
+            case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is not null && r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Number = r.Number ?? draft.Rank?.Number }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
 
@@ -173,12 +227,13 @@ internal sealed class Composer(Book book)
     private static void TakeBase(Draft draft, BaseItem item)
     {
         draft.Bases.Add(item.Scenario);
+        draft.Direction ??= item.Direction;
         draft.Compares = true;
         draft.Edits |= item.Adds;
         draft.Adds |= item.Adds;
     }
 
-    private static void TakeWord(Draft draft, Mention word)
+    private void TakeWord(Draft draft, Mention word)
     {
         switch (word.Kind)
         {
@@ -189,7 +244,16 @@ internal sealed class Composer(Book book)
                 Say("intent");
                 break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
-            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; Say("intent"); break;
+            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); Say("intent"); break;
+            case MentionKind.Compare: draft.Compares = draft.OpenCompare = true; Say("intent"); break;
+            case MentionKind.Share: draft.Share = true; Say("share"); break;
+            case MentionKind.Growth: draft.Compares = draft.Growth = true; Say("intent"); break;
+            case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
+            case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("filter"); break;
+            case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
+            case MentionKind.Form: draft.Edits = true; draft.Chart |= word.Value == "chart"; Say("form"); break;
+            case MentionKind.Cumulative: draft.Cumulative = true; Say("share"); break;
+            case MentionKind.Amount or MentionKind.Percent: draft.Cost += 2; break;
             case MentionKind.Figure:
                 draft.Figures.Add(new FigureRef(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]));
                 Say("figure");
@@ -249,6 +313,7 @@ internal sealed class Composer(Book book)
             "month" => PeriodSpan.Of(_now.AddMonths(steps)),
             "quarter" => FiscalCalendar.QuarterOf(_now.AddMonths(3 * steps)),
             "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
+            "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),
             "ytd" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
             _ => FiscalCalendar.Year(_now.Year + steps),
         };

@@ -14,7 +14,11 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
 
 /// <param name="Scenario">Scenario word or code as mentioned.</param>
 /// <param name="Adds">True when it comes beside the bases of the question before.</param>
-internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds = false) : Item(Start, End);
+internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds = false) : Item(Start, End)
+{
+    /// <summary>What "over budget" or "below plan" claims; null where nothing is claimed.</summary>
+    public Direction? Direction { get; init; }
+}
 
 internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End);
 
@@ -24,6 +28,9 @@ internal sealed record FilterItem(int Start, int End, string Dimension, Immutabl
 
 /// <param name="Number">Null when no number was said.</param>
 internal sealed record RankItem(int Start, int End, string Order, int? Number) : Item(Start, End);
+
+/// <summary>more than 10% and 20k over → rows that are kept.</summary>
+internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions) : Item(Start, End);
 
 /// <summary>What one covering of the words says, before defaults and before a previous question is brought in.</summary>
 internal sealed class Draft
@@ -43,12 +50,32 @@ internal sealed class Draft
     public bool Edits { get; set; }
     public bool Adds { get; set; }
     public bool Which { get; set; }
+    public bool Share { get; set; }
+    public bool Growth { get; set; }
+
+    /// <summary>What moved from one month to another.</summary>
+    public bool Shift { get; set; }
+    public bool Chart { get; set; }
+    public bool Cumulative { get; set; }
+
+    /// <summary>Number of a document, as typed.</summary>
+    public string? Document { get; set; }
+
+    /// <summary>A comparison was asked for and not with what.</summary>
+    public bool OpenCompare { get; set; }
+    public List<Condition> Conditions { get; } = [];
+
+    /// <summary>What "over" or "missed" claims, for a question that wants a yes or a no.</summary>
+    public Direction? Direction { get; set; }
 
     /// <summary>Price of words that were recognised and found no place.</summary>
     public double Cost { get; set; }
 
     /// <summary>Where each part was said: part name → token range.</summary>
     public List<(string Part, int Start, int End)> Sources { get; } = [];
+
+    /// <summary>Only the question why, of what was shown before.</summary>
+    public bool IsBareWhy => Figures.Count == 0 && Filters.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Bases.Count == 0;
 
     public bool IsBare => Intent is null && !Compares && Scenarios.Count == 0 && Bases.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Rank is null;
 }

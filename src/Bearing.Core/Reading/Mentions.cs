@@ -19,14 +19,22 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const int MostCorrections = 4;
     private const int MostPartials = 12;
 
+    /// <summary>Shorter words with digits are codes and periods; longer ones number documents.</summary>
+    private const int MostCodeless = 7;
+
     /// <summary>Each mention has a price, so that one long name beats two short ones.</summary>
     private const double PerMention = 0.15;
     private const double WholeName = 0.02;
     private const double PartOfName = 0.3;
     private const double PerEdit = 0.6;
+    private const double Abbreviated = 0.03;
 
     /// <summary>People shorten a name from its beginning: a word from the middle is the weaker hint.</summary>
-    private const double NotFromStart = 0.15;
+    private const double NotFromStart = 0.1;
+    private const double OnlyDenominator = 0.3;
+
+    /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
+    private const double OtherRatio = 0.7;
 
     public List<Mention> Find(IReadOnlyList<Token> tokens)
     {
@@ -52,6 +60,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>The word itself when it is known, otherwise the known words nearest to it: an existing word is never turned into another.</summary>
     private List<(string Stem, double Cost)> Forms(Token token)
     {
+        if (vocabulary.Abbreviations.TryGetValue(token.Stem, out var full) && !words.Knows(token.Stem)) return [(string.Join(' ', full), Abbreviated)];
         if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || token.Stem.Any(char.IsDigit)) return [(token.Stem, 0)];
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
@@ -68,7 +77,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         for (var i = start; i < start + length; i++)
         {
             var options = forms[i];
-            combined = combined.SelectMany(c => options.Select(o => ((string[])[.. c.Stems, o.Stem], c.Cost + o.Cost)));
+            combined = combined.SelectMany(c => options.Select(o => ((string[])[.. c.Stems, .. o.Stem.Split(' ')], c.Cost + o.Cost)));
         }
         return combined.Take(MostCorrections * 2);
     }
@@ -82,11 +91,14 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
-                + (name.Stems[0] == stems[0] ? 0 : NotFromStart));
+                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Contains("per") ? OtherRatio : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0));
     }
 
+    /// <summary>"Visits" alone does not mean revenue per visit.</summary>
+    private static bool IsDenominator(string[] name, string[] stems) => Array.IndexOf(name, "per") is var per and >= 0 && Array.IndexOf(name, stems[0]) > per;
+
     /// <summary>A word that can carry meaning is preferred to the same word as filler.</summary>
-    private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Place ? 0.05 : 0;
+    private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Figure or MentionKind.Trailing or MentionKind.Share ? 0.04 : kind is MentionKind.Place ? 0.05 : 0;
 
     private static Mention Named(BookName name, int start, int length, double cost) =>
         new(name.Target.Kind, name.Target.Value, name.Target.Dimension, start, length, cost, name.Target.Title);
@@ -98,9 +110,22 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (Year(text) is { } year) yield return Shape(MentionKind.Year, year.ToString(CultureInfo.InvariantCulture));
         if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number <= 1000)
             yield return Shape(MentionKind.Number, number.ToString(CultureInfo.InvariantCulture));
+        if (text.Length is 2 or 3 && text[0] == 'p' && int.TryParse(text.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var fiscal) && fiscal is >= 1 and <= 12 && book.CurrentPeriod is { } now)
+            yield return Shape(MentionKind.Period, new Period(now.Year, fiscal).ToString());
+        if (text.Length >= MostCodeless && text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text)) yield return Shape(MentionKind.Document, token.Text);
+        if (AmountOf(token.Text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture));
         if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString());
 
         Mention Shape(MentionKind kind, string value) => new(kind, value, null, at, 1, PerMention, token.Text);
+    }
+
+    /// <summary>20k, 1.5m, 5,000, 12000, 10%; a small whole number is a count.</summary>
+    private static decimal? AmountOf(string text)
+    {
+        var scale = char.ToLowerInvariant(text[^1]) switch { 'k' => 1_000m, 'm' => 1_000_000m, '%' => 1m, _ => 0m };
+        var digits = scale == 0m ? text : text[..^1];
+        return decimal.TryParse(digits, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var number) && number < 1e12m && (scale > 0m || number > 1000m)
+            ? number * (scale == 0m ? 1m : scale) : null;
     }
 
     /// <summary>2026, fy26, fy2026.</summary>
@@ -141,6 +166,7 @@ public static class Coverings
 
     /// <summary>A word without a use costs more than any reading of it would.</summary>
     private const double UnusedWord = 4.0;
+    private const double UnusedPercent = 0.3;
 
     private sealed record Step(Step? Before, Mention? Mention, int Position, double Cost);
 
@@ -153,7 +179,7 @@ public static class Coverings
         {
             foreach (var step in states[at].OrderBy(s => s.Cost).Take(Kept))
             {
-                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : 0)));
+                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text == "%" ? UnusedPercent : 0)));
                 foreach (var mention in starting[at]) states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
             }
         }

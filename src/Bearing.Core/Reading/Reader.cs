@@ -69,10 +69,14 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var best = ordered[0];
         if (Unknown(best.Covering, tokens, finder) is { } unknown) return unknown;
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Select(i => tokens[i].Text)]);
+        if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
+            return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin).Select(r => r.Resolved.Question).Distinct().ToList());
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
+        if (vocabulary.Claims.Contains(tokens[0].Stem) && best.Resolved.Question.Bases.Length > 0 && best.Draft.Direction is { } claim and not Direction.Either)
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim }, [], null, []);
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, []);
     }
 
@@ -93,8 +97,28 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         return Cannot(because, nearest);
     }
 
+    /// <summary>What was left open and cannot be guessed: a ranking of nothing said, a comparison with nothing said.</summary>
+    private List<Question> Open(Draft draft, Resolved resolved)
+    {
+        var question = resolved.Question;
+        if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
+        if (draft.Rank is not null && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value)
+        {
+            var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))
+                .Append(question.Figure).Append(new FigureRef(FigureKind.Measure, Book.AllCosts)).Where(f => book.Figure(f) is not null).Distinct();
+            return [.. figures.Select(f => question with { Figure = f })];
+        }
+        if (!draft.OpenCompare || draft.Bases.Count + draft.Scenarios.Count > 0 || draft.BasePeriod is not null) return [];
+        var bases = new[] { book.Latest(ScenarioKind.Budget), book.Latest(ScenarioKind.Forecast) }.OfType<Scenario>().Select(s => new Side(SideKind.Version, s.Code))
+            .Append(Side.PriorYear).Append(Side.PriorPeriod with { Version = question.Spans[0].Count.ToString(System.Globalization.CultureInfo.InvariantCulture) });
+        return [.. bases.Select(b => question with { Bases = [b] })];
+    }
+
     private static bool FollowsPlace(Covering covering, int index)
     {
+        // "How many dental procedures": what is counted has to be known.
+        if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Title: "how many" }) is { } count && count.End <= index
+            && Enumerable.Range(count.End, index - count.End).All(i => covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind is MentionKind.Member or MentionKind.Filler))) return true;
         // Steps over further unknown words and articles: "at the old mill".
         for (var at = index - 1; at >= 0; at--)
         {

@@ -26,6 +26,8 @@ public sealed class ReadingWriter(Book book)
         foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
         if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
+        if (question.Share) Add("share", "each part's share of the total", "true");
         var assumed = resolved.Assumed;
         if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
         else if (question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");
@@ -42,8 +44,10 @@ public sealed class ReadingWriter(Book book)
         var lead = question.Intent switch
         {
             Intent.Why => $"What drives the variance of {figure}: {sides}",
+            Intent.Variance when question.Growth => $"Growth of {figure}: {sides}",
             Intent.Variance => $"Variance of {figure}: {sides}",
             Intent.Bridge => $"Bridge of {figure} from {bases} to {book.NameOf(question.Subject)}",
+            Intent.Entries when question.Document is { } document => $"{book.NameOf(question.Subject)} entries of document {document}",
             Intent.Entries => $"{book.NameOf(question.Subject)} entries for {figure}",
             _ => $"{figure}: {sides}",
         };
@@ -51,7 +55,8 @@ public sealed class ReadingWriter(Book book)
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
         var rank = question.Ranking is { } r ? ", " + RankingName(r) : "";
-        return $"{lead}, {spans}{filters}{by}{rank}.";
+        var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0)));
+        return $"{lead}, {spans}{filters}{by}{rank}{conditions}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with each part's share of the total" : "")}.";
     }
 
     private static string IntentName(Intent intent) => intent switch
@@ -72,6 +77,19 @@ public sealed class ReadingWriter(Book book)
 
     private static string BreakdownName(Breakdown by) => by.Grain is { } grain ? grain.ToString().ToLowerInvariant()
         : (by.Level ?? by.Dimension!).ToLowerInvariant();
+
+    private static string ConditionName(Condition condition, bool compares)
+    {
+        var limit = condition.On == ConditionOn.Percent ? FormattableString.Invariant($"{condition.Value:0.##}%") : FormattableString.Invariant($"{condition.Value:#,0.##}");
+        return compares ? condition.Direction switch
+        {
+            Direction.Over => $"at least {limit} higher than the base",
+            Direction.Under => $"at least {limit} lower than the base",
+            Direction.Against => $"at least {limit} unfavourable",
+            Direction.For => $"at least {limit} favourable",
+            _ => $"that differ by at least {limit}",
+        } : condition.Direction is Direction.Under or Direction.Against ? $"of at most {limit}" : $"of at least {limit}";
+    }
 
     private static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
     {

@@ -40,6 +40,13 @@ internal sealed class Resolver(Book book, Previous? previous)
     private Question Fresh(Draft draft)
     {
         var (figure, filters) = Figure(draft);
+        if (draft.Shift) Shift(draft);
+        // "Accounts over budget" speaks of costs.
+        if (figure is null && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
+        {
+            figure = costs.Ref;
+            _assumed.Add("costs, since accounts over budget are meant");
+        }
         if (figure is null)
         {
             figure = book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first.");
@@ -53,7 +60,7 @@ internal sealed class Resolver(Book book, Previous? previous)
         var spans = Spans(draft);
         var (subject, bases) = Sides(draft, spans[0], intent, Side.Actual, []);
         if (bases.Length > 0 && intent == Intent.Value) intent = Intent.Variance;
-        return new Question
+        return Shared(new Question
         {
             Intent = intent,
             Figure = figure,
@@ -62,14 +69,30 @@ internal sealed class Resolver(Book book, Previous? previous)
             Spans = spans,
             Filters = [.. filters.Concat(Merge(draft.Filters))],
             Breakdowns = Breakdowns(draft, filters),
-            Ranking = Ranking(draft, bases.Length > 0),
-        };
+            Ranking = Ranking(draft, bases.Length > 0, figure),
+            Conditions = [.. draft.Conditions],
+            Share = draft.Share,
+            Growth = draft.Growth,
+            Document = draft.Document,
+            Cumulative = draft.Cumulative,
+        });
+    }
+
+    /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
+    private Question Shared(Question question)
+    {
+        if (!question.Share || question.Breakdowns.Length > 0) return question;
+        if (question.Filters.LastOrDefault(f => !f.Exclude) is not { } filter || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, filter.Members[0], out var member)) return question;
+        return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
     }
 
     private Question Edit(Draft draft, Previous before)
     {
         var question = before.Question;
         if (draft.Row is { } row) question = Point(question, row, before);
+        // "Why?" after "which one is the worst?" asks about that one.
+        else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
+        if (draft.Shift) Shift(draft);
         var (figure, extra) = Figure(draft);
         if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
         foreach (var filter in Merge(draft.Filters))
@@ -90,6 +113,10 @@ internal sealed class Resolver(Book book, Previous? previous)
             if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
         }
         if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };
+        if (draft.Share) question = question with { Share = true };
+        if (draft.Cumulative) question = question with { Cumulative = true };
+        question = question with { Claim = null };
         return question with { Intent = intent };
     }
 
@@ -123,7 +150,11 @@ internal sealed class Resolver(Book book, Previous? previous)
     {
         if (draft.Periods.Count > 0)
         {
+            if (Planned(draft) is { } planned) return planned;
             foreach (var period in draft.Periods.Where(p => !p.YearGiven)) _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the latest one");
+            var spans = draft.Periods.Select(p => p.Span).Distinct().OrderBy(s => s.From).ToList();
+            // A list of entries runs through months that follow each other.
+            if (draft.Intent == Intent.Entries && spans.Count > 1 && Enumerable.Range(1, spans.Count - 1).All(i => spans[i].From == spans[i - 1].To.AddMonths(1))) return [new PeriodSpan(spans[0].From, spans[^1].To)];
             return [.. draft.Periods.Select(p => p.Span).Distinct()];
         }
         if (book.CurrentPeriod is not { } now) return book.Definition.Scenarios.Select(s => s.Current.Coverage?.Span).FirstOrDefault(s => s is not null) is { } any ? [any] : [];
@@ -151,10 +182,22 @@ internal sealed class Resolver(Book book, Previous? previous)
         return [FiscalCalendar.YearToDate(now)];
     }
 
+    /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
+    private ImmutableArray<PeriodSpan>? Planned(Draft draft)
+    {
+        if (draft.Compares || draft.Bases.Count > 0 || draft.Scenarios is not [var scenario] || scenario is "actual" or "prior-year" or "prior-period" || draft.Periods.Any(p => p.YearGiven)) return null;
+        if (book.Version(Named(scenario, draft.Periods[0].Span))?.Coverage is not { } coverage) return null;
+        var later = draft.Periods.ConvertAll(p => p.Span.AddMonths(12));
+        if (draft.Periods.All(p => coverage.Span.Intersect(p.Span) is not null) || !later.TrueForAll(p => coverage.Span.Intersect(p) == p)) return null;
+        foreach (var span in later) _assumed.Add($"{book.Calendar.NameOf(span)}, which the plan covers");
+        return [.. later];
+    }
+
     private (Side Subject, ImmutableArray<Side> Bases) Sides(Draft draft, PeriodSpan span, Intent intent, Side subject, ImmutableArray<Side> before)
     {
         var bases = draft.Bases.Select(b => Named(b, span)).ToList();
         var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
+        if (draft.Growth && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
         var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
         if (draft.BasePeriod is { } other)
         {
@@ -220,19 +263,41 @@ internal sealed class Resolver(Book book, Previous? previous)
     }
 
     private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures) =>
-        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Distinct()] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
+        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Distinct()] : draft.Chart || draft.Cumulative ? [Breakdown.ByTime(TimeGrain.Month)] : draft.Conditions.Count > 0 && draft.Intent != Intent.Entries ? [Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1])] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
 
-    private Ranking? Ranking(Draft draft, bool compares)
+    /// <summary>From November to December: the last month against the first.</summary>
+    private void Shift(Draft draft)
+    {
+        if (draft.Periods is not [{ Span.Count: > 1 } range] || draft.Bases.Count > 0 || draft.BasePeriod is not null) return;
+        draft.Periods[0] = range with { Span = PeriodSpan.Of(range.Span.To) };
+        draft.BasePeriod = PeriodSpan.Of(range.Span.From);
+    }
+
+    private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)
     {
         if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
         var by = rank.Order switch
         {
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,
             "best" => compares ? RankBy.Favourable : RankBy.Value,
-            _ => compares ? RankBy.Size : RankBy.Value,
+            _ => compares ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order == "smallest" || (rank.Order == "worst" && !compares);
         return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending);
+    }
+
+    /// <summary>"Top 5 over budget": over is bad for a cost and good for income.</summary>
+    private RankBy SideOf(Direction? direction, FigureRef? figure)
+    {
+        var isCost = figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true };
+        return direction switch
+        {
+            Direction.Against => RankBy.Unfavourable,
+            Direction.For => RankBy.Favourable,
+            Direction.Over => isCost ? RankBy.Unfavourable : RankBy.Favourable,
+            Direction.Under => isCost ? RankBy.Favourable : RankBy.Unfavourable,
+            _ => RankBy.Size,
+        };
     }
 
     private static List<Filter> Merge(List<Filter> filters) => [.. filters.GroupBy(f => (f.Dimension, f.Exclude))

@@ -8,6 +8,7 @@ public enum MentionKind
 {
     Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
+    Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
@@ -20,10 +21,18 @@ public sealed class Vocabulary
         _phrases = file.Entries
             .SelectMany(e => e.Words.Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
+        Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
+        Claims = file.Claims.ToFrozenSet();
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
     }
 
     public static Vocabulary English { get; } = Load("en");
+
+    /// <summary>Short form → the stems that it stands for.</summary>
+    public FrozenDictionary<string, string[]> Abbreviations { get; }
+
+    /// <summary>Words that, first in a sentence, ask for a yes or a no.</summary>
+    public FrozenSet<string> Claims { get; }
 
     /// <summary>Every stem of every phrase.</summary>
     public FrozenSet<string> Stems { get; }
@@ -39,7 +48,7 @@ public sealed class Vocabulary
         return new Vocabulary(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }

@@ -23,14 +23,15 @@ public static class Words
             {
                 var end = at + 1;
                 while (end < text.Length && (IsWord(text[end]) || IsInner(text, end))) end++;
+                if (end < text.Length && text[end] == '%' && char.IsDigit(text[end - 1])) end++;
                 var word = text[at..end];
                 tokens.Add(new Token(word, Stem(word), at));
                 at = end;
             }
             else
             {
-                if (text[at] is ',' or '&' || (text[at] is '-' or '–' && at > 0 && at + 1 < text.Length && text[at - 1] == ' ' && text[at + 1] == ' '))
-                    tokens.Add(new Token(text[at].ToString(), text[at] == '–' ? "-" : text[at].ToString(), at));
+                if (text[at] is ',' or '&' or '>' or '<' or '%' || (text[at] is '-' or '–' && at > 0 && at + 1 < text.Length && text[at - 1] == ' ' && text[at + 1] == ' '))
+                    tokens.Add(new Token(text[at].ToString(), text[at] switch { '–' => "-", '&' => "and", var mark => mark.ToString() }, at));
                 at++;
             }
         }

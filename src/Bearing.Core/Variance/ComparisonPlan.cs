@@ -27,6 +27,7 @@ internal sealed class ComparisonPlan
     {
         (_book, _question) = (book, question);
         Blocks = [.. question.Spans.Select(Plan)];
+        RefuseWhereNothingCompares();
         EntityFilter = CoveredEntities();
         foreach (var side in Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
             _notes.AddRange(book.Remarks.Where(r => r.Version == side.Version!.Id && r.Periods.Intersect(side.Stored) is not null).Select(r => r.Text).Where(t => !_notes.Contains(t)));
@@ -51,6 +52,21 @@ internal sealed class ComparisonPlan
         if (used != asked) _notes.Add(NoteNarrowed(asked, used, present));
         // Months stay matched when the span shrinks: each side keeps its distance.
         return new BlockPlan(used, [.. sides.Select(s => s with { Stored = used.AddMonths(-s.Shift) })]);
+    }
+
+    /// <summary>A table whose every base is empty would look like an answer.</summary>
+    private void RefuseWhereNothingCompares()
+    {
+        if (_question.Breakdowns is [{ Dimension: { } asked }, ..] && _book.TryDimension(asked, out var split) && split.Role == DimensionRole.Other && Blocks[0].Sides[0].Version?.Coverage is { } own && !own.KeptDimensions.Contains(split.Id))
+            throw new CannotAnswerException($"{_book.NameOf(_question.Subject)} does not keep {split.Name.ToLowerInvariant()}s apart, so it cannot be shown by {split.Name.ToLowerInvariant()}.");
+        if (_question.Bases.Length == 0) return;
+        if (Blocks.All(b => b.Sides.Skip(1).All(s => s.Version is null)))
+            throw Blocks[0].Sides[1].Absence == Absence.NotKept ? new CannotAnswerException(_notes[^1], "versus last year") : Missing(_question.Bases[0], _question.Spans[0]);
+        // Split by what no base keeps apart, no row could be compared.
+        if (_question.Breakdowns is [{ Dimension: { } code }, ..] && _book.TryDimension(code, out var dimension) && dimension.Role == DimensionRole.Other
+            && Blocks.All(b => b.Sides.Skip(1).All(s => s.Version?.Coverage is not { } c || !c.KeptDimensions.Contains(dimension.Id))))
+            throw new CannotAnswerException($"{string.Join(" and ", _question.Bases.Select(_book.NameOf))} {(_question.Bases.Length == 1 ? "does" : "do")} not keep {dimension.Name.ToLowerInvariant()}s apart, so nothing can be compared by {dimension.Name.ToLowerInvariant()}.",
+                $"versus last year by {dimension.Name.ToLowerInvariant()}");
     }
 
     private SidePlan Resolve(Side side, PeriodSpan asked)

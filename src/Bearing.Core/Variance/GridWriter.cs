@@ -29,14 +29,16 @@ internal sealed class GridWriter(
                 new Column(prefix + kind.ToString().ToLowerInvariant() + (index > 0 ? index + 1 : ""), kind, title, side, span, block, index));
 
             Add(ColumnKind.Subject, book.NameOf(question.Subject), question.Subject, 0);
+            if (question.Share && question.Bases.Length == 0) Add(ColumnKind.Share, "Share of total %", null, 0);
             for (var i = 0; i < question.Bases.Length; i++)
             {
                 Add(ColumnKind.Base, book.NameOf(question.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
-                Add(ColumnKind.Variance, "Variance", null, i);
-                if (figure is not RatioFigure { Percent: true }) Add(ColumnKind.Percent, "%", null, i);
+                Add(ColumnKind.Variance, question.Growth ? "Change" : question.Cumulative ? "Cumulative variance" : "Variance", null, i);
+                if (figure is not RatioFigure { Percent: true }) Add(ColumnKind.Percent, question.Growth ? "Growth %" : "%", null, i);
                 Add(ColumnKind.Mark, "F/U", null, i);
                 // With two bases side by side the table would outgrow the page.
-                if (figure is SumFigure && question.Breakdowns.Length > 0 && question.Bases.Length == 1) Add(ColumnKind.Share, "Share", null, i);
+                if (question.Share) Add(ColumnKind.Share, "Share of variance %", null, i);
+                else if (figure is SumFigure && question.Breakdowns.Length > 0 && question.Bases.Length == 1) Add(ColumnKind.Share, "Share", null, i);
             }
         }
         return columns.ToImmutable();
@@ -44,10 +46,10 @@ internal sealed class GridWriter(
 
     private void WriteChildren(RowNode parent, int level, ImmutableArray<Row>.Builder rows)
     {
-        var nodes = Ordered(parent);
+        var nodes = Ordered(parent).Where(Passes).ToList();
         var keep = question.Ranking is { } ranking && level == 0 ? Math.Min(ranking.Count, nodes.Count) : nodes.Count;
         var gross = Gross(parent.Children.Values);
-        var lines = level == 0 && question.Ranking is null ? CalculatedLines(nodes) : [];
+        var lines = level == 0 && question.Ranking is null && question.Conditions.IsEmpty ? CalculatedLines(nodes) : [];
         for (var i = 0; i < keep; i++)
         {
             var node = nodes[i];
@@ -58,6 +60,48 @@ internal sealed class GridWriter(
         }
         if (keep < nodes.Count) rows.Add(WriteRest(parent, nodes, keep, gross));
     }
+
+    /// <summary>Rows that hold rows are shown for those; the others have to meet every condition of the question.</summary>
+    private bool Passes(RowNode node)
+    {
+        // A ratio without its parts, such as revenue per visit of a head office, is no row.
+        if (figure is RatioFigure && node.Children.Count == 0 && node.Key.Dimension != RowKey.Time && Enumerable.Range(0, layout.Sides).All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)) return false;
+        if (question.Conditions.IsEmpty) return true;
+        if (node.Children.Count > 0) return node.Children.Values.Any(Passes);
+        Tested++;
+        var passes = question.Conditions.All(c => Meets(node, RowFigure(node), c));
+        if (passes) Met++;
+        return passes;
+    }
+
+    /// <summary>Rows that were held against the conditions, and those that met them.</summary>
+    public int Tested { get; private set; }
+
+    public int Met { get; private set; }
+
+    private bool Meets(RowNode node, Figure rowFigure, Condition condition)
+    {
+        if (question.Bases.Length == 0)
+        {
+            if (condition.On == ConditionOn.Percent || Shown(node, rowFigure, 0, 0) is not { } value) return false;
+            return condition.Direction is Direction.Under or Direction.Against ? value <= condition.Value : Math.Abs(value) >= condition.Value;
+        }
+        if (Variance(node, rowFigure, 0, 1) is not { } variance) return false;
+        var size = condition.On == ConditionOn.Percent ? Percent(variance, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number : variance;
+        return size is not null && Math.Abs(size.Value) >= condition.Value && Holds(condition.Direction, Shown(node, rowFigure, 0, 0) - Shown(node, rowFigure, 0, 1), variance * GoodSign(rowFigure));
+    }
+
+    /// <summary>Whether a difference lies on the side that is claimed.</summary>
+    /// <param name="bySize">As people read the figure.</param>
+    /// <param name="byProfit">As effect on profit.</param>
+    internal static bool Holds(Direction direction, decimal? bySize, decimal byProfit) => direction switch
+    {
+        Direction.Over => bySize > 0,
+        Direction.Under => bySize < 0,
+        Direction.Against => byProfit < 0,
+        Direction.For => byProfit >= 0,
+        _ => true,
+    };
 
     private Row WriteRest(RowNode parent, List<RowNode> nodes, int keep, (decimal[] Up, decimal[] Down) gross)
     {
@@ -96,7 +140,7 @@ internal sealed class GridWriter(
     private List<(StatementLine Line, List<RowNode> Nodes, int After)> CalculatedLines(List<RowNode> nodes)
     {
         var result = new List<(StatementLine, List<RowNode>, int)>();
-        if (question.Figure.Kind != FigureKind.Measure || splitters.Length == 0 || splitters[0].Dimension?.Role != DimensionRole.Account) return result;
+        if (book.Definition.Statement.All(l => l.Code != question.Figure.Code) || splitters.Length == 0 || splitters[0].Dimension?.Role != DimensionRole.Account) return result;
         foreach (var line in book.Definition.Statement.TakeWhile(l => l.Code != question.Figure.Code))
         {
             if (book.Figure(new(FigureKind.Measure, line.Code)) is not SumFigure sum) continue;
@@ -110,7 +154,8 @@ internal sealed class GridWriter(
     private List<RowNode> Ordered(RowNode parent)
     {
         var children = parent.Children.Values;
-        if (question.Ranking is not { } ranking) return [.. children.OrderBy(n => SortKey(n.Key))];
+        if (question.Ranking is not { } ranking)
+            return [.. children.OrderByDescending(n => question.Conditions.IsEmpty || n.Key.Dimension == RowKey.Time ? 0m : Math.Abs(RankValue(n, RankBy.Size) is var size && size == decimal.MinValue ? 0m : size)).ThenBy(n => SortKey(n.Key))];
         var ordered = children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
         if (ranking.Ascending) ordered.Reverse();
         return ordered;
@@ -140,22 +185,32 @@ internal sealed class GridWriter(
     {
         var (block, side) = (column.Block, column.Base + 1);
         if (column.Kind == ColumnKind.Subject) return Number(Shown(node, rowFigure, block, 0), node, block, 0);
+        if (column.Kind == ColumnKind.Share && question.Share) return ShareOf(node, rowFigure, block, question.Bases.Length == 0 ? 0 : side);
         if (column.Kind == ColumnKind.Base) return Number(Shown(node, rowFigure, block, side), node, block, side);
         if (Variance(node, rowFigure, block, side) is not { } variance) return Number(null, node, block, side);
         switch (column.Kind)
         {
             case ColumnKind.Variance:
-                return new GridValue(variance);
+                return new GridValue(variance * Movement(rowFigure));
             case ColumnKind.Mark:
                 var effect = variance * GoodSign(rowFigure);
                 return new GridValue(null, effect > 0 ? "F" : effect < 0 ? "U" : "");
             case ColumnKind.Percent:
-                return Percent(variance, Shown(node, rowFigure, block, 0), Shown(node, rowFigure, block, side));
+                return Percent(variance * Movement(rowFigure), Shown(node, rowFigure, block, 0), Shown(node, rowFigure, block, side));
             default:
                 var index = (block * question.Bases.Length) + column.Base;
                 var whole = gross is not { } g ? 0m : variance > 0 ? g.Up[index] : g.Down[index];
                 return whole == 0m ? new GridValue(null) : new GridValue(decimal.Round(100m * Math.Abs(variance) / whole, 4));
         }
+    }
+
+    /// <summary>Part of the total of all rows, in percent; of the variance where something is compared. Parts of opposite sign can make it more than all.</summary>
+    private GridValue ShareOf(RowNode node, Figure rowFigure, int block, int side)
+    {
+        var root = node;
+        while (root.Parent is { } above) root = above;
+        decimal? Amount(RowNode at, Figure of) => side == 0 ? Shown(at, of, block, 0) : Variance(at, of, block, side);
+        return Amount(root, figure) is { } whole && whole != 0m && Amount(node, rowFigure) is { } part ? new GridValue(decimal.Round(100m * part / whole, 4)) : GridValue.Absent(Absence.NotMeaningful);
     }
 
     /// <summary>Percent of the absolute base; not meaningful against zero or a base of the opposite sign.</summary>
@@ -201,6 +256,9 @@ internal sealed class GridWriter(
         var difference = Shown(node, rowFigure, block, 0) - Shown(node, rowFigure, block, side);
         return rowFigure is SumFigure { IsProfit: true } sum ? difference * sum.ShownSign : difference;
     }
+
+    /// <summary>Turns effect on profit into movement where growth is asked for.</summary>
+    private int Movement(Figure rowFigure) => question.Growth && rowFigure is SumFigure { IsProfit: true } sum ? sum.ShownSign : 1;
 
     private static int GoodSign(Figure rowFigure) => rowFigure is SumFigure { IsProfit: true } ? 1
         : rowFigure.Good switch { GoodDirection.Up => 1, GoodDirection.Down => -1, _ => 0 };

@@ -20,7 +20,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         var figure = book.Figure(question.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{question.Figure.Code}\".");
         CheckUnits(figure);
         var plan = new ComparisonPlan(book, question);
-        var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null)).ToImmutableArray();
+        var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
         var parts = figure is RatioFigure ratio ? new[] { ratio.Numerator, ratio.Denominator } : [(SumFigure)figure];
         var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
         var root = new RowNode(null, default, layout.Count);
@@ -28,8 +28,21 @@ public sealed class Tabulator(Book book, IFacts facts)
             for (var s = 0; s < layout.Sides; s++)
                 for (var p = 0; p < parts.Length; p++)
                     await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), splitters, cancel);
-        var grid = new GridWriter(book, question, figure, plan, splitters, layout).Write(root);
-        return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. plan.Notes.Distinct()]);
+        if (question.Cumulative && splitters is [{ IsTime: true }]) Cumulate(root, layout.Count);
+        var writer = new GridWriter(book, question, figure, plan, splitters, layout);
+        var grid = writer.Write(root);
+        var notes = plan.Notes.Distinct().ToList();
+        if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
+        return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]);
+    }
+
+    /// <summary>Each month carries on the sum of those before it; the total stays what it is.</summary>
+    private static void Cumulate(RowNode root, int slots)
+    {
+        var running = new decimal[slots];
+        foreach (var node in root.Children.Values.OrderBy(n => n.Key.Id))
+            for (var s = 0; s < slots; s++)
+                if (node.Sums[s] is { } sum) node.Sums[s] = running[s] += sum;
     }
 
     /// <summary>Litres and passengers do not add: a heading over several units has no total.</summary>

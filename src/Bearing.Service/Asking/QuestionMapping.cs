@@ -16,7 +16,9 @@ internal static class QuestionMapping
         [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
         [.. q.Filters.Select(f => new FilterDto(f.Dimension, f.Members, f.Exclude))],
         [.. q.Breakdowns.Select(b => b.Grain is { } g ? new BreakdownDto(g.ToString().ToLowerInvariant(), null) : new BreakdownDto(b.Dimension!, b.Level))],
-        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending) : null);
+        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending) : null,
+        q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
+        q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null);
 
     /// <exception cref="ProblemException">400, naming the part that is wrong.</exception>
     public static Question FromDto(QuestionDto dto)
@@ -36,8 +38,18 @@ internal static class QuestionMapping
             Breakdowns = [.. (dto.Breakdowns ?? []).Select(b => ToBreakdown(b.By, b.Level))],
             Ranking = dto.Ranking is { } r ? new Ranking(Math.Clamp(r.Count, 1, 1000), Enum.TryParse<RankBy>(r.By, true, out var by) ? by
                 : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable or unfavourable."), r.Ascending) : null,
+            Conditions = [.. (dto.Conditions ?? []).Select(c => new Condition(Known<ConditionOn>(c.On, "conditions.on"), Known<Direction>(c.Direction, "conditions.direction"),
+                decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")))],
+            Share = dto.Share ?? false,
+            Growth = dto.Growth ?? false,
+            Document = dto.Document,
+            Cumulative = dto.Cumulative ?? false,
+            Claim = dto.Claim is null ? null : Known<Direction>(dto.Claim, "claim"),
         };
     }
+
+    private static T Known<T>(string text, string where) where T : struct, Enum => Enum.TryParse<T>(text, true, out var value) && !char.IsDigit(text[0]) ? value
+        : throw Wrong(where, $"“{text}” is not known.", $"Use one of {string.Join(", ", Enum.GetNames<T>().Select(n => n.ToLowerInvariant()))}.");
 
     public static Breakdown ToBreakdown(string by, string? level) => Enum.TryParse<TimeGrain>(by, true, out var grain) && !char.IsDigit(by[0]) ? Breakdown.ByTime(grain) : Breakdown.By(by, level);
 

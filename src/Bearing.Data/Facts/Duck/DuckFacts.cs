@@ -28,7 +28,9 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
 
     public async ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
     {
-        var where = Where(view, query.Version, query.Span, query.Filters);
+        var where = Where(view, query.Version, query.Span, query.Filters)
+            + (query.AtLeast > 0 ? FormattableString.Invariant($" AND abs(amount) >= {query.AtLeast}") : "") + (query.Document is null ? "" : " AND lower(document) = $1");
+        object?[] values = query.Document is null ? [] : [query.Document.ToLowerInvariant()];
         var order = query.Order == LineOrder.BySize ? "abs(amount) DESC, load, row" : "load, row";
         var sql = $"""
             SELECT version, load, row, document, date, period, amount, local_amount, currency, text, fields, {DuckSchema.Columns(definition)}
@@ -37,8 +39,8 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         return await store.Query(connection =>
         {
             var (count, sum) = DuckStore.Rows(connection, $"SELECT count(*), coalesce(CAST(sum(amount) AS DECIMAL(38,4)), 0) FROM lines WHERE {where} ORDER BY 1",
-                r => (r.GetInt64(0), r.GetDecimal(1)))[0];
-            var lines = DuckStore.Rows(connection, sql, ToLine);
+                r => (r.GetInt64(0), r.GetDecimal(1)), values)[0];
+            var lines = DuckStore.Rows(connection, sql, ToLine, values);
             var more = lines.Count > query.Limit;
             if (more) lines.RemoveAt(query.Limit);
             var next = more ? new LineCursor(Math.Abs(lines[^1].Amount), lines[^1].Load, lines[^1].Row).ToString() : null;
