@@ -88,7 +88,7 @@ public sealed class Answerer(Book book, IFacts facts)
     {
         if (page.Count == 0) throw new CannotAnswerException($"There is no document “{document}” among the {book.NameOf(question.Subject)} entries.");
         var headline = FormattableString.Invariant($"Document {page.Lines[0].Document} has {page.Count:N0} lines; its debits and credits {(page.Sum == 0 ? "balance" : $"differ by {Math.Abs(page.Sum):N2}")}.");
-        return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), [], []);
+        return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), ["Amounts are debits, or in parentheses credits."], []);
     }
 
     /// <summary>Accounts while they can be opened, then entities, then the first dimension that both sides keep.</summary>

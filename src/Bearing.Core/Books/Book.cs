@@ -193,10 +193,19 @@ public sealed class Book
 
     private SumFigure? Part(string code, int before = int.MaxValue)
     {
+        if (code.Contains(" + ", StringComparison.Ordinal)) return Together([.. code.Split(" + ", StringSplitOptions.TrimEntries).Select(c => Part(c, before))]);
         for (var i = 0; i < Definition.Statement.Length && i < before; i++)
             if (Definition.Statement[i].Code == code) return LineFigure(Definition.Statement[i]);
         return TryMember(Accounts.Id, code, out var account) ? AccountFigure(account) : null;
     }
+
+    /// <summary>Several figures as one: a cost where all of them are costs.</summary>
+    private SumFigure? Together(ImmutableArray<SumFigure?> parts) => parts.Any(p => p is null) ? null : parts[0]! with
+    {
+        Name = string.Join(" and ", parts.Select(p => p!.Name)),
+        Accounts = [.. parts.SelectMany(p => p!.Accounts)],
+        ShownSign = parts.All(p => p!.ShownSign < 0) ? -1 : 1,
+    };
 
     /// <summary>A line may use only lines above it, so that no circle can arise.</summary>
     private SumFigure? LineFigure(StatementLine line)

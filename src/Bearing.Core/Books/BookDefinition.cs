@@ -12,7 +12,7 @@ public sealed record StatementLine(string Code, string Name, ImmutableArray<stri
 /// <summary>
 /// A named ratio, recomputed from its two parts at every level and over every span (gross margin %, fuel per sailing).
 /// </summary>
-/// <param name="Numerator">Code of an account or of a calculated line; taken as shown, so a cost is positive.</param>
+/// <param name="Numerator">Code of an account or of a calculated line, or several with “ + ” between them; taken as shown, so a cost is positive.</param>
 /// <param name="Denominator">Likewise.</param>
 /// <param name="Percent">True: shown times 100, differences in points. False: shown per unit.</param>
 /// <param name="Decimals">Digits behind the point when shown.</param>

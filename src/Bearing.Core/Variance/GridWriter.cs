@@ -158,7 +158,8 @@ internal sealed class GridWriter(
             return [.. children.OrderByDescending(n => question.Conditions.IsEmpty || n.Key.Dimension == RowKey.Time ? 0m : Math.Abs(RankValue(n, RankBy.Size) is var size && size == decimal.MinValue ? 0m : size)).ThenBy(n => SortKey(n.Key))];
         var ordered = children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
         if (ranking.Ascending) ordered.Reverse();
-        return ordered;
+        // What was not assigned is no member that could be first.
+        return [.. ordered.OrderBy(n => n.Key.Dimension != RowKey.Time && n.Key.Id < Member.FirstOwnId)];
     }
 
     private decimal RankValue(RowNode node, RankBy by)

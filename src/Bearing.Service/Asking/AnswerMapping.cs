@@ -20,10 +20,11 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
 
     public AnswerSet CannotAnswer(Reading? reading, string because, IEnumerable<string> nearest) => Set("cannot-answer", reading, [], because, [.. nearest], []);
 
-    public LinePageDto ToDto(LinePage page, int shownSign) => new([.. page.Lines.Select(l => new LineDto(l.Load, l.Row, fileOf(l.Load), l.Document,
+    /// <param name="asJournal">Debits positive on every account, so that the lines of a document add up to nothing.</param>
+    public LinePageDto ToDto(LinePage page, int shownSign, bool asJournal = false) => new([.. page.Lines.Select(l => new LineDto(l.Load, l.Row, fileOf(l.Load), l.Document,
             l.Date?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), Period.FromOrdinal(l.Period).ToString(),
             book.Definition.Dimensions.Select((d, i) => (d.Code, Member: Member(l.Members[i]))).ToDictionary(m => m.Code, m => m.Member),
-            Amount(l.Amount * SignOf(l, shownSign)), l.LocalAmount is { } local ? Amount(local * SignOf(l, shownSign)) : null, l.Currency, l.Text, l.Fields))],
+            Amount(l.Amount * (asJournal ? -1 : SignOf(l, shownSign))), l.LocalAmount is { } local ? Amount(local * (asJournal ? -1 : SignOf(l, shownSign))) : null, l.Currency, l.Text, l.Fields))],
         page.Count, Amount(page.Sum * shownSign), page.Next, [.. book.Table(Table.Ledger)?.Fields.Select(f => new FieldDto(f.Code, f.Name, f.Type.ToString().ToLowerInvariant(), f.Dimension)) ?? []]);
 
     private AnswerSet Set(string outcome, Reading? reading, IReadOnlyList<ChoiceDto> choices, string? because, IReadOnlyList<string> nearest, IReadOnlyList<AnswerDto> answers) =>
@@ -36,7 +37,7 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
     {
         var sign = book.Figure(answer.Question.Figure) is SumFigure sum ? sum.ShownSign : 1;
         return new AnswerDto(answer.Id, answer.Headline, answer.Table is null ? "entries" : "table", QuestionMapping.ToDto(answer.Question),
-            answer.Table is { } table ? ToDto(table.Grid) : null, answer.Entries is { } entries ? ToDto(entries, sign) : null,
+            answer.Table is { } table ? ToDto(table.Grid) : null, answer.Entries is { } entries ? ToDto(entries, sign, answer.Question.Document is not null) : null,
             [.. answer.Charts.Select(c => ToDto(c, answer.Question))], [.. answer.Commentary.Select(ToDto)],
             [.. (answer.Drivers?.Drivers ?? []).Select(d => ToDto(d, false)), .. (answer.Drivers?.Offsets ?? []).Select(d => ToDto(d, true))],
             ToDto(answer.TieOut), answer.Notes, answer.Next);
