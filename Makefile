@@ -57,7 +57,7 @@ setup: ## Check for the .NET SDK and Node, and install what is missing where tha
 	@scripts/setup.sh
 
 setup-test: setup
-	@scripts/setup.sh chromium
+	@scripts/setup.sh tests
 
 console/node_modules/.stamp: console/package-lock.json
 	cd console && npm ci --no-fund --no-audit --loglevel=error

@@ -38,7 +38,7 @@ public sealed class AnswerTests(DemoService demo)
     [InlineData("why are IT licences over budget in September 2026?", "Brackness Harbour|Terminal rent quay 4")]
     [InlineData("why are IT licences at Brackness so high?", "September 2026|Terminal rent quay 4")]
     [InlineData("why did crew overtime exceed budget this year?", "August 2026|Venn–Pellow")]
-    [InlineData("what is behind the good insurance result in September?", "Skelmar Ferries|quay collision 2025")]
+    [InlineData("what is behind the good result of insurance recoveries in September?", "Skelmar Ferries|quay collision 2025")]
     [InlineData("why is fuel so much more expensive than planned since July?", "Marine fuel|Q3 2026")]
     [InlineData("why was dry-dock off plan in the first half?", "May 2026|yard invoice")]
     [InlineData("why is consulting over budget year to date?", "September 2026|Adviser fee")]

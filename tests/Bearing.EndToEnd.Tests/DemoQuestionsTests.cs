@@ -5,6 +5,14 @@ namespace Bearing.EndToEnd.Tests;
 /// <summary>Questions as a controller of the demo group would type them, and how each is to be read. The current period is September 2026.</summary>
 public sealed class DemoQuestionsTests(DemoService demo)
 {
+    /// <summary>Question and reading, one pair on each line, written before they were tried.</summary>
+    public static TheoryData<string, string> Written()
+    {
+        var data = new TheoryData<string, string>();
+        foreach (var line in File.ReadAllLines(Path.Combine(Repository.Root, "tests", "fixtures", "demo", "questions.tsv"))) data.Add(line.Split('\t')[0], line.Split('\t')[1]);
+        return data;
+    }
+
     [Theory]
     [InlineData("operating profit in September", "Operating profit: Actual, September 2026.")]
     [InlineData("what was our revenue last month", "Revenue: Actual, August 2026.")]
@@ -44,6 +52,7 @@ public sealed class DemoQuestionsTests(DemoService demo)
     [InlineData("trade receivables by entity in September 2026", "Trade receivables: Actual, September 2026, by entity.")]
     [InlineData("revenue per passenger by route in July 2026", "Revenue per passenger: Actual, July 2026, by route.")]
     [InlineData("bridge from budget to forecast for operating profit 2026", "Bridge of Operating profit from Budget 2026 to Forecast 6+6, 2026.")]
+    [MemberData(nameof(Written))]
     public async Task Questions_are_read_as_meant_and_answered(string question, string reading)
     {
         var set = await demo.Ask(question);

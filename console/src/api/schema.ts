@@ -661,6 +661,11 @@ export interface components {
             from: number;
             items: components["schemas"]["CompletionDto"][];
         };
+        ConditionDto: {
+            on: string;
+            direction: string;
+            value: string;
+        };
         DimensionDto: {
             code: string;
             name: string;
@@ -1031,6 +1036,12 @@ export interface components {
             filters: components["schemas"]["FilterDto"][];
             breakdowns: components["schemas"]["BreakdownDto"][];
             ranking: null | components["schemas"]["RankingDto"];
+            conditions?: null | components["schemas"]["ConditionDto"][];
+            share?: null | boolean;
+            claim?: null | string;
+            growth?: null | boolean;
+            document?: null | string;
+            cumulative?: null | boolean;
         };
         RankingDto: {
             /** Format: int32 */

@@ -28,7 +28,8 @@ export function ReadingBar({ book, reading, question: q, onPut }: ReadingBarProp
       .flatMap((d) => d.levels.slice(d.levels.length > 1 ? 1 : 0).map((l) => ({ value: `${d.code}:${l}`, label: l }))),
     ...["month", "quarter", "year"].map((g) => ({ value: g, label: g[0]?.toUpperCase() + g.slice(1) })),
   ];
-  const figure = book.figures.find((f) => f.ref === q.figure)?.name ?? q.figure;
+  const means = (part: string) => reading?.parts.filter((p) => p.part === part).map((p) => p.means) ?? [];
+  const figure = book.figures.find((f) => f.ref === q.figure)?.name ?? means("figure")[0] ?? q.figure;
   const periodName = (code: string) => book.periods.find((p) => p.code === code)?.name ?? code.replace("..", " to ");
   const sideName = (code: string) => sides.find((s) => s.value === code.split(":")[0])?.label ?? code;
   return (
@@ -105,6 +106,50 @@ export function ReadingBar({ book, reading, question: q, onPut }: ReadingBarProp
           }}
         />
       ))}
+      {q.ranking && (
+        <Part
+          name="ranking"
+          said={words("ranking")}
+          text={means("ranking")[0] ?? `the first ${q.ranking.count}`}
+          onRemove={() => onPut({ ...q, ranking: null }, "all rows")}
+        />
+      )}
+      {(q.conditions ?? []).map((c, i) => (
+        <Part
+          key={`${c.on}${c.direction}${c.value}`}
+          name="condition"
+          said={words("condition")}
+          text={`only rows ${means("condition")[i] ?? `of at least ${c.value}`}`}
+          onRemove={() =>
+            onPut({ ...q, conditions: (q.conditions ?? []).filter((_, j) => j !== i) }, "without that condition")
+          }
+        />
+      ))}
+      {q.share && (
+        <Part
+          name="share"
+          said={words("share")}
+          text="share of the total"
+          onRemove={() => onPut({ ...q, share: null }, "without shares")}
+        />
+      )}
+      {q.cumulative && (
+        <Part
+          name="cumulative"
+          said={words("cumulative")}
+          text="cumulative"
+          onRemove={() => onPut({ ...q, cumulative: null }, "not cumulative")}
+        />
+      )}
+      {q.growth && (
+        <Part
+          name="growth"
+          said={words("growth")}
+          text="as growth"
+          onRemove={() => onPut({ ...q, growth: null }, "as effect on profit")}
+        />
+      )}
+      {q.document && <Part name="document" said={words("document")} text={`document ${q.document}`} />}
       {reading && (reading.assumed.length > 0 || reading.unused.length > 0) && (
         <p className="assumed">
           {reading.unused.length > 0 && <strong>Not used: {reading.unused.join(", ")}. </strong>}

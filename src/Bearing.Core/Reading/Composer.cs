@@ -67,7 +67,11 @@ internal sealed class Composer(Book book)
     {
         if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain } grain) return false;
         var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * grain.Value switch { "quarter" => 3, "half" => 6, "year" => 12, _ => 1 };
-        return months is > 0 and <= 120 && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true));
+        if (months is 0 or > 120) return false;
+        Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true));
+        // "the last 6 months by month": the words "months by month" say the split as well.
+        if (grain.Length > 2) items.Insert(at + 1, new BreakdownItem(grain.Start, grain.End, [Breakdown.ByTime(Enum.Parse<TimeGrain>(grain.Value, true))]));
+        return true;
     }
 
     /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
@@ -92,7 +96,7 @@ internal sealed class Composer(Book book)
         var direction = DirectionOf(behind is null || behind.Value == "gap" && lead is not null && lead.Value != "gap" ? lead! : behind);
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))]));
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], behind is not null || lead!.Value is not ("more" or "less")));
     }
 
     private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at) => Word(items, at) switch
@@ -103,7 +107,7 @@ internal sealed class Composer(Book book)
         _ => default,
     };
 
-    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" => Direction.Over, "under" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, _ => Direction.Either };
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" => Direction.Over, "under" or "less" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, _ => Direction.Either };
 
     /// <summary>period to period · between period and period → period. The first end takes its year from the second when it has none.</summary>
     private bool PeriodRange(List<Item> items, int at)
@@ -216,7 +220,11 @@ internal sealed class Composer(Book book)
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
             case BreakdownItem b: draft.Breakdowns.AddRange(b.Breakdowns); Say("breakdown"); break;
             case FilterItem f: draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
-            case ConditionItem c: draft.Conditions.AddRange(c.Conditions); draft.Compares |= c.Conditions.Any(x => x.On == ConditionOn.Percent || x.Direction is Direction.Either or Direction.For or Direction.Against); Say("condition"); break;
+            case ConditionItem c:
+                draft.Conditions.AddRange(c.SideSaid || draft.Direction is not { } side ? c.Conditions : c.Conditions.Select(x => x with { Direction = side }));
+                draft.Compares |= c.Conditions.Any(x => x.On == ConditionOn.Percent || x.Direction is Direction.Either or Direction.For or Direction.Against);
+                Say("condition");
+                break;
             case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is not null && r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Number = r.Number ?? draft.Rank?.Number }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
@@ -247,12 +255,12 @@ internal sealed class Composer(Book book)
             case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); Say("intent"); break;
             case MentionKind.Compare: draft.Compares = draft.OpenCompare = true; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; Say("share"); break;
-            case MentionKind.Growth: draft.Compares = draft.Growth = true; Say("intent"); break;
+            case MentionKind.Growth: draft.Compares = draft.Growth = true; Say("growth"); break;
             case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
-            case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("filter"); break;
+            case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("document"); break;
             case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
             case MentionKind.Form: draft.Edits = true; draft.Chart |= word.Value == "chart"; Say("form"); break;
-            case MentionKind.Cumulative: draft.Cumulative = true; Say("share"); break;
+            case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Amount or MentionKind.Percent: draft.Cost += 2; break;
             case MentionKind.Figure:
                 draft.Figures.Add(new FigureRef(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]));

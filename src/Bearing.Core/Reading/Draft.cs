@@ -30,7 +30,8 @@ internal sealed record FilterItem(int Start, int End, string Dimension, Immutabl
 internal sealed record RankItem(int Start, int End, string Order, int? Number) : Item(Start, End);
 
 /// <summary>more than 10% and 20k over → rows that are kept.</summary>
-internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions) : Item(Start, End);
+/// <param name="SideSaid">False where only a size was said: "more than 5%" of what fell or was missed.</param>
+internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions, bool SideSaid) : Item(Start, End);
 
 /// <summary>What one covering of the words says, before defaults and before a previous question is brought in.</summary>
 internal sealed class Draft

@@ -30,7 +30,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double Abbreviated = 0.03;
 
     /// <summary>People shorten a name from its beginning: a word from the middle is the weaker hint.</summary>
-    private const double NotFromStart = 0.1;
+    private const double NotFromStart = 0.15;
+
+    /// <summary>Of two accounts that share a word the one that ends in it may be meant as well: that is asked back.</summary>
+    private const double FigureNotFromStart = 0.1;
     private const double OnlyDenominator = 0.3;
 
     /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
@@ -91,7 +94,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
-                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Contains("per") ? OtherRatio : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0));
+                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Contains("per") ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0));
     }
 
     /// <summary>"Visits" alone does not mean revenue per visit.</summary>

@@ -28,6 +28,10 @@ public sealed class ReadingWriter(Book book)
         if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
         foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
         if (question.Share) Add("share", "each part's share of the total", "true");
+        if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
+        if (question.Growth) Add("growth", "movement, not effect on profit", "true");
+        if (question.Document is { } number) Add("document", $"document {number}", number);
+        if (question.Claim is { } claim) Add("claim", "to be answered by yes or no", claim.ToString().ToLowerInvariant());
         var assumed = resolved.Assumed;
         if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
         else if (question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");

@@ -275,7 +275,7 @@ internal sealed class Resolver(Book book, Previous? previous)
 
     private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)
     {
-        if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
+        if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
         var by = rank.Order switch
         {
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,

@@ -81,7 +81,10 @@ public static class Words
     private static bool IsWord(char c) => char.IsLetterOrDigit(c) || c is '%' or '\'' or '’' or '~';
 
     private static bool IsInner(string text, int at) => text[at] is '+' or '-' or '.' or '/' or ':' or '_' && at + 1 < text.Length && IsWord(text[at + 1])
-        && (char.IsDigit(text[at - 1]) || char.IsDigit(text[at + 1]));
+        && (char.IsDigit(text[at - 1]) || char.IsDigit(text[at + 1]) || IsShort(text, at));
+
+    /// <summary>w/o, n/a: single letters on both sides of a slash are one word.</summary>
+    private static bool IsShort(string text, int at) => text[at] == '/' && (at < 2 || !IsWord(text[at - 2])) && (at + 2 >= text.Length || !IsWord(text[at + 2]));
 
     private static string Plain(string word)
     {

@@ -1,0 +1,104 @@
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using Bearing.Core.Variance;
+using Xunit;
+using static Bearing.Core.Tests.SmallBook;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>Rows over and under thresholds, shares, growth, cumulative months, yes and no: worked by hand.</summary>
+public sealed class ConditionTests
+{
+    private static readonly Period Jan = new(2026, 1), Feb = new(2026, 2);
+
+    private static readonly Side Budget = Side.Parse("budget-26");
+
+    private static SmallBook Book() => new SmallBook()
+        .Add(1, Jan, "FUEL", "N1", -130m).Add(1, Jan, "FUEL", "N2", -90m).Add(1, Feb, "FUEL", "N1", -70m).Add(1, Jan, "FARES", "N1", 300m).Add(1, Feb, "FARES", "N1", 100m)
+        .Add(2, Jan, "FUEL", "N1", -100m).Add(2, Jan, "FUEL", "N2", -100m).Add(2, Feb, "FUEL", "N1", -100m).Add(2, Jan, "FARES", "N1", 280m).Add(2, Feb, "FARES", "N1", 150m);
+
+    private static Question On(string figure, Period from, Period to, params Side[] bases) => new()
+    {
+        Figure = figure[0] == '~' ? new FigureRef(FigureKind.Measure, figure) : new FigureRef(FigureKind.Account, figure),
+        Intent = bases.Length > 0 ? Intent.Variance : Intent.Value,
+        Spans = [new PeriodSpan(from, to)],
+        Bases = [.. bases],
+    };
+
+    private static Tabulation Tabulate(Question question)
+    {
+        var book = Book();
+        return Now(new Tabulator(book.Book(), book.Facts()).Tabulate(question, TestContext.Current.CancellationToken));
+    }
+
+    [Theory]
+    [InlineData(ConditionOn.Percent, Direction.Over, 20, "Aldermouth")]
+    [InlineData(ConditionOn.Percent, Direction.Under, 10, "Birkhaven")]
+    [InlineData(ConditionOn.Amount, Direction.Against, 30, "Aldermouth")]
+    [InlineData(ConditionOn.Amount, Direction.For, 1, "Birkhaven")]
+    [InlineData(ConditionOn.Amount, Direction.Either, 10, "Aldermouth|Birkhaven")]
+    [InlineData(ConditionOn.Amount, Direction.Over, 31, "")]
+    public void Only_rows_that_meet_the_condition_are_shown_and_the_total_is_that_of_all(ConditionOn on, Direction direction, int limit, string rows)
+    {
+        var table = Tabulate(On("FUEL", Jan, Jan, Budget) with { Breakdowns = [Breakdown.By("entity", "Yard")], Conditions = [new Condition(on, direction, limit)] });
+        Assert.Equal(rows, string.Join('|', table.Grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => r.Label)));
+        Assert.Equal(220m, table.Grid.Value(table.Grid.Total, ColumnKind.Subject).Number);
+        Assert.Contains("of 2 rows", table.Notes[0], StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Shares_of_the_total_add_up_to_a_hundred_also_with_offsets()
+    {
+        var grid = Tabulate(On("FUEL", Jan, Jan, Budget) with { Breakdowns = [Breakdown.By("entity", "Yard")], Share = true }).Grid;
+        // Variance -30 and +10 of -20 in all.
+        Assert.Equal([150m, -50m], grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => grid.Value(r, ColumnKind.Share).Number!.Value));
+        Assert.Equal(100m, grid.Value(grid.Total, ColumnKind.Share).Number);
+    }
+
+    [Fact]
+    public void Growth_of_a_cost_is_positive_and_still_unfavourable()
+    {
+        var grid = Tabulate(On("FUEL", Jan, Jan, Budget) with { Growth = true }).Grid;
+        Assert.Equal((20m, 10m, "U"), (grid.Value(grid.Total, ColumnKind.Variance).Number, grid.Value(grid.Total, ColumnKind.Percent).Number, grid.Value(grid.Total, ColumnKind.Mark).Mark));
+    }
+
+    [Fact]
+    public void Cumulative_months_end_at_the_total()
+    {
+        var grid = Tabulate(On("FARES", Jan, Feb, Budget) with { Breakdowns = [Breakdown.ByTime(TimeGrain.Month)], Cumulative = true }).Grid;
+        Assert.Equal([300m, 400m], grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => grid.Value(r, ColumnKind.Subject).Number!.Value));
+        Assert.Equal([20m, -30m], grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => grid.Value(r, ColumnKind.Variance).Number!.Value));
+        Assert.Equal(-30m, grid.Value(grid.Total, ColumnKind.Variance).Number);
+    }
+
+    [Fact]
+    public void All_costs_are_a_figure_of_their_own()
+    {
+        var grid = Tabulate(On(Books.Book.AllCosts, Jan, Jan, Budget)).Grid;
+        Assert.Equal((220m, -20m), (grid.Value(grid.Total, ColumnKind.Subject).Number, grid.Value(grid.Total, ColumnKind.Variance).Number));
+    }
+
+    [Theory]
+    [InlineData("did we miss budget in January?", Direction.Against)]
+    [InlineData("is fuel over budget in January 2026?", Direction.Over)]
+    [InlineData("are fares below plan in every month of 2026", Direction.Under)]
+    [InlineData("fuel over budget in January 2026", null)]
+    public void Questions_that_want_a_yes_or_no_carry_their_claim(string text, Direction? claim)
+    {
+        var book = Book().Book();
+        Assert.Equal(claim, new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Question?.Claim);
+    }
+
+    [Theory]
+    [InlineData("is fuel over budget in January 2026?", "Yes. ")]
+    [InlineData("is fuel below budget in January 2026?", "No. ")]
+    [InlineData("are fares below budget in every month, January to February 2026", "No, in 1 of 2 months. ")]
+    public void The_headline_says_yes_or_no_first(string text, string begins)
+    {
+        var small = Book();
+        var book = small.Book();
+        var question = new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Question!;
+        Assert.StartsWith(begins, Now(new Answerer(book, small.Facts()).Answer(question, TestContext.Current.CancellationToken)).Headline, StringComparison.Ordinal);
+    }
+}
