@@ -176,6 +176,7 @@ internal static class LoadCommands
         else if (receipt.Kind == "statistics") Tables.Print(["Statistic", "Rows", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
         else if (receipt.Periods.Count > 0)
             Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);
+        if (receipt.Types.Count > 0) Console.WriteLine($"  by type of account (income +): {string.Join(", ", receipt.Types.Select(t => $"{t.Type} {Figures.Cents(t.Net).Trim()}"))}");
         if (receipt.Load > 0) Console.WriteLine("Ready to ask. Take it back with “bearing undo " + receipt.Load + "”.");
     }
 

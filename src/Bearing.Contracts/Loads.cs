@@ -53,7 +53,11 @@ public sealed record ColumnMappingDto(string Heading, string? Role, string Evide
 public sealed record ReceiptDto(
     int Load, int Edition, string File, string Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows, IReadOnlyList<RefusalDto> Refused,
     IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers, IReadOnlyList<LeftOutDto> LeftOut, string? Totals,
-    IReadOnlyList<StepDto> Steps, string? Filter, string? Joined, string? Coverage, IReadOnlyList<WarningDto> Warnings);
+    IReadOnlyList<StepDto> Steps, string? Filter, string? Joined, string? Coverage, IReadOnlyList<WarningDto> Warnings, IReadOnlyList<TypeTotalDto> Types);
+
+/// <param name="Type">income, cost, asset, liability or equity.</param>
+/// <param name="Net">Credit-positive.</param>
+public sealed record TypeTotalDto(string Type, long Lines, string Net);
 
 /// <summary>One step from the file to the book: rows before and after it.</summary>
 public sealed record StepDto(string What, long Before, long After);

@@ -186,6 +186,37 @@ public sealed class RecordTests : IDisposable
     }
 
     [Fact]
+    public void Accounts_come_from_names_that_are_set_in_below_each_other()
+    {
+        _test.Load("Code,Name,Type\nOPS,Operations,cost\nYRD,  Yard,cost\n71,    Ropes,cost\n72,    Paint,cost\nOFF,  Office,cost\n", TableKind.Accounts);
+        var book = _test.Open.Store.Read();
+        Assert.Equal(["OPS", "YRD", "72"], book.TryMember(1, "72", out var paint) ? book.PathTo(paint.Id).Select(id => book.Member(id).Code) : []);
+        Assert.Equal(["OPS", "OFF"], book.TryMember(1, "OFF", out var office) ? book.PathTo(office.Id).Select(id => book.Member(id).Code) : []);
+        Assert.Equal("Paint", paint!.Name);
+    }
+
+    [Fact]
+    public void Sums_are_told_by_type_of_account_and_columns_without_a_heading_are_told()
+    {
+        var mapping = Mapping(TableKind.Ledger, ("Doc", "document"), ("Date", "date"), ("Account", "account"), ("Yard", "entity"), ("Amount", "amount"));
+        var receipt = Load(mapping, "Doc,Date,Account,Yard,Amount,\nA,2026-01-01,FARES,N1,5,\nA,2026-01-01,CASH,N1,-3,seen\nA,2026-01-01,FUEL,N1,-2,\n");
+        Assert.Equal([(AccountType.Income, 5m), (AccountType.Cost, -2m), (AccountType.Asset, -3m)], receipt.Types.Select(t => (t.Type, t.Net)));
+        Assert.Equal(("columns with values and no heading", 1L, 3), receipt.LeftOut.Select(l => (l.What, l.Count, l.Rows[0])).Single());
+    }
+
+    [Fact]
+    public void Day_and_month_are_told_apart_by_the_whole_column()
+    {
+        var head = new RawRow(1, ["Date", "Account", "Entity", "Amount", "Document"]);
+        var sample = Enumerable.Range(1, 5).Select(i => new RawRow(i + 1, [$"0{i}/02/2026", "FARES", "N1", "1", "A"])).ToList();
+        var mapping = new Detection(_test.Open.Store.Read()).Propose(head, [], sample, TableKind.Ledger, null);
+        Assert.Null(mapping.DateFormat);
+        Assert.NotNull(Detection.DecideDates(mapping, sample).Open);
+        Assert.Equal(("dd/MM/yyyy", null), (Detection.DecideDates(mapping, [.. sample, new RawRow(9, ["28/02/2026", "FARES", "N1", "1", "B"])]).DateFormat, Detection.DecideDates(mapping, [.. sample, new RawRow(9, ["02/28/2026", "FARES", "N1", "1", "B"])]).Open));
+        Assert.Equal("MM/dd/yyyy", Detection.DecideDates(mapping, [.. sample, new RawRow(9, ["02/28/2026", "FARES", "N1", "1", "B"])]).DateFormat);
+    }
+
+    [Fact]
     public void Entities_keep_their_currency_and_ownership()
     {
         _test.Load("Entity code,Name,Parent,Currency,Ownership\nN3,Cragside,N,sek,60%\nN4,Dunhead,N,EUR,\n", TableKind.Entities);

@@ -188,7 +188,7 @@ public sealed class ClinicsTests(DemoService demo, ClinicsBook clinics) : IClass
     }
 
     /// <summary>Reached; the first to be raised and the second lowered with every mechanism.</summary>
-    private const int LeastAsExpected = 76, MostSilentlyWrong = 11;
+    private const int LeastAsExpected = 78, MostSilentlyWrong = 9;
 
     private async Task<AnswerDto> Ask(string question)
     {

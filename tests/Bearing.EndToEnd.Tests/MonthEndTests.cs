@@ -183,6 +183,22 @@ public sealed class MonthEndTests(DemoService demo)
     }
 
     [Fact]
+    public async Task An_upload_that_breaks_off_leaves_nothing_behind()
+    {
+        var book = await DemoService.NewBook(demo.Client, "broken-off");
+        var incoming = Path.Combine(demo.Service.Data, "books", book, "incoming");
+        var before = Directory.GetFiles(incoming).Length;
+        using (var client = new System.Net.Sockets.TcpClient(demo.Service.Address.Host, demo.Service.Address.Port))
+        {
+            await client.GetStream().WriteAsync(Encoding.ASCII.GetBytes($"POST /api/books/{book}/uploads?name=half.csv HTTP/1.1\r\nHost: {demo.Service.Address.Authority}\r\nContent-Type: application/octet-stream\r\nContent-Length: 100000\r\n\r\n{Late}"), Cancel);
+            await demo.Service.Until(() => Task.FromResult(Directory.GetFiles(incoming).Length > before));
+            client.Client.Close(0);
+        }
+        await demo.Service.Until(() => Task.FromResult(Directory.GetFiles(incoming).Length == before));
+        Assert.DoesNotContain(await demo.Client.Loads(book, Cancel), l => l.File == "half.csv");
+    }
+
+    [Fact]
     public async Task Two_loads_of_the_same_month_at_once_land_once()
     {
         var book = await DemoService.NewBook(demo.Client, "at-once");

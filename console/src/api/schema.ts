@@ -1098,6 +1098,7 @@ export interface components {
             joined: null | string;
             coverage: null | string;
             warnings: components["schemas"]["WarningDto"][];
+            types: components["schemas"]["TypeTotalDto"][];
         };
         ReconcileRequest: {
             upload: string;
@@ -1237,6 +1238,12 @@ export interface components {
             /** Format: int64 */
             count: number;
             text: string;
+        };
+        TypeTotalDto: {
+            type: string;
+            /** Format: int64 */
+            lines: number;
+            net: string;
         };
         UndoDto: {
             /** Format: int32 */

@@ -42,6 +42,9 @@ export function ReceiptView({ receipt: r }: { receipt: Receipt }) {
       {[...r.supersedes, ...r.newMembers].map((n) => (
         <p key={n}>{n}</p>
       ))}
+      {r.types.length > 0 && (
+        <p>By type of account (income +): {r.types.map((t) => `${t.type} ${exact(t.net).trim()}`).join("; ")}.</p>
+      )}
       {r.periods.length > 0 && (
         <table className="grid totals">
           <caption>Control totals, to hold against the source</caption>

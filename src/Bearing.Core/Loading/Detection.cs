@@ -215,6 +215,22 @@ public sealed class Detection(Book book)
         return undecided && values.Any(v => v[..2] != v[3..5]) ? null : DateFormats.MaxBy(Fits);
     }
 
+    /// <summary>
+    /// Decides between day-first and month-first by the rest of the column, where the first rows could be either.
+    /// </summary>
+    /// <param name="rows">All rows of the sheet.</param>
+    public static FileMapping DecideDates(FileMapping mapping, IEnumerable<RawRow> rows)
+    {
+        var date = mapping.IndexOf("date");
+        if (date < 0 || mapping.DateFormat is not null || mapping.Open is not { } open || open.Because.Contains("column", StringComparison.Ordinal)) return mapping;
+        foreach (var row in rows)
+        {
+            if (row.Fields.Length <= date || row.Fields[date].Trim().Split('/') is not [var first, var second, { Length: 4 }] || !int.TryParse(first, out var one) || !int.TryParse(second, out var two)) continue;
+            if (one > 12 != two > 12) return mapping with { DateFormat = one > 12 ? "dd/MM/yyyy" : "MM/dd/yyyy", Open = null };
+        }
+        return mapping;
+    }
+
     private static Refusal? UndecidedDates(FileMapping mapping, IReadOnlyList<RawRow> sample) => Values(mapping, sample, "date").FirstOrDefault() is not { } example ? null
         : Say($"Every date in the first rows could be day-first or month-first (for example {example}).", "Say the date format: dd/MM/yyyy or MM/dd/yyyy.");
 

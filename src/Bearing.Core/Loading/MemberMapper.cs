@@ -25,6 +25,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
         if (mapping.Kind == TableKind.Names) return Names(rows, refusals);
         var entries = new Dictionary<string, Entry>(StringComparer.OrdinalIgnoreCase);
         var paths = new List<(Entry Entry, string[] Path)>();
+        var above = new Stack<(int Indent, string Code)>();
         foreach (var raw in rows)
         {
             if (raw.Fields.Length != layout.Width)
@@ -33,6 +34,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
                 continue;
             }
             if (ToEntry(raw, dimension, entries.Count, refusals) is not { } entry) continue;
+            if (_indented) entry = entry with { Parent = ParentByIndent(above, raw, entry.Member.Code) };
             if (!entries.TryAdd(entry.Member.Code, entry))
                 refusals.Add(new Refusal(raw.Number, "code", entry.Member.Code, $"“{entry.Member.Code}” stands in the file twice.", "Keep one of the rows."));
             else if (_levels.Length > 0) paths.Add((entry, PathOf(raw)));
@@ -41,6 +43,19 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
         var members = entries.Values.Select(e => WithParent(e, dimension, entries, refusals)).ToList();
         CheckCircles(members, entries, refusals);
         return members;
+    }
+
+    /// <summary>Where neither parents nor levels are given, names that are set in stand below the last one that is set in less.</summary>
+    private readonly bool _indented = layout.IndexOf("parent") < 0 && layout.Roles.All(r => !r.StartsWith("level:", StringComparison.Ordinal)) && layout.IndexOf("name") >= 0;
+
+    private string ParentByIndent(Stack<(int Indent, string Code)> above, RawRow raw, string code)
+    {
+        var name = raw.Fields[layout.IndexOf("name")];
+        var indent = name.Length - name.TrimStart().Length;
+        while (above.TryPeek(out var last) && last.Indent >= indent) above.Pop();
+        var parent = above.TryPeek(out var nearest) ? nearest.Code : "";
+        above.Push((indent, code));
+        return parent;
     }
 
     private Dimension DimensionOf() => mapping.Kind switch

@@ -18,6 +18,8 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
     private readonly Dictionary<string, (long Count, List<int> Rows)> _leftOut = [];
     private readonly HashSet<string> _headings = new(StringComparer.OrdinalIgnoreCase);
     private readonly Dictionary<RowCheck, (long Count, int First)> _broken = [];
+    private readonly Dictionary<int, int> _headless = [];
+    private int[] _unnamed = [];
     private int _key = -1;
     private RowExtension? _extension;
     private (int Index, KeepRule Rule)[] _keep = [];
@@ -37,7 +39,14 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
     /// <summary>Rules of the mapping that rows break: how many, and the first of them.</summary>
     public IEnumerable<(RowCheck Check, long Count, int First)> BrokenChecks => _broken.Select(b => (b.Key, b.Value.Count, b.Value.First));
 
-    public ImmutableArray<LeftOut> LeftOut => [.. _leftOut.Select(l => new LeftOut(l.Key, l.Value.Count, [.. l.Value.Rows]))];
+    public ImmutableArray<LeftOut> LeftOut
+    {
+        get
+        {
+            var rows = _leftOut.Select(l => new LeftOut(l.Key, l.Value.Count, [.. l.Value.Rows])).ToImmutableArray();
+            return _headless.Count == 0 ? rows : rows.Add(new LeftOut("columns with values and no heading", _headless.Count, [.. _headless.Values.Order().Take(MostRowsTold)]));
+        }
+    }
 
     /// <summary>Totals of the file itself that its rows agree with, and those that they do not.</summary>
     public TotalsCheck Totals { get; } = new();
@@ -69,6 +78,8 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
             }
             if (Layout.FillDown.Length > 0) above = FillDown(fitted.Fields, above);
             var whole = _extension is null || fitted.Fields.Length != Layout.SourceWidth ? fitted : _extension.Complete(fitted, mapping.DecimalComma);
+            foreach (var column in _unnamed)
+                if (column < fitted.Fields.Length && fitted.Fields[column].Trim().Length > 0) _headless.TryAdd(column, fitted.Number);
             if (_keep.Length > 0 && whole is { } taken && !Keeps(taken))
             {
                 FilteredOut++;
@@ -95,6 +106,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
         _key = mapping.Kind == TableKind.Records ? layout.Fields.OrderByDescending(f => f.Column.Field == FieldType.Key).Select(f => f.Index).DefaultIfEmpty(-1).First()
             : layout.IndexOf("account") is var account and >= 0 ? account : layout.IndexOf("entity");
         _extension = mapping.Headings is null && mapping.Derived.IsEmpty ? null : new RowExtension(mapping, layout, join);
+        _unnamed = [.. Enumerable.Range(0, layout.SourceWidth).Where(i => layout.Heading.Fields[i].Trim().Length == 0)];
         _keep = [.. mapping.Keep.Select(k => (layout.IndexOfHeading(k.Heading), k))];
         _checks = [.. mapping.Checks.Select(c => (layout.IndexOfHeading(c.Heading), layout.IndexOfHeading(c.Number), c)).Where(c => c.Item1 >= 0 && c.Item2 >= 0)];
     }

@@ -34,7 +34,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         var heads = source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach)).ToList();
         if (heads.All(h => h.Count == 0)) throw LoadRefusedException.File("The file is empty.", "Export it again with its heading row and its rows.");
         var saved = Saved(heads);
-        var (mapping, heading, rows) = saved is not null ? ByMapping(saved, heads) : ByDetection(heads);
+        var (mapping, heading, rows) = saved is not null ? ByMapping(saved, heads) : ByDetection(source.Sheets, heads);
         mapping = Completed(MappingForm.WithSelections(mapping, saved, open));
         var scenario = Scenario(saved);
         if (mapping.Kind == TableKind.Plan && (scenario is null || scenario.Code == Book.ActualCode))
@@ -98,7 +98,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         var source = SourceFile.Open(open.Incoming(upload.Sha256));
         var heads = source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach)).ToList();
         var saved = Saved(heads);
-        var mapping = (saved is not null ? ByMapping(saved, heads) : ByDetection(heads)).Item1;
+        var mapping = (saved is not null ? ByMapping(saved, heads) : ByDetection(source.Sheets, heads)).Item1;
         var byEntity = mapping.Has("entity");
         var first = _book.Roots(_book.Entities.Id).FirstOrDefault() ?? throw LoadRefusedException.File("The book has no entities yet.", "Load them first.");
         // The month is said; an entity is only needed to place the row.
@@ -143,7 +143,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             "Check that this is the right file for the mapping, or load it without one."));
     }
 
-    private (FileMapping, RawRow, IReadOnlyList<RawRow>) ByDetection(List<List<RawRow>> heads)
+    private (FileMapping, RawRow, IReadOnlyList<RawRow>) ByDetection(IReadOnlyList<SourceSheet> sheets, List<List<RawRow>> heads)
     {
         var detection = new Detection(_book);
         var head = heads.Where(h => h.Count > 0).MaxBy(h => detection.FindHeading(h).Known)!;
@@ -152,6 +152,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         if (head.Count == at + 1) throw LoadRefusedException.File("The file has a heading row and no rows below it: nothing to load.", "Check the filter of the export; it may have matched nothing.");
         TableKind? kind = request.Kind is null ? null : Parse<TableKind>(request.Kind, "kind");
         var mapping = detection.Propose(head[at], head[..at], head[(at + 1)..], kind, request.Dimension, request.DateFormat, request.Columns);
+        if (mapping.Open is not null) mapping = Detection.DecideDates(mapping, sheets[heads.IndexOf(head)].Rows().Select(r => r.Row));
         return (Corrected(mapping), head[at], head[(at + 1)..]);
     }
 

@@ -31,6 +31,8 @@ internal static class MappingForm
     {
         if (file.Form != Current) throw Unusable("form", file.Form, $"“{Current}”");
         if (file.Columns.Count == 0) throw Unusable("columns", "none", "at least one column with its heading and role");
+        if (file.Headings?.Columns.FirstOrDefault(h => file.Columns.Any(c => c.Heading == h && c.Role is "amount" or "debit" or "credit" or "local")) is { } multiplied)
+            throw Unusable("headings", multiplied, "columns that are no amounts: every line of a journal would repeat its heading's amount");
         return new FileMapping(LoadPlanner.Parse<TableKind>(file.Kind, "kind"), [.. file.Columns.Select(ToCore)], file.Sign is null ? SignConvention.AsShown : LoadPlanner.Parse<SignConvention>(file.Sign, "sign"),
             file.Dates, file.Decimals switch { null or "point" => false, "comma" => true, var other => throw Unusable("decimals", other, "“point” or “comma”") }, file.Dimension)
         {

@@ -36,7 +36,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             DuckStore.Execute(connection, $"INSERT INTO parts VALUES ({part}, {load}, $1, {version}, {period}, {entity})", command.Mapping.Kind.ToString());
             DuckStore.Execute(connection, $"INSERT INTO part_spans VALUES ({part}, {edition}, NULL, NULL)");
         }
-        receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper) };
+        receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper), Types = Types() };
         var checks = new LoadChecks(connection, before, command, load, edition);
         receipt = receipt with { Warnings = [.. checks.Run(_table.Reader, mapper)] };
         Remark(receipt);
@@ -177,6 +177,13 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             """,
             r => (Period: Period.FromOrdinal(r.GetInt32(0)), Lines: r.GetInt64(1), Debit: r.GetDecimal(2), Credit: r.GetDecimal(3), Net: r.GetDecimal(4)))
             .Select(t => new PeriodTotal(t.Period.ToString(), before.Calendar.NameOf(t.Period), t.Lines, t.Debit, t.Credit, t.Net))];
+    }
+
+    private ImmutableArray<TypeTotal> Types()
+    {
+        var byAccount = DuckStore.Rows(connection, $"SELECT {DuckSchema.Column(before.Accounts)}, count(*), CAST(sum(amount) AS DECIMAL(38,4)) FROM lines WHERE load = {load} GROUP BY 1 ORDER BY 1", r => (Account: r.GetInt32(0), Lines: r.GetInt64(1), Net: r.GetDecimal(2)));
+        return [.. byAccount.Select(a => (before.Member(a.Account).Account?.Type, a.Lines, a.Net)).Where(a => a.Type is not (null or AccountType.Statistic)).GroupBy(a => a.Type!.Value)
+            .OrderBy(g => g.Key).Select(g => new TypeTotal(g.Key, g.Sum(a => a.Lines), g.Sum(a => a.Net)))];
     }
 
     /// <summary>Quantities of different kinds do not add: each statistic of each scenario has its own total, over all periods.</summary>

@@ -44,6 +44,10 @@ public sealed record LoadCommand(string Job, string FileName, string Sha256, Fil
 /// <param name="Net">Credit-positive sum of money, or the sum of a statistic.</param>
 public sealed record PeriodTotal(string Period, string Name, long Lines, decimal Debit, decimal Credit, decimal Net);
 
+/// <summary>Control total of the accounts of one type.</summary>
+/// <param name="Net">Credit-positive.</param>
+public sealed record TypeTotal(AccountType Type, long Lines, decimal Net);
+
 /// <summary>What a load did, or would do.</summary>
 /// <param name="Load">0 when nothing landed.</param>
 /// <param name="RefusedRows">Number of all refused rows.</param>
@@ -66,6 +70,9 @@ public sealed record LoadReceipt(
 
     /// <summary>What of the file was taken, in words; null for all of it.</summary>
     public string? Filter { get; init; }
+
+    /// <summary>Money by type of account; empty for other tables.</summary>
+    public ImmutableArray<TypeTotal> Types { get; init; } = [];
 
     /// <summary>What a plan covers, in words; null for other tables.</summary>
     public string? Coverage { get; init; }
