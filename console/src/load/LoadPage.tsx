@@ -8,7 +8,7 @@ import { Notice } from "../Notice";
 import "./load.css";
 import { Changed } from "./Changed";
 import { Preview } from "./Preview";
-import { ReceiptView, Refusals, Warnings } from "./Receipt";
+import { ReceiptView, Refusals, RefusedRows, Warnings } from "./Receipt";
 import { Sources } from "./Sources";
 
 /** Drop a file, see how it is read, commit, watch, receipt; below, what was loaded before. */
@@ -158,13 +158,7 @@ function JobView({ book, job }: { book: string; job: Job }) {
           {job.problem.detail} {job.problem.remedy}
           <Refusals refused={job.problem.refused ?? []} />
           <Warnings warnings={job.problem.warnings ?? []} />
-          {(job.problem.refused ?? []).length > 0 && (
-            <p>
-              <a href={`/api/books/${book}/jobs/${job.id}/refused`} download>
-                Refused rows with their reasons, to correct and load again
-              </a>
-            </p>
-          )}
+          {(job.problem.refused ?? []).length > 0 && <RefusedRows href={`/api/books/${book}/jobs/${job.id}/refused`} />}
         </Alert>
       )}
       {job.receipt && <ReceiptView receipt={job.receipt} />}

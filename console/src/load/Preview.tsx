@@ -3,7 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { api, type Book, type LoadPreview, type LoadRequest, Problem } from "../api/client";
 import { Notice } from "../Notice";
-import { ReceiptView, Refusals } from "./Receipt";
+import { ReceiptView, Refusals, RefusedRows } from "./Receipt";
 import { Unknown } from "./Unknown";
 
 const kinds = [
@@ -193,6 +193,9 @@ function Understood({
           refused={p.receipt.refused}
           fix={(x) => (x.unknown ? <Unknown book={book} refusal={x} request={request} onChange={onChange} /> : null)}
         />
+      )}
+      {(p.receipt?.refused.length ?? 0) > 0 && (
+        <RefusedRows href={`/api/books/${book.id}/uploads/${request.upload}/refused`} />
       )}
       <section className="scroll" tabIndex={0} aria-label="First rows">
         <table className="grid rows">

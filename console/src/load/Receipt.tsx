@@ -90,6 +90,17 @@ export function Warnings({ warnings }: { warnings: Warning[] }) {
   );
 }
 
+/** The refused rows as a file, to be corrected and loaded again. */
+export function RefusedRows({ href }: { href: string }) {
+  return (
+    <p>
+      <a href={href} download>
+        Refused rows with their reasons, to correct and load again
+      </a>
+    </p>
+  );
+}
+
 /** One line for each cause, with the rows that it met and, where there is one, a way to put it right. */
 export function Refusals({ refused, fix }: { refused: Receipt["refused"]; fix?: (refusal: Refusal) => ReactNode }) {
   if (refused.length === 0) return null;

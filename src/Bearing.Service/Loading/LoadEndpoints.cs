@@ -35,6 +35,7 @@ public static class LoadEndpoints
         book.MapGet("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Find(book, job, cancel) ?? throw NoJob(job)).WithName("GetJob").Produces<JobDto>().ProducesProblem(404);
         book.MapDelete("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Cancel(book, job, cancel) ? Results.Accepted() : throw NoJob(job)).WithName("CancelJob").Produces(202);
         book.MapGet("/jobs/{job}/refused", Refused).WithName("DownloadRefusedRows").Produces<string>(200, "text/csv").ProducesProblem(404);
+        book.MapGet("/uploads/{upload}/refused", RefusedByPreview).WithName("DownloadRowsThatWouldBeRefused").Produces<string>(200, "text/csv").ProducesProblem(404);
         book.MapGet("/jobs/{job}/events", Events).WithName("FollowJob").Produces<JobDto>(200, "text/event-stream");
     }
 
@@ -174,10 +175,19 @@ public static class LoadEndpoints
     private static async Task<IResult> Refused(string book, string job, BookShelf shelf, LoadJobs jobs, CancellationToken cancel)
     {
         var found = await jobs.Find(book, job, cancel) ?? throw NoJob(job);
-        var path = shelf.Get(book).Refused(found.Id);
-        return File.Exists(path) ? Results.File(path, "text/csv", $"refused-{Path.GetFileNameWithoutExtension(found.File)}.csv")
-            : throw new ProblemException(404, "No refused rows", "This job refused no rows.", "Only jobs that failed over rows have them.");
+        return RefusedFile(shelf.Get(book).Refused(found.Id), found.File);
     }
+
+    /// <summary>A file that would not land has its refused rows after its preview.</summary>
+    private static async Task<IResult> RefusedByPreview(string book, string upload, BookShelf shelf, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    {
+        var open = shelf.Get(book);
+        var found = await FindUpload(state, book, upload, cancel);
+        return RefusedFile(open.Refused(LoadPlanner.PreviewOf(found.Id)), found.FileName);
+    }
+
+    private static IResult RefusedFile(string path, string file) => File.Exists(path) ? Results.File(path, "text/csv", $"refused-{Path.GetFileNameWithoutExtension(file)}.csv")
+        : throw new ProblemException(404, "No refused rows", $"No rows of {file} were refused.", "Only files whose rows were refused have them.");
 
     /// <summary>State changes as server-sent events; the id is the time of the change, and the first event is the state now.</summary>
     private static async Task Events(string book, string job, HttpContext context, LoadJobs jobs, CancellationToken cancel)

@@ -45,13 +45,16 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             Targets = Targets(mapping, saved),
             Headings = headings is null ? null : SourceFile.Open(open.Incoming(headings.Sha256)),
             Agreed = request.Agreed,
-            RefusedFile = job is null ? null : open.Refused(job),
+            RefusedFile = open.Refused(job ?? PreviewOf(upload.Id)),
             Added = [.. (request.Add ?? []).Select(Added)],
             Assumed = [.. Assumed(scenario, target)],
         };
         var file = MappingForm.ToFile(mapping, scenario, saved?.Scenarios);
         return new LoadPlan(command, source, heading, rows, saved?.Keep is null ? file : file with { Keep = saved.Keep });
     }
+
+    /// <summary>Name under which a preview keeps the rows that it would refuse.</summary>
+    public static string PreviewOf(string upload) => $"preview-{upload}";
 
     /// <summary>What the request says beside the mapping: look-ups, sheets, the table of records, the month of opening balances.</summary>
     private FileMapping Completed(FileMapping mapping)
