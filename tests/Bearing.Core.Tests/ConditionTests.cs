@@ -80,6 +80,19 @@ public sealed class ConditionTests
     }
 
     [Theory]
+    [InlineData("fuel in USD in January 2026", "USD")]
+    [InlineData("like-for-like fares January 2026", "also what is new or ended")]
+    [InlineData("fuel in EUR in January 2026", "")]
+    public void Another_currency_or_basis_is_never_passed_over_in_silence(string text, string named)
+    {
+        var book = Book().Book();
+        var result = new Reader(book, new BookWords(book), Vocabulary.English).Read(text);
+        var said = result.Reading is { } reading ? string.Join(' ', reading.Unused.Concat(reading.Assumed.Where(a => a.Contains("new", StringComparison.Ordinal)))) : result.Because!;
+        if (named.Length == 0) Assert.Equal("", said);
+        else Assert.Contains(named, said, StringComparison.OrdinalIgnoreCase);
+    }
+
+    [Theory]
     [InlineData("did we miss budget in January?", Direction.Against)]
     [InlineData("is fuel over budget in January 2026?", Direction.Over)]
     [InlineData("are fares below plan in every month of 2026", Direction.Under)]

@@ -259,7 +259,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
             case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("document"); break;
             case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
-            case MentionKind.Form: draft.Edits = true; draft.Chart |= word.Value == "chart"; Say("form"); break;
+            case MentionKind.Form: draft.Edits |= word.Value != "basis"; draft.Chart |= word.Value == "chart"; draft.OtherNumbers |= word.Value == "numbers"; draft.OtherBasis |= word.Value == "basis"; Say("form"); break;
             case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Amount or MentionKind.Percent: draft.Cost += 2; break;
             case MentionKind.Figure:

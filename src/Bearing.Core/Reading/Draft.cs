@@ -57,6 +57,12 @@ internal sealed class Draft
     /// <summary>What moved from one month to another.</summary>
     public bool Shift { get; set; }
     public bool Chart { get; set; }
+
+    /// <summary>Another scale or rounding was asked for.</summary>
+    public bool OtherNumbers { get; set; }
+
+    /// <summary>A comparison without what is new or ended was asked for.</summary>
+    public bool OtherBasis { get; set; }
     public bool Cumulative { get; set; }
 
     /// <summary>Number of a document, as typed.</summary>

@@ -116,6 +116,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (text.Length is 2 or 3 && text[0] == 'p' && int.TryParse(text.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var fiscal) && fiscal is >= 1 and <= 12 && book.CurrentPeriod is { } now)
             yield return Shape(MentionKind.Period, new Period(now.Year, fiscal).ToString());
         if (text.Length >= MostCodeless && text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text)) yield return Shape(MentionKind.Document, token.Text);
+        // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
+        if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
         if (AmountOf(token.Text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture));
         if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString());
 

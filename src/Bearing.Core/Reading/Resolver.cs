@@ -34,6 +34,8 @@ internal sealed class Resolver(Book book, Previous? previous)
             || (draft.IsBare && contentWords <= 3));
         if (previous is null && draft.Row is not null) _cost += NothingToFollow;
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
+        if (draft.OtherNumbers) _assumed.Add("the scale and the decimals of the page, which cannot be chosen yet");
+        if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
         return new Resolved(question, [.. _assumed], _cost, edits);
     }
 
