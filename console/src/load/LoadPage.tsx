@@ -1,7 +1,7 @@
 import { Alert, Button, Progress } from "@mantine/core";
 import { Dropzone } from "@mantine/dropzone";
 import "@mantine/dropzone/styles.css";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Book, follow, type Job, type Load, type LoadRequest } from "../api/client";
 import { Notice } from "../Notice";
@@ -16,7 +16,12 @@ export function LoadPage({ book }: { book: Book }) {
   const queries = useQueryClient();
   const [request, setRequest] = useState<LoadRequest | null>(null);
   const [job, setJob] = useState<Job | null>(null);
-  const loads = useQuery({ queryKey: ["loads", book.id, book.edition], queryFn: () => api.loads(book.id) });
+  // The list stays while a new edition is fetched, so that a question asked in it is not lost.
+  const loads = useQuery({
+    queryKey: ["loads", book.id, book.edition],
+    queryFn: () => api.loads(book.id),
+    placeholderData: keepPreviousData,
+  });
 
   const refresh = () =>
     queries.invalidateQueries({ predicate: (q) => ["book", "books", "loads"].includes(String(q.queryKey[0])) });
