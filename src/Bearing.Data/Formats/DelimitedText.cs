@@ -130,6 +130,14 @@ internal static class TextEncoding
         var (valid, firstInvalid, line) = (0L, 0, 1);
         var (needed, buffer) = (0, new byte[1 << 16]);
         for (int read; (read = stream.Read(buffer)) > 0;)
+        {
+            // Most texts are plain ASCII: nothing in such a piece needs a second look.
+            var piece = buffer.AsSpan(0, read);
+            if (needed == 0 && System.Text.Ascii.IsValid(piece) && !piece.Contains((byte)0))
+            {
+                line += piece.Count((byte)'\n');
+                continue;
+            }
             for (var i = 0; i < read; i++)
             {
                 var b = buffer[i];
@@ -151,6 +159,7 @@ internal static class TextEncoding
                     if (needed == 0 && firstInvalid == 0) firstInvalid = line;
                 }
             }
+        }
         if (needed > 0 && firstInvalid == 0) firstInvalid = line;
         return (valid, firstInvalid);
     }

@@ -17,7 +17,9 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private readonly LoadTable _table = new(command, source, before.Calendar);
     private ((int Version, int Period, int Entity) Key, int Part) _lastPart;
     private RowMapper? _mapper;
+    private readonly DocumentOrder _order = new();
     private long _appended;
+    private long? _documents;
     private int _nextPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
 
     public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
@@ -26,8 +28,8 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         if (mapper is null) throw _table.Refusals.Count == 0 ? _table.Nothing() : new RowsRefusedException(_table.Receipt(Begin([], []), null));
         if (_table.Refusals.Count == 0) RefuseUnbalanced();
         if (command.Mapping.Kind == TableKind.Opening) RefuseProfitInOpening();
-        var receipt = _table.Receipt(Begin(Totals(), [.. NewMembers(mapper)]), _appended);
-        RefuseDoubledLines();
+        var receipt = _table.Receipt(Begin(Totals(), [.. NewMembers(mapper)]), _appended) with { Types = Types() };
+        if (!_order.RulesOutDoubledLines(_documents)) RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
         foreach (var member in mapper.NewMembers)
             DuckWriter.Insert(connection, new Member(member.Id, member.DimensionId, member.Code, member.Code, null, member.Id, []), edition);
@@ -36,8 +38,8 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             DuckStore.Execute(connection, $"INSERT INTO parts VALUES ({part}, {load}, $1, {version}, {period}, {entity})", command.Mapping.Kind.ToString());
             DuckStore.Execute(connection, $"INSERT INTO part_spans VALUES ({part}, {edition}, NULL, NULL)");
         }
-        receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper), Types = Types() };
-        var checks = new LoadChecks(connection, before, command, load, edition);
+        receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper) };
+        var checks = new LoadChecks(connection, before, command, load, edition, _order.AnyWithoutDocument, _order.AnyCurrency);
         receipt = receipt with { Warnings = [.. checks.Run(_table.Reader, mapper)] };
         Remark(receipt);
         var fields = MarkLate(checks.Late) ? mapper.Fields.Add(new Field("late", "Late posting", FieldType.Text)) : mapper.Fields;
@@ -99,6 +101,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         var line = appender.CreateRow().AppendValue(PartOf(version, row.Period.Ordinal, row.Members[_entity])).AppendValue(version).AppendValue(load)
             .AppendValue(row.Row).AppendValue(row.Period.Ordinal).AppendValue(row.Document).AppendValue(row.LineNumber).AppendValue(row.Date);
         foreach (var member in row.Members) line = line.AppendValue(member);
+        _order.Add(row);
         line.AppendValue(row.Amount).AppendValue(row.Local).AppendValue(row.Currency).AppendValue(row.Text).AppendValue(row.Fields).EndRow();
     }
 
@@ -128,6 +131,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         var (documents, off) = DuckStore.Rows(connection,
             $"SELECT count(*), count(*) FILTER (net <> 0) FROM (SELECT sum(amount) AS net FROM lines WHERE load = {load} AND document <> '' GROUP BY document) ORDER BY 1",
             r => (r.GetInt64(0), r.GetInt64(1)))[0];
+        _documents = documents;
         if (off == 0 || (command.Mapping.Balanced is null && off * 2 >= documents)) return;
         foreach (var (row, document, net) in DuckStore.Rows(connection,
             $"""
@@ -167,24 +171,21 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     {
         if (command.Mapping.Kind == TableKind.Statistics) return QuantityTotals();
         // Statistics have units of their own; only money can be added.
-        var statistics = before.MembersOf(before.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic).Select(m => m.Id).Append(0);
-        var money = $"{DuckSchema.Column(before.Accounts)} NOT IN ({string.Join(',', statistics)})";
-        return [.. DuckStore.Rows(connection,
-            $"""
-            SELECT period, count(*), CAST(coalesce(sum(-amount) FILTER (amount < 0 AND {money}), 0) AS DECIMAL(38,4)),
-              CAST(coalesce(sum(amount) FILTER (amount > 0 AND {money}), 0) AS DECIMAL(38,4)), CAST(coalesce(sum(amount) FILTER ({money}), 0) AS DECIMAL(38,4))
-            FROM lines WHERE load = {load} GROUP BY period ORDER BY period
-            """,
-            r => (Period: Period.FromOrdinal(r.GetInt32(0)), Lines: r.GetInt64(1), Debit: r.GetDecimal(2), Credit: r.GetDecimal(3), Net: r.GetDecimal(4)))
-            .Select(t => new PeriodTotal(t.Period.ToString(), before.Calendar.NameOf(t.Period), t.Lines, t.Debit, t.Credit, t.Net))];
+        return [.. Sums().GroupBy(s => s.Period).OrderBy(g => g.Key).Select(g => (Period: Period.FromOrdinal(g.Key), Lines: g.Sum(s => s.Lines), Money: g.Where(s => s.Type is not (null or AccountType.Statistic)).ToList()))
+            .Select(t => new PeriodTotal(t.Period.ToString(), before.Calendar.NameOf(t.Period), t.Lines, t.Money.Sum(s => s.Debit), t.Money.Sum(s => s.Credit), t.Money.Sum(s => s.Credit - s.Debit)))];
     }
 
-    private ImmutableArray<TypeTotal> Types()
-    {
-        var byAccount = DuckStore.Rows(connection, $"SELECT {DuckSchema.Column(before.Accounts)}, count(*), CAST(sum(amount) AS DECIMAL(38,4)) FROM lines WHERE load = {load} GROUP BY 1 ORDER BY 1", r => (Account: r.GetInt32(0), Lines: r.GetInt64(1), Net: r.GetDecimal(2)));
-        return [.. byAccount.Select(a => (before.Member(a.Account).Account?.Type, a.Lines, a.Net)).Where(a => a.Type is not (null or AccountType.Statistic)).GroupBy(a => a.Type!.Value)
-            .OrderBy(g => g.Key).Select(g => new TypeTotal(g.Key, g.Sum(a => a.Lines), g.Sum(a => a.Net)))];
-    }
+    private ImmutableArray<TypeTotal> Types() => [.. Sums().Where(s => s.Type is not (null or AccountType.Statistic)).GroupBy(s => s.Type!.Value)
+        .OrderBy(g => g.Key).Select(g => new TypeTotal(g.Key, g.Sum(s => s.Lines), g.Sum(s => s.Credit - s.Debit)))];
+
+    /// <summary>Debits and credits of the load by period and account, read once for all totals.</summary>
+    private List<(int Period, AccountType? Type, long Lines, decimal Debit, decimal Credit)> Sums() => _sums ??= DuckStore.Rows(connection,
+        $"""
+        SELECT period, {DuckSchema.Column(before.Accounts)}, count(*), CAST(coalesce(sum(-amount) FILTER (amount < 0), 0) AS DECIMAL(38,4)), CAST(coalesce(sum(amount) FILTER (amount > 0), 0) AS DECIMAL(38,4))
+        FROM lines WHERE load = {load} GROUP BY 1, 2 ORDER BY 1, 2
+        """, r => (r.GetInt32(0), before.Member(r.GetInt32(1)).Account?.Type, r.GetInt64(2), r.GetDecimal(3), r.GetDecimal(4)));
+
+    private List<(int Period, AccountType? Type, long Lines, decimal Debit, decimal Credit)>? _sums;
 
     /// <summary>Quantities of different kinds do not add: each statistic of each scenario has its own total, over all periods.</summary>
     private ImmutableArray<PeriodTotal> QuantityTotals() => [.. DuckStore.Rows(connection,
@@ -213,6 +214,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private ImmutableArray<string> RefuseWhatIsThere()
     {
         var active = $"part IN {DuckSchema.ActiveParts(edition - 1)} AND version IN ({string.Join(',', _versions.Values)})";
+        if (DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM parts WHERE {active}") == 0) return [];
         var documents = DuckStore.Rows(connection,
             $"""
             SELECT count(DISTINCT n.document), min(n.document), min(o.load) FROM (SELECT DISTINCT document, {EntityColumn} FROM lines WHERE load = {load} AND document <> '') n

@@ -9,12 +9,13 @@ namespace Bearing.Data.Facts.Duck;
 /// Looks at what a load brought, inside its transaction: nothing here is wrong for certain, and all of it is worth a look before
 /// it lands. Errors are found elsewhere and refuse the load.
 /// </summary>
-internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCommand command, int load, int edition)
+internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCommand command, int load, int edition, bool anyWithoutDocument, bool anyCurrency)
 {
     private const int MostTold = 5;
 
     /// <summary>A line so many times its account's median is far away; below the year's materiality it does not matter.</summary>
     private const int FarTimes = 200;
+    private const int MostSampled = 500_000;
 
     /// <summary>An entity's newest month with less than this part, or more than its inverse, of its usual lines and volume is off.</summary>
     private const decimal OffLevel = 0.4m;
@@ -47,15 +48,19 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
 
     private IEnumerable<Finding> Dates()
     {
-        // A month late or early is how posting periods work; more is a slip of the finger.
-        var off = Rows($"SELECT date, period, row FROM lines WHERE load = {load} AND date IS NOT NULL ORDER BY row", r => (Date: Day(r.GetValue(0)), Period: r.GetInt32(1), Row: r.GetInt32(2)))
+        // A month late or early is how posting periods work; more is a slip of the finger. A load has few days and many lines of each.
+        var off = Rows($"SELECT date, period, count(*), min(row) FROM lines WHERE load = {load} AND date IS NOT NULL GROUP BY 1, 2 ORDER BY 4", r => (Date: Day(r.GetValue(0)), Period: r.GetInt32(1), Lines: r.GetInt64(2), Row: r.GetInt32(3)))
             .Where(l => Math.Abs(book.Calendar.PeriodOf(l.Date).Ordinal - l.Period) > 1).ToList();
-        if (off.Count > 0)
-            yield return new Finding("date-outside", Places(off.Select(o => o.Row)), $"{off.Count:N0} line{S(off.Count)} lie more than a month away from their period, first {off[0].Date:yyyy-MM-dd} in {Name(off[0].Period)}.", "Check the dates or the periods of these lines.", off.Count);
+        if (off.Count == 0) yield break;
+        var days = string.Join(", ", off.Select(o => FormattableString.Invariant($"(DATE '{o.Date:yyyy-MM-dd}', {o.Period})")));
+        var rows = Rows($"SELECT row FROM lines WHERE load = {load} AND (date, period) IN ({days}) ORDER BY row LIMIT {MostTold + 1}", r => r.GetInt32(0));
+        var lines = off.Sum(o => o.Lines);
+        yield return new Finding("date-outside", Places(rows), $"{lines:N0} line{S(lines)} lie more than a month away from their period, first {off[0].Date:yyyy-MM-dd} in {Name(off[0].Period)}.", "Check the dates or the periods of these lines.", lines);
     }
 
     private IEnumerable<Finding> Currencies()
     {
+        if (!anyCurrency) yield break;
         foreach (var (entity, currencies, count) in Rows($"SELECT {_entity}, string_agg(DISTINCT currency, ', ' ORDER BY currency), count(*) FROM lines WHERE load = {load} AND coalesce(currency, '') <> '' GROUP BY 1 HAVING count(DISTINCT currency) > 1 ORDER BY 1",
             r => (r.GetInt32(0), r.GetString(1), r.GetInt64(2))))
             yield return new Finding("mixed-currencies", book.Label(entity).Name, $"{book.Label(entity).Name} posts in more than one currency: {currencies}.", "Fine for a company that trades in several; otherwise check the currency column.", count);
@@ -63,6 +68,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
 
     private IEnumerable<Finding> SameRows()
     {
+        if (!anyWithoutDocument) yield break;
         var same = Rows($"SELECT count(*), min(row), min(text), min(amount) FROM lines WHERE load = {load} AND document = '' GROUP BY period, {DuckSchema.Columns(book.Definition)}, date, amount, text HAVING count(*) > 1 ORDER BY 2",
             r => (Count: r.GetInt64(0), Row: r.GetInt32(1), Text: r.GetString(2), Amount: r.GetDecimal(3)));
         if (same.Count > 0)
@@ -87,8 +93,11 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     private IEnumerable<Finding> FarAway()
     {
         var least = book.Definition.YearMateriality.Amount.ToString(CultureInfo.InvariantCulture);
+        var versions = $"version IN (SELECT DISTINCT version FROM parts WHERE load = {load}) AND {_active}";
+        // What is usual shows in every n-th line as well; the same lines are taken each time.
+        var every = Math.Max(1, DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM lines WHERE {versions}") / MostSampled);
         var far = Rows($"""
-            SELECT l.row, l.{_account}, l.amount, m.median FROM lines l JOIN (SELECT {_account} AS account, median(abs(amount)) AS median, count(*) AS lines FROM lines WHERE version IN (SELECT DISTINCT version FROM lines WHERE load = {load}) AND {_active} GROUP BY 1) m
+            SELECT l.row, l.{_account}, l.amount, m.median FROM lines l JOIN (SELECT {_account} AS account, median(abs(amount)) AS median, count(*) AS lines FROM lines WHERE row % {every} = 0 AND {versions} GROUP BY 1) m
               ON l.{_account} = m.account WHERE l.load = {load} AND l.{_account} IN {_profit} AND m.lines >= 20 AND m.median > 0 AND abs(l.amount) >= {least} AND abs(l.amount) > {FarTimes} * m.median ORDER BY abs(l.amount) DESC, l.row
             """, r => (Row: r.GetInt32(0), Account: r.GetInt32(1), Amount: r.GetDecimal(2), Median: Convert.ToDecimal(r.GetValue(3), CultureInfo.InvariantCulture)));
         if (far.Count > 0)
@@ -119,7 +128,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
         var equal = Rows($"""
             SELECT period, {_entity}, count(DISTINCT {_account}) FROM (
               SELECT period, {_entity}, {_account}, sum(CASE WHEN version = {budget.Current.Id} THEN -amount ELSE amount END) AS gap, sum(CASE WHEN version = {budget.Current.Id} THEN 0 ELSE abs(amount) END) AS actual
-              FROM cells WHERE {_account} IN {_profit} AND {_active} AND (version = {budget.Current.Id} OR version IN (SELECT DISTINCT version FROM lines WHERE load = {load}))
+              FROM cells WHERE {_account} IN {_profit} AND {_active} AND (version = {budget.Current.Id} OR version IN (SELECT DISTINCT version FROM parts WHERE load = {load}))
                 AND (period, {_entity}) IN (SELECT (period, entity) FROM parts WHERE load = {load}) GROUP BY ALL)
             GROUP BY 1, 2 HAVING sum(abs(gap)) = 0 AND count(*) > 2 AND sum(actual) > 0 ORDER BY 1, 2
             """, r => (Period: r.GetInt32(0), Entity: r.GetInt32(1), Accounts: r.GetInt64(2)));
@@ -147,7 +156,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     /// <summary>Actual by entity and month as it would be after this load. The volume is the sum of absolute income and costs.</summary>
     private List<(int Entity, int Period, long Lines, decimal Volume, bool OfLoad)> EntityMonths() => _months ??= Rows($"""
         SELECT c.{_entity}, c.period, CAST(sum(c.lines) AS BIGINT), coalesce(CAST(sum(abs(c.amount)) FILTER (c.{_account} IN {_profit}) AS DECIMAL(38,4)), 0), bool_or(p.load = {load}) FROM cells c JOIN parts p USING (part)
-        WHERE c.{_active} AND p.kind = 'Ledger' AND c.version IN (SELECT DISTINCT version FROM lines WHERE load = {load}) GROUP BY 1, 2 ORDER BY 1, 2
+        WHERE c.{_active} AND p.kind = 'Ledger' AND c.version IN (SELECT DISTINCT version FROM parts WHERE load = {load}) GROUP BY 1, 2 ORDER BY 1, 2
         """, r => (r.GetInt32(0), r.GetInt32(1), r.GetInt64(2), r.GetDecimal(3), r.GetBoolean(4)));
 
     private List<(int Entity, int Period, long Lines, decimal Volume, bool OfLoad)>? _months;
