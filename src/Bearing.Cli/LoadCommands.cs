@@ -15,6 +15,10 @@ internal static class LoadCommands
     private static readonly Option<string?> CutOff = new("--cut-off") { Description = "For a forecast: last period taken from actuals, for example 2026-P06" };
     private static readonly Option<string?> Sign = new("--sign") { Description = "debit-positive, credit-positive or as-shown; recognised when left out" };
     private static readonly Option<string?> DateFormat = new("--date-format") { Description = "For example dd/MM/yyyy; recognised when left out" };
+    private static readonly Option<string?> Decimals = new("--decimals") { Description = "point or comma; recognised when left out" };
+    private static readonly Option<decimal?> Scale = new("--scale") { Description = "Amounts are multiplied by it: 1000 for a file in thousands" };
+    private static readonly Option<string?> Separator = new("--separator") { Description = "Between the fields of a text file: one character, or tab; recognised when left out" };
+    private static readonly Option<string?> EncodingName = new("--encoding") { Description = "Of a text file, for example windows-1252; recognised when left out" };
     private static readonly Option<string[]> Column = new("--column") { Description = "HEADING=ROLE, for a column that is read otherwise; may be repeated", AllowMultipleArgumentsPerToken = false };
     private static readonly Option<bool> Replace = new("--replace") { Description = "Supersede what is there for the file's scenario, periods and entities" };
     private static readonly Option<string?> Mapping = new("--mapping") { Description = "Name of a saved mapping, or a mapping file; recognised by the headings when left out" };
@@ -59,7 +63,7 @@ internal static class LoadCommands
     }
 
     /// <summary>How a file is read and where it goes; the same for files and for what is fetched.</summary>
-    public static IReadOnlyList<Option> HowToLoad => [Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Column, Mapping, SaveMapping, Table, HeadingLine, Sheet, Means, Replace, Agree, Preview];
+    public static IReadOnlyList<Option> HowToLoad => [Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Decimals, Scale, Separator, EncodingName, Column, Mapping, SaveMapping, Table, HeadingLine, Sheet, Means, Replace, Agree, Preview];
 
     /// <summary>Loads, or previews, what was uploaded or fetched, as the options say.</summary>
     /// <param name="headings">Upload of the file of journal headings; null for none.</param>
@@ -79,7 +83,8 @@ internal static class LoadCommands
         return new LoadRequest(upload.Id, parsed.GetValue(Kind), parsed.GetValue(Dimension), parsed.GetValue(Scenario), parsed.GetValue(Name), null, parsed.GetValue(Version),
             parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add", named, given,
             parsed.GetValue(Agree), headings, parsed.GetValue(Table), parsed.GetValue(HeadingLine),
-            parsed.GetValue(Sheet) is { Length: > 0 } sheets ? sheets : null, LookUps(parsed.GetValue(Means) ?? []));
+            parsed.GetValue(Sheet) is { Length: > 0 } sheets ? sheets : null, LookUps(parsed.GetValue(Means) ?? []), null,
+            parsed.GetValue(Separator), parsed.GetValue(EncodingName), parsed.GetValue(Decimals), parsed.GetValue(Scale));
     }
 
     private static async Task<string?> UploadHeadings(Session session, string book, FileInfo? file, CancellationToken cancel)

@@ -22,12 +22,17 @@ public sealed record UploadDto(string Id, string FileName, long Bytes, string Sh
 /// <param name="HeadingLine">Line (or row of the sheet) in which the headings stand; null to find it.</param>
 /// <param name="Sheets">Sheets of a workbook to read; null for all that have the headings.</param>
 /// <param name="LookUps">Role → text of the file → code in the book, beside those of the mapping.</param>
+/// <param name="Separator">Between the fields of a text file: one character, or tab; null to recognise it.</param>
+/// <param name="Encoding">Of a text file, for example windows-1252; null to recognise it.</param>
+/// <param name="Decimals">point or comma; null to recognise it.</param>
+/// <param name="Scale">Amounts are multiplied by it, 1000 for a file in thousands; null for what the mapping says.</param>
 /// <param name="Add">Members to add first, for texts that the book does not know.</param>
 public sealed record LoadRequest(
     string Upload, string? Kind = null, string? Dimension = null, string? Scenario = null, string? ScenarioName = null, string? ScenarioKind = null, string? Version = null,
     string? CutOff = null, string? Sign = null, string? DateFormat = null, IReadOnlyDictionary<string, string>? Columns = null, string Mode = "add", string? Mapping = null, MappingFile? Given = null,
     bool Agreed = false, string? Headings = null, string? Table = null, int? HeadingLine = null, IReadOnlyList<string>? Sheets = null,
-    IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<AddedMember>? Add = null);
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<AddedMember>? Add = null,
+    string? Separator = null, string? Encoding = null, string? Decimals = null, decimal? Scale = null);
 
 /// <param name="Dimension">account, entity or the code of a further dimension.</param>
 /// <param name="Parent">Code of the member above; null at the top.</param>

@@ -25,6 +25,8 @@ namespace Bearing.Contracts;
 /// <param name="Derived">Columns made from others.</param>
 /// <param name="Headings">The file of journal headings that comes with a file of lines.</param>
 /// <param name="Checks">Rules that rows should keep; a load warns where they do not.</param>
+/// <param name="Separator">Between the fields of a text file: one character, or tab; found out from the file when left out.</param>
+/// <param name="Encoding">Of a text file, for example windows-1252; found out from the file when left out.</param>
 /// <param name="Scenario">Where amounts go.</param>
 /// <param name="Scenarios">By code: scenarios that columns name in their sets.</param>
 public sealed record MappingFile(
@@ -33,7 +35,7 @@ public sealed record MappingFile(
     IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<MappingRule>? Rules = null, IReadOnlyList<string>? Sheets = null,
     bool? Balanced = null, MappingScenario? Scenario = null, IReadOnlyDictionary<string, MappingScenario>? Scenarios = null,
     string? Table = null, string? TableName = null, string? Quotation = null, IReadOnlyList<MappingKeep>? Keep = null, IReadOnlyList<MappingDerived>? Derived = null,
-    MappingHeadings? Headings = null, IReadOnlyList<MappingCheck>? Checks = null);
+    MappingHeadings? Headings = null, IReadOnlyList<MappingCheck>? Checks = null, string? Separator = null, string? Encoding = null);
 
 /// <param name="Role">What the column is; null when it is not used.</param>
 /// <param name="FillDown">A blank takes the value of the row above.</param>

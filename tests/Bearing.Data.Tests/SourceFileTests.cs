@@ -47,6 +47,23 @@ public sealed class SourceFileTests : IDisposable
         Assert.Equal(["2026-01-05", "1,50", "a;b, c"], rows[2].Fields);
     }
 
+    [Theory]
+    [InlineData('^', null, "a^b\n1^2;x,y\n", "utf-8")]
+    [InlineData(null, "windows-1250", "a;b\n1;Łódź\n", "windows-1250")]
+    [InlineData(':', "utf-16", "a:b\n1:2;x\n", "utf-16")]
+    public void Separator_and_encoding_can_be_said(char? separator, string? encoding, string text, string written)
+    {
+        _ = SourceFile.KnowsEncoding(written);
+        var path = Path.Combine(_folder, "said");
+        File.WriteAllBytes(path, Encoding.GetEncoding(written).GetBytes(text));
+        var rows = Rows(SourceFile.Open(path, new TextForm(separator, encoding)));
+        Assert.Equal(["a", "b"], rows[0].Fields);
+        Assert.Equal(text.TrimEnd()[6..], rows[1].Fields[1]);
+    }
+
+    [Fact]
+    public void The_form_tells_its_evidence() => Assert.Equal("text, separator “;” (2 in 3 of 4 lines looked at), utf-8", Open("A title\na;b;c\n1;2;3\n4;5;6\n").Form);
+
     [Fact]
     public void Rows_carry_the_line_on_which_they_begin_and_can_be_fetched_again()
     {

@@ -39,6 +39,26 @@ public sealed class MappingTests(DemoService demo) : InBrowser(demo)
     }
 
     [Fact]
+    public async Task A_separator_that_nobody_would_guess_is_said_once_and_kept_with_the_mapping()
+    {
+        var book = await DemoService.NewBook(Demo.Client, "caret");
+        byte[] Caret(int month) => Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(Month(month)).Replace(';', '^'));
+        await Demo.Client.KeepMapping(book, "caret", Own with { Name = "caret", Separator = "^", Decimals = "point" }, Cancel);
+        using var content = new MemoryStream(Caret(10));
+        var upload = await Demo.Client.Upload(book, "oct.txt", content, Cancel);
+        var preview = await Demo.Client.Preview(book, new LoadRequest(upload.Id, Decimals: "comma"), Cancel);
+        Assert.True(preview.Lands, preview.Problem);
+        Assert.StartsWith("text, separator “^” (as said)", preview.Form, StringComparison.Ordinal);
+        Assert.Equal(("^", "comma", "1200.50"), (preview.Mapping.Separator, preview.Mapping.Decimals, preview.Receipt!.Periods[0].Credit));
+        var done = await Demo.Client.Load(book, new LoadRequest(upload.Id, Decimals: "comma", Scale: 1000), "caret-oct", Cancel);
+        await foreach (var state in Demo.Client.Follow(book, done.Id, Cancel)) done = state;
+        Assert.Equal("1200500.00", done.Receipt!.Periods[0].Credit);
+        Assert.Equal("-1.200,50", (await Demo.Client.SourceRow(book, done.Receipt.Load, 3, Cancel)).Fields[4]);
+        foreach (var wrong in (LoadRequest[])[new(upload.Id, Separator: "ab"), new(upload.Id, Encoding: "klingon"), new(upload.Id, Decimals: "dash"), new(upload.Id, Scale: 0)])
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Assert.ThrowsAsync<BearingProblemException>(() => Demo.Client.Preview(book, wrong, Cancel))).Status);
+    }
+
+    [Fact]
     public async Task What_was_recognised_can_be_kept_and_read_back_as_the_same_mapping()
     {
         var book = await DemoService.NewBook(Demo.Client, "kept-reading");

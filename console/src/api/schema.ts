@@ -855,6 +855,11 @@ export interface components {
                 };
             };
             add?: null | components["schemas"]["AddedMember"][];
+            separator?: null | string;
+            encoding?: null | string;
+            decimals?: null | string;
+            /** Format: double */
+            scale?: null | number;
         };
         MappingCheck: {
             heading: string;
@@ -916,6 +921,8 @@ export interface components {
             derived?: null | components["schemas"]["MappingDerived"][];
             headings?: null | components["schemas"]["MappingHeadings"];
             checks?: null | components["schemas"]["MappingCheck"][];
+            separator?: null | string;
+            encoding?: null | string;
         };
         MappingHeadings: {
             lineKey: string;

@@ -20,6 +20,15 @@ const kinds = [
 ];
 const withoutFigures = ["accounts", "entities", "members", "names", "rates", "records"];
 const dates = ["yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy", "dd.MM.yyyy", "yyyyMMdd"];
+const encodings = ["utf-8", "windows-1252", "windows-1250", "iso-8859-15", "utf-16"];
+const separators = [
+  { value: ",", label: "comma" },
+  { value: ";", label: "semicolon" },
+  { value: "tab", label: "tab" },
+  { value: "|", label: "bar" },
+  { value: "^", label: "caret" },
+  { value: "~", label: "tilde" },
+];
 const signs = ["debit-positive", "credit-positive", "as-shown"];
 
 interface PreviewProps {
@@ -90,6 +99,46 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
               value={request.sign ?? ""}
               data={[{ value: "", label: p ? `${p.sign} (recognised)` : "as recognised" }, ...signs]}
               onChange={(e) => onChange({ ...request, sign: e.currentTarget.value || null })}
+            />
+            <NativeSelect
+              label="Decimals"
+              size="xs"
+              value={request.decimals ?? ""}
+              data={[
+                { value: "", label: p?.mapping.decimals ? `${p.mapping.decimals} (recognised)` : "as recognised" },
+                "point",
+                "comma",
+              ]}
+              onChange={(e) => onChange({ ...request, decimals: e.currentTarget.value || null })}
+            />
+            <NativeSelect
+              label="Amounts in"
+              size="xs"
+              value={request.scale?.toString() ?? ""}
+              data={[
+                { value: "", label: p?.mapping.scale ? `× ${p.mapping.scale} (mapping)` : "units" },
+                { value: "1000", label: "thousands" },
+                { value: "1000000", label: "millions" },
+              ]}
+              onChange={(e) => onChange({ ...request, scale: Number(e.currentTarget.value) || null })}
+            />
+          </>
+        )}
+        {(p?.form.startsWith("text") || request.separator || request.encoding) && (
+          <>
+            <NativeSelect
+              label="Separator"
+              size="xs"
+              value={request.separator ?? ""}
+              data={[{ value: "", label: "as recognised" }, ...separators]}
+              onChange={(e) => onChange({ ...request, separator: e.currentTarget.value || null })}
+            />
+            <NativeSelect
+              label="Encoding"
+              size="xs"
+              value={request.encoding ?? ""}
+              data={[{ value: "", label: "as recognised" }, ...encodings]}
+              onChange={(e) => onChange({ ...request, encoding: e.currentTarget.value || null })}
             />
           </>
         )}

@@ -92,6 +92,11 @@ public sealed record RowCheck(string Heading, string Is, string Number, decimal?
 /// <summary>Where a role has a value, another role gets one: how a file is completed that lacks a column.</summary>
 public sealed record RoleRule(string When, string Is, string Role, string Value);
 
+/// <summary>How a text file is cut into fields, where a person says it; null is found out from the file.</summary>
+/// <param name="Separator">Between the fields.</param>
+/// <param name="Encoding">A name that is registered for the internet: utf-8, windows-1252, iso-8859-15.</param>
+public sealed record TextForm(char? Separator, string? Encoding);
+
 /// <summary>The way to read one kind of file.</summary>
 /// <param name="Dimension">Code of the dimension, for members only.</param>
 /// <param name="DateFormat">A .NET date format; null when no date is used.</param>
@@ -127,6 +132,9 @@ public sealed record FileMapping(
 
     /// <summary>Sheets of a workbook to read; empty for all that have the headings.</summary>
     public ImmutableArray<string> Sheets { get; init; } = [];
+
+    /// <summary>Null to find out from the file how its text is cut.</summary>
+    public TextForm? Text { get; init; }
 
     /// <summary>Whether every document has to add up to zero; null to find out from the file.</summary>
     public bool? Balanced { get; init; }

@@ -18,6 +18,9 @@ internal sealed class MemberFinder(Book book, FileMapping mapping, Dimension dim
         return id != 0;
     }
 
+    /// <summary>The text means this member from now on.</summary>
+    public void Learn(string text, int id) => _found[text] = id;
+
     /// <summary>" Nearest: …" with up to three members, or nothing.</summary>
     public string Nearest(string text)
     {

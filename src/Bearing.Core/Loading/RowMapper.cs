@@ -186,7 +186,7 @@ public sealed class RowMapper
                 refusal = Refuse(raw, _columns[i], $"{dimension.Name} “{Shorten(text)}” is not in the book.{_finders[i].Nearest(text)}",
                     $"Load the {dimension.Name.ToLowerInvariant()} list with it first, say in the mapping what it stands for, or correct it.") with
                 { Amount = amount, Unknown = _roles[i] };
-            else members[i] = Add(dimension, text);
+            else _finders[i].Learn(text, members[i] = Add(dimension, text));
             if (refusal is not null) return false;
         }
         return true;

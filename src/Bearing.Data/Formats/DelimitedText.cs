@@ -17,21 +17,24 @@ internal sealed record DelimitedText : SourceSheet
     private readonly string _path;
     private readonly Encoding _encoding;
     private readonly char _separator;
+    private readonly string _evidence;
     private readonly long _length;
 
-    private DelimitedText(string path, Encoding encoding, char separator) : base("")
+    private DelimitedText(string path, Encoding encoding, char separator, string evidence) : base("")
     {
-        (_path, _encoding, _separator) = (path, encoding, separator);
+        (_path, _encoding, _separator, _evidence) = (path, encoding, separator, evidence);
         _length = Math.Max(1, new FileInfo(path).Length);
     }
 
-    public string Form => $"text, separator {(_separator == '\t' ? "tab" : $"“{_separator}”")}, {_encoding.WebName}";
+    public string Form => $"text, separator {(_separator == '\t' ? "tab" : $"“{_separator}”")} ({_evidence}), {_encoding.WebName}";
 
     /// <exception cref="LoadRefusedException">When the file is empty or no text in one encoding.</exception>
-    public static DelimitedText Open(string path)
+    public static DelimitedText Open(string path, TextForm? form)
     {
-        var encoding = TextEncoding.Of(path);
-        return new DelimitedText(path, encoding, SeparatorOf(path, encoding));
+        var encoding = form?.Encoding is { } named ? TextEncoding.Named(named)! : TextEncoding.Of(path);
+        if (form?.Separator is { } separator) return new DelimitedText(path, encoding, separator, "as said");
+        var (found, usual, lines, of) = SeparatorOf(path, encoding);
+        return new DelimitedText(path, encoding, found, usual == 0 ? "no line has one" : $"{usual:N0} in {(lines == of ? "each" : $"{lines:N0}")} of {of:N0} lines looked at");
     }
 
     public override IEnumerable<(RawRow Row, double Part)> Rows()
@@ -48,12 +51,13 @@ internal sealed record DelimitedText : SourceSheet
             MalformedData = CsvMalformedDataHandling.Throw,
             TrimWhitespace = false,
         }, FileOptions.SequentialScan);
+        var repeats = new RepeatedText();
         while (Advance(reader))
         {
             if (reader.FieldCount > MostColumns && reader.LineNumber <= 1)
                 throw LoadRefusedException.File($"The file has {reader.FieldCount:N0} columns; up to {MostColumns} are read.", "Take out the columns that are not needed.");
             var fields = new string[reader.FieldCount];
-            for (var i = 0; i < fields.Length; i++) fields[i] = reader.GetString(i);
+            for (var i = 0; i < fields.Length; i++) fields[i] = repeats.Of(i, reader.GetSpan(i)) ?? repeats.Keep(i, reader.GetString(i));
             yield return (new RawRow((int)reader.LineNumber, fields), (double)reader.ByteOffset / _length);
         }
     }
@@ -72,24 +76,21 @@ internal sealed record DelimitedText : SourceSheet
     }
 
     /// <summary>The separator with which most of the first lines have the same number of fields, more fields before fewer.</summary>
-    private static char SeparatorOf(string path, Encoding encoding)
+    private static (char Separator, int Usual, int Lines, int Of) SeparatorOf(string path, Encoding encoding)
     {
         var lines = new List<string>();
         using (var reader = new StreamReader(path, encoding, detectEncodingFromByteOrderMarks: true))
         {
             var buffer = new char[1 << 16];
-            lines.AddRange(new string(buffer, 0, reader.ReadBlock(buffer)).Split('\n').Take(Sniffed).Select(l => Unquoted(l.TrimEnd('\r'))));
+            lines.AddRange(new string(buffer, 0, reader.ReadBlock(buffer)).Split('\n').Take(Sniffed).Select(l => Unquoted(l.TrimEnd('\r'))).Where(l => l.Length > 0));
         }
-        return Separators.Select(s => (Separator: s, Score: Score(lines, s))).MaxBy(s => s.Score).Separator;
+        return Separators.Select(s => (s, Usual(lines, s), lines.Count)).Select(f => (f.s, f.Item2.Each, f.Item2.Lines, f.Count))
+            .MaxBy(f => (f.Lines / Math.Max(1.0, f.Count)) + (f.Each * 0.001));
     }
 
-    private static double Score(List<string> lines, char separator)
-    {
-        var counts = lines.Where(l => l.Length > 0).Select(l => l.Count(c => c == separator)).Where(c => c > 0).GroupBy(c => c).ToList();
-        if (counts.Count == 0) return 0;
-        var usual = counts.MaxBy(g => (g.Count(), g.Key))!;
-        return (double)usual.Count() / lines.Count + (usual.Key * 0.001);
-    }
+    /// <summary>How often the separator stands in most lines that have it, and in how many it stands so often.</summary>
+    private static (int Each, int Lines) Usual(List<string> lines, char separator) => lines.Select(l => l.Count(c => c == separator)).Where(c => c > 0).GroupBy(c => c)
+        .Select(g => (Each: g.Key, Lines: g.Count())).OrderByDescending(g => g.Lines).ThenByDescending(g => g.Each).FirstOrDefault();
 
     /// <summary>Separators inside quotes do not count.</summary>
     private static string Unquoted(string line)
@@ -105,9 +106,55 @@ internal sealed record DelimitedText : SourceSheet
     }
 }
 
+/// <summary>
+/// Most fields of a ledger say what one near above said: the same account, entity, day. Each such text is made once and shared,
+/// which spares most of the memory that reading would ask for.
+/// </summary>
+internal sealed class RepeatedText
+{
+    private const int Slots = 256;
+    private const int Longest = 40;
+    private string[][] _kept = [];
+    private int _slot;
+
+    /// <summary>The text kept for the column that these bytes spell; null when it is not there. Only plain ASCII is kept.</summary>
+    public string? Of(int column, ReadOnlySpan<byte> bytes)
+    {
+        if (bytes.Length == 0) return "";
+        if (bytes.Length > Longest) return null;
+        if (column >= _kept.Length) Grow(column);
+        _slot = ((bytes[^1] * 31) + (bytes[bytes.Length / 2] * 7) + (bytes[0] * 3) + bytes.Length + (bytes.Length > 1 ? bytes[^2] * 61 : 0)) & (Slots - 1);
+        var kept = _kept[column][_slot];
+        return kept is not null && Ascii.Equals(bytes, kept) ? kept : null;
+    }
+
+    /// <summary>Takes the place of what was kept for the bytes that were just looked for.</summary>
+    public string Keep(int column, string text) => text.Length is > 0 and <= Longest ? _kept[column][_slot] = text : text;
+
+    private void Grow(int column)
+    {
+        var before = _kept.Length;
+        Array.Resize(ref _kept, column + 1);
+        for (var i = before; i <= column; i++) _kept[i] = new string[Slots];
+    }
+}
+
 /// <summary>Finds out in which encoding a text is written, over all of it.</summary>
 internal static class TextEncoding
 {
+    /// <summary>Null for a name that is not registered. Bytes that it does not know are refused and not replaced.</summary>
+    public static Encoding? Named(string name)
+    {
+        try
+        {
+            return Encoding.GetEncoding(name, EncoderFallback.ExceptionFallback, DecoderFallback.ExceptionFallback);
+        }
+        catch (Exception e) when (e is ArgumentException or NotSupportedException)
+        {
+            return null;
+        }
+    }
+
     /// <exception cref="LoadRefusedException">When the file is empty, binary, or partly in one encoding and partly in another, with the line.</exception>
     public static Encoding Of(string path)
     {

@@ -8,7 +8,7 @@ public static class ReadAhead
 {
     /// <summary>Small enough for a batch of large structs to stay out of the large-object heap.</summary>
     private const int BatchSize = 256;
-    private const int MostBatches = 16;
+    private const int MostBatches = 256;
 
     public static IEnumerable<T> Of<T>(IEnumerable<T> source)
     {

@@ -32,22 +32,29 @@ public sealed class SourceFile
 
     public IReadOnlyList<SourceSheet> Sheets { get; }
 
+    /// <summary>Whether text can be read by an encoding of this name.</summary>
+    public static bool KnowsEncoding(string name) => TextEncoding.Named(name) is not null;
+
     /// <param name="path">The kept file. What is unpacked is kept beside it.</param>
+    /// <param name="form">How a person says that its text is cut; null to find out.</param>
     /// <exception cref="LoadRefusedException">When it is empty, damaged or none of these.</exception>
-    public static SourceFile Open(string path)
+    public static SourceFile Open(string path, TextForm? form = null)
     {
         if (BeginsWith(path, Gzip))
             path = Unpack(path, packed => new GZipStream(packed, CompressionMode.Decompress));
         if (BeginsWith(path, Zip))
         {
-            if (SinglePacked(path) is not { } only) return new SourceFile("workbook", Workbook.Open(path));
+            if (SinglePacked(path) is not { } only) return form is null ? new SourceFile("workbook", Workbook.Open(path)) : throw NoText("a workbook");
             path = Unpack(path, packed => new ZipArchive(packed).GetEntry(only)!.Open());
         }
-        if (BeginsWith(path, Parquet)) return new SourceFile("Parquet", [new ParquetTable(path)]);
-        if (JsonRecords.TryOpen(path) is { } json) return new SourceFile(json.Form, [json]);
-        var text = DelimitedText.Open(path);
+        if (BeginsWith(path, Parquet)) return form is null ? new SourceFile("Parquet", [new ParquetTable(path)]) : throw NoText("a Parquet table");
+        if (form is null && JsonRecords.TryOpen(path) is { } json) return new SourceFile(json.Form, [json]);
+        var text = DelimitedText.Open(path, form);
         return new SourceFile(text.Form, [text]);
     }
+
+    private static LoadRefusedException NoText(string what) =>
+        LoadRefusedException.File($"A separator or an encoding was said, and the file is {what}, which has neither.", "Leave them out, or take the mapping that belongs to this file.");
 
     /// <summary>The first rows of the sheet.</summary>
     public static List<RawRow> Head(SourceSheet sheet, int rows) => [.. sheet.Rows().Take(rows).Select(r => r.Row)];

@@ -163,7 +163,7 @@ public static class LoadEndpoints
     {
         var open = shelf.Get(book);
         var record = open.Store.Loads().FirstOrDefault(l => l.Load == load) ?? throw new ProblemException(404, "No such load", $"There is no load {load}.", "List the loads for their numbers.");
-        var source = SourceFile.Open(open.Incoming(record.Sha256));
+        var source = SourceFile.Open(open.Incoming(record.Sha256), record.Receipt.Text);
         var (sheet, found) = source.Row(row) ?? throw new ProblemException(404, "No such row", $"Load {load} has no row {row}.", "Rows are numbered as the lines of the file, the heading being 1.");
         var detection = new Detection(open.Store.Read());
         var heading = source.Sheets.Where(s => s.Name == sheet).SelectMany(s => s.Rows().Take(TableReader.HeadingReach)).Select(r => r.Row)

@@ -30,12 +30,11 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     /// <param name="job">Of the load, or null for a preview.</param>
     public LoadPlan Plan(UploadRow upload, UploadRow? headings, string? job)
     {
-        var source = SourceFile.Open(open.Incoming(upload.Sha256));
-        var heads = source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach)).ToList();
+        var (source, heads, text) = Open(upload);
         if (heads.All(h => h.Count == 0)) throw LoadRefusedException.File("The file is empty.", "Export it again with its heading row and its rows.");
         var saved = Saved(heads);
         var (mapping, heading, rows) = saved is not null ? ByMapping(saved, heads) : ByDetection(source.Sheets, heads);
-        mapping = Completed(MappingForm.WithSelections(mapping, saved, open));
+        mapping = Completed(MappingForm.WithSelections(mapping, saved, open)) with { Text = text };
         var scenario = Scenario(saved);
         if (mapping.Kind == TableKind.Plan && (scenario is null || scenario.Code == Book.ActualCode))
             mapping = mapping with { Open = mapping.Open ?? new Refusal(0, null, null, "The file holds plan amounts, but not for which scenario.", "Say the scenario, for example budget-2027, and whether it is a budget or a forecast.") };
@@ -52,6 +51,35 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         var file = MappingForm.ToFile(mapping, scenario, saved?.Scenarios);
         return new LoadPlan(command, source, heading, rows, saved?.Keep is null ? file : file with { Keep = saved.Keep });
     }
+
+    /// <summary>The file, cut as the request says, or else as the mapping that is named says, or else as it seems to be itself.</summary>
+    private (SourceFile Source, List<List<RawRow>> Heads, TextForm? Text) Open(UploadRow upload)
+    {
+        var named = request.Given ?? (request.Mapping is not null ? MappingForm.Read(open, request.Mapping) : null);
+        var text = MappingForm.Text(request.Separator ?? named?.Separator, request.Encoding ?? named?.Encoding) ?? (named is null && request.Columns is null ? TextOfKept(upload) : null);
+        var source = SourceFile.Open(open.Incoming(upload.Sha256), text);
+        return (source, Heads(source), text);
+    }
+
+    /// <summary>Of a kept mapping that says how its text is cut, and whose headings stand in the file when it is cut so.</summary>
+    private TextForm? TextOfKept(UploadRow upload)
+    {
+        foreach (var kept in open.Mappings.Names().Select(n => MappingForm.Read(open, n)).Where(m => request.Kind is null || m.Kind == request.Kind))
+        {
+            if (MappingForm.Text(kept.Separator, kept.Encoding) is not { } text) continue;
+            try
+            {
+                if (Find(MappingForm.ToCore(kept), Heads(SourceFile.Open(open.Incoming(upload.Sha256), text))) is not null) return text;
+            }
+            catch (LoadRefusedException)
+            {
+                // Cut like this it is no table, so it is not of this kind.
+            }
+        }
+        return null;
+    }
+
+    private static List<List<RawRow>> Heads(SourceFile source) => [.. source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach))];
 
     /// <summary>Name under which a preview keeps the rows that it would refuse.</summary>
     public static string PreviewOf(string upload) => $"preview-{upload}";
@@ -98,8 +126,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     /// <exception cref="LoadRefusedException">With the first row that cannot be read or placed.</exception>
     public (List<FactRow> Rows, bool ByEntity) TrialBalance(UploadRow upload, Period through)
     {
-        var source = SourceFile.Open(open.Incoming(upload.Sha256));
-        var heads = source.Sheets.Select(s => SourceFile.Head(s, SampleRows + TableReader.HeadingReach)).ToList();
+        var (source, heads, _) = Open(upload);
         var saved = Saved(heads);
         var mapping = (saved is not null ? ByMapping(saved, heads) : ByDetection(source.Sheets, heads)).Item1;
         var byEntity = mapping.Has("entity");
@@ -171,6 +198,8 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     {
         if (request.Sign is not null) mapping = mapping with { Sign = Parse<SignConvention>(request.Sign, "sign") };
         if (request.DateFormat is not null) mapping = mapping with { DateFormat = request.DateFormat };
+        if (request.Decimals is not null) mapping = mapping with { DecimalComma = MappingForm.DecimalComma(request.Decimals) };
+        if (request.Scale is { } scale) mapping = mapping with { Scale = scale != 0 ? scale : throw new ProblemException(422, "The scale is not usable", "Amounts cannot be multiplied by zero.", "Say 1000 for a file in thousands.") };
         return request.Dimension is not null ? mapping with { Dimension = request.Dimension } : mapping;
     }
 

@@ -5,6 +5,7 @@ using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
 using Bearing.Data.Books;
+using Bearing.Data.Formats;
 using Bearing.Service.Hosting;
 
 namespace Bearing.Service.Loading;
@@ -34,7 +35,7 @@ internal static class MappingForm
         if (file.Headings?.Columns.FirstOrDefault(h => file.Columns.Any(c => c.Heading == h && c.Role is "amount" or "debit" or "credit" or "local")) is { } multiplied)
             throw Unusable("headings", multiplied, "columns that are no amounts: every line of a journal would repeat its heading's amount");
         return new FileMapping(LoadPlanner.Parse<TableKind>(file.Kind, "kind"), [.. file.Columns.Select(ToCore)], file.Sign is null ? SignConvention.AsShown : LoadPlanner.Parse<SignConvention>(file.Sign, "sign"),
-            file.Dates, file.Decimals switch { null or "point" => false, "comma" => true, var other => throw Unusable("decimals", other, "“point” or “comma”") }, file.Dimension)
+            file.Dates, DecimalComma(file.Decimals), file.Dimension)
         {
             Name = file.Name,
             Scale = file.Scale ?? 1m,
@@ -45,6 +46,7 @@ internal static class MappingForm
             LookUps = file.LookUps?.ToImmutableDictionary(l => l.Key, l => l.Value.ToImmutableDictionary()) ?? ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty,
             Rules = [.. file.Rules?.Select(r => new RoleRule(r.When, r.Is, r.Role, r.Value)) ?? []],
             Sheets = [.. file.Sheets ?? []],
+            Text = Text(file.Separator, file.Encoding),
             Balanced = file.Balanced,
             Table = file.Table ?? (file.Kind == "records" ? file.Name : null),
             TableName = file.TableName,
@@ -54,6 +56,17 @@ internal static class MappingForm
             Headings = file.Headings is { } h ? new HeadingFile(h.LineKey, h.Key, [.. h.Columns]) : null,
             Checks = [.. file.Checks?.Select(c => new RowCheck(c.Heading, c.Is, c.Number, c.AtLeast, c.AtMost)) ?? []],
         };
+    }
+
+    public static bool DecimalComma(string? decimals) => decimals switch { null or "point" => false, "comma" => true, var other => throw Unusable("decimals", other, "“point” or “comma”") };
+
+    /// <summary>Null when neither is said.</summary>
+    public static TextForm? Text(string? separator, string? encoding)
+    {
+        if (string.IsNullOrEmpty(separator) && string.IsNullOrEmpty(encoding)) return null;
+        char? cut = separator switch { null or "" => null, "tab" or "\\t" => '\t', [var one] when !char.IsLetterOrDigit(one) && one is not ('"' or '\r' or '\n') => one, var other => throw Unusable("separator", other, "one character that is no letter, digit or quote, or “tab”") };
+        if (!string.IsNullOrEmpty(encoding) && !SourceFile.KnowsEncoding(encoding)) throw Unusable("encoding", encoding, "a registered name, such as utf-8, utf-16, windows-1252 or iso-8859-15");
+        return new TextForm(cut, string.IsNullOrEmpty(encoding) ? null : encoding);
     }
 
     private static DerivedColumn ToCore(MappingDerived d) => new[] { d.Text is not null, d.Sum is { Count: > 0 }, d.Product is { Count: > 0 } }.Count(given => given) == 1
@@ -80,7 +93,8 @@ internal static class MappingForm
         mapping.Keep.IsEmpty ? null : [.. mapping.Keep.Select(k => new MappingKeep(k.Heading, k.Values, null, k.Not ? true : null))],
         mapping.Derived.IsEmpty ? null : [.. mapping.Derived.Select(d => new MappingDerived(d.Heading, d.Text, d.Sum.IsEmpty ? null : d.Sum, d.Product.IsEmpty ? null : d.Product))],
         mapping.Headings is { } h ? new MappingHeadings(h.LineKey, h.Key, h.Columns) : null,
-        mapping.Checks.IsEmpty ? null : [.. mapping.Checks.Select(c => new MappingCheck(c.Heading, c.Is, c.Number, c.AtLeast, c.AtMost))]);
+        mapping.Checks.IsEmpty ? null : [.. mapping.Checks.Select(c => new MappingCheck(c.Heading, c.Is, c.Number, c.AtLeast, c.AtMost))],
+        mapping.Text?.Separator is { } cut ? cut == '\t' ? "tab" : cut.ToString() : null, mapping.Text?.Encoding);
 
     private static ColumnMapping ToCore(MappingColumn column) => new(column.Heading, string.IsNullOrEmpty(column.Role) ? null : column.Role, "the mapping says so")
     {

@@ -65,6 +65,9 @@ public sealed record LoadReceipt(
     /// <summary>How the file's own totals compare with its rows, in words; null where it has none.</summary>
     public string? Totals { get; init; }
 
+    /// <summary>How the text of the file was cut, where a person said it; its rows are shown again in the same way.</summary>
+    public TextForm? Text { get; init; }
+
     /// <summary>Rows before and after each step.</summary>
     public ImmutableArray<LoadStep> Steps { get; init; } = [];
 

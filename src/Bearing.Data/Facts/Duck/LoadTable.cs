@@ -66,6 +66,7 @@ internal sealed class LoadTable
             LeftOut = Reader.FilteredOut == 0 ? Reader.LeftOut : Reader.LeftOut.Add(new LeftOut($"rows that the filter does not take ({_command.Mapping.Filter})", Reader.FilteredOut, [])),
             Totals = TotalsText(),
             Steps = Steps(taken, facts),
+            Text = _command.Mapping.Text,
             Filter = _command.Mapping.Filter,
             Joined = _join is null ? null : $"{_join.Lines:N0} lines have their heading among {_join.Count:N0}; {_join.WithoutLines:N0} headings have no lines.",
         };
