@@ -22,11 +22,12 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Growth">Whether differences are movements and not effects on profit.</param>
 /// <param name="Document">For entries: the document that they belong to.</param>
 /// <param name="Cumulative">Whether months carry on the sum of those before.</param>
+/// <param name="Projection">run-rate, remaining, used or outlook: what the months so far are carried forward to.</param>
 /// <param name="Claim">over, under, against or for: what is answered by yes or no.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
-    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null);
+    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null);
 
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>
 /// <param name="On">amount or percent.</param>
@@ -40,18 +41,20 @@ public sealed record FilterDto(string Dimension, IReadOnlyList<string> Members, 
 public sealed record BreakdownDto(string By, string? Level);
 
 /// <param name="By">value, size, favourable or unfavourable.</param>
-public sealed record RankingDto(int Count, string By, bool Ascending);
+/// <param name="Skip">Rows passed over first.</param>
+public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null);
 
 /// <summary>The one shape of every answer.</summary>
 /// <param name="Outcome"><c>answered</c>, <c>asks-back</c> or <c>cannot-answer</c>.</param>
 /// <param name="Edition">The state of the book that was asked.</param>
 /// <param name="Provenance"><c>real</c>, <c>test</c> or <c>invented</c>.</param>
+/// <param name="Question">What was understood, when it cannot be answered or asks back: a follow-up may keep it. Null when nothing was.</param>
 /// <param name="Choices">When asking back: what each choice would give.</param>
 /// <param name="Because">Why it cannot be answered; null otherwise.</param>
 /// <param name="Nearest">Words or questions close by, when it cannot be answered.</param>
 public sealed record AnswerSet(
     string Outcome, int Edition, string Provenance, ReadingDto? Reading, IReadOnlyList<ChoiceDto> Choices, string? Because,
-    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers);
+    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers, QuestionDto? Question = null);
 
 public sealed record ReadingDto(string Sentence, IReadOnlyList<ReadingPartDto> Parts, IReadOnlyList<string> Assumed, IReadOnlyList<string> Unused);
 

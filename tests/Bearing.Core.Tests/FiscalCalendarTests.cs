@@ -32,7 +32,7 @@ public sealed class FiscalCalendarTests
     [Theory]
     [InlineData(1, "2026-P07..2026-P09", "Q3 2026")]
     [InlineData(1, "2026-P01..2026-P12", "2026")]
-    [InlineData(7, "2026-P01..2026-P06", "H1 FY2026")]
+    [InlineData(7, "2026-P01..2026-P06", "H1 FY26")]
     [InlineData(7, "2026-P03", "September 2025")]
     [InlineData(1, "2026-P02..2026-P04", "February 2026 to April 2026")]
     public void Spans_carry_their_usual_names(int start, string code, string expected)

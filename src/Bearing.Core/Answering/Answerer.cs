@@ -22,6 +22,7 @@ public sealed class Answerer(Book book, IFacts facts)
     {
         if (question.Spans.IsEmpty) throw new CannotAnswerException("The question names no period, and the book has no actuals to take one from.");
         if (question.Intent == Intent.Entries) return await AnswerEntries(question, cancel);
+        if (question.Projection is { } projection) return await AnswerProjection(question, projection, cancel);
         // The answer keeps the question as it was put: rows chosen here are not carried into follow-ups.
         var asked = question;
         question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
@@ -33,6 +34,16 @@ public sealed class Answerer(Book book, IFacts facts)
         if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure));
+    }
+
+    private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)
+    {
+        var table = await new Projector(book, facts).Project(question, cancel);
+        var sofar = question with { Projection = null, Bases = [], Ranking = null };
+        var tieOut = await TieOut(sofar, await _tabulator.Tabulate(sofar, cancel), cancel);
+        var commentary = new ProjectionWriter(book, question, table).Write(projection);
+        return new Answer(IdOf(question), question, commentary[0].Text, table, null, [await Months(sofar with { Bases = question.Bases }, table, cancel)], commentary, null, tieOut, table.Notes,
+            [.. Next(question, table.Figure).Where(n => n != "year to date" && n != "why?")]);
     }
 
     /// <summary>Yes or no first: of the total, or where rows are months of every one of them.</summary>
@@ -96,12 +107,16 @@ public sealed class Answerer(Book book, IFacts facts)
     {
         if (question.Bases.Length == 0) return [];
         if (book.Figure(question.Figure) is SumFigure sum && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0]))))
-            return [Breakdown.By(book.Accounts.Code, question.Intent == Intent.Why && question.Figure.Kind == FigureKind.Account ? book.Accounts.Levels[^1] : null)];
+            return [Breakdown.By(book.Accounts.Code, question.Intent == Intent.Why ? LevelOfCauses(question) : null)];
         var open = book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account && question.Filters.All(f => f.Dimension != d.Code || f.Exclude
             || f.Members.Length > 1 || (book.TryMember(d.Id, f.Members[0], out var m) && book.HasChildren(m)))).ToList();
         var kept = open.FirstOrDefault(d => question.Bases.All(b => book.Version(b)?.Coverage?.KeptDimensions.Contains(d.Id) ?? false));
         return kept is null ? [] : [Breakdown.By(kept.Code, question.Filters.Any(f => f.Dimension == kept.Code) ? null : kept.Levels[^1])];
     }
+
+    /// <summary>Why an account moved shows in its accounts; why a line of the statement moved, in their groups, and in the accounts of one entity.</summary>
+    private string LevelOfCauses(Question question) => question.Figure.Kind == FigureKind.Account || question.Filters.Any(f => !f.Exclude) || book.Accounts.Levels.Length < 2
+        ? book.Accounts.Levels[^1] : book.Accounts.Levels[^2];
 
     private async ValueTask<ImmutableArray<Chart>> Charts(Question question, Tabulation table, CancellationToken cancel)
     {

@@ -44,9 +44,28 @@ public enum RankBy { Value, Size, Favourable, Unfavourable }
 
 /// <param name="Count">Rows kept, 1 or more; the rest is shown as one row.</param>
 /// <param name="Ascending">Smallest first.</param>
-public sealed record Ranking(int Count, RankBy By, bool Ascending = false);
+/// <param name="Skip">Rows passed over first: the next five after the first five.</param>
+public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int Skip = 0);
 
-public enum ConditionOn { Amount, Percent }
+/// <summary>What the months so far are carried forward to, held against the plan of the whole year.</summary>
+public enum Projection
+{
+    /// <summary>Actual at the pace of its months, times twelve.</summary>
+    RunRate,
+    /// <summary>The plan of the year less Actual so far.</summary>
+    Remaining,
+    /// <summary>Actual so far as a part of the plan of the year.</summary>
+    Used,
+    /// <summary>Live Actual to the current period plus the latest forecast after it.</summary>
+    Outlook,
+}
+
+public enum ConditionOn
+{
+    Amount, Percent,
+    /// <summary>The size of the base itself.</summary>
+    Base,
+}
 
 /// <summary>On which side of its base a figure lies.</summary>
 public enum Direction
@@ -60,6 +79,8 @@ public enum Direction
     /// <summary>Raises profit, or leaves it as it is.</summary>
     For,
     Either,
+    /// <summary>Not further away than this, on either side.</summary>
+    Within,
 }
 
 /// <summary>Keeps rows whose figure, or whose variance where something is compared, is at least so large on one side.</summary>
@@ -94,13 +115,15 @@ public sealed record Question
     public bool Cumulative { get; init; }
     /// <summary>For entries: the document that they belong to; null for any.</summary>
     public string? Document { get; init; }
+    /// <summary>What the months so far are carried forward to; null where figures stand as they are.</summary>
+    public Projection? Projection { get; init; }
     /// <summary>What is to be answered by yes or no; null for other questions.</summary>
     public Direction? Claim { get; init; }
 
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Projection == other.Projection;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

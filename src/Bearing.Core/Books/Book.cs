@@ -49,6 +49,12 @@ public sealed class Book
     /// <summary>What answers have to say of loads whose figures they use.</summary>
     public ImmutableArray<Loading.Remark> Remarks { get; init; } = [];
 
+    /// <summary>
+    /// Whether balances are known: opening balances were loaded, or the ledger itself brought equity, which a company has from
+    /// its first day. Without, only movements are known.
+    /// </summary>
+    public bool OpeningsKnown { get; init; } = true;
+
     public Table? Table(string code) => Tables.FirstOrDefault(t => t.Code == code);
 
     /// <summary>Null when the book has no such rate.</summary>

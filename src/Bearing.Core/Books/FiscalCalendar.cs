@@ -88,7 +88,7 @@ public readonly record struct PeriodSpan
 
 /// <summary>
 /// A year of twelve calendar months that begins on the first day of <see cref="StartMonth"/>.
-/// A fiscal year is named after the calendar year in which it ends: with July as the start, FY2026 is July 2025 to June 2026.
+/// A fiscal year is named after the calendar year in which it ends: with July as the start, FY26 is July 2025 to June 2026.
 /// </summary>
 public sealed record FiscalCalendar
 {
@@ -152,7 +152,7 @@ public sealed record FiscalCalendar
 
     public string YearName(int year) => StartMonth == 1
         ? year.ToString(CultureInfo.InvariantCulture)
-        : string.Create(CultureInfo.InvariantCulture, $"FY{year}");
+        : string.Create(CultureInfo.InvariantCulture, $"FY{year % 100:00}");
 
     /// <summary>The shortest usual name: a year, a half, a quarter, a month, year to date, or both ends.</summary>
     public string NameOf(PeriodSpan span)

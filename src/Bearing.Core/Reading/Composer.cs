@@ -15,7 +15,7 @@ internal sealed class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [FigurePerFigure, TrailingPeriod, NamedPeriod, PeriodRange, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, Split, Without, Rank, WhichLevel, SeveralMembers];
+        [FigurePerFigure, TrailingPeriod, NamedPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Split, Without, FurtherRows, Rank, WhichLevel, SeveralMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -25,6 +25,8 @@ internal sealed class Composer(Book book)
             for (var at = 0; at < items.Count; at++)
                 while (rule(items, at)) { }
         var draft = new Draft();
+        for (var i = 0; i < items.Count; i++)
+            if (Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
         foreach (var item in items) Take(draft, item);
         return draft;
     }
@@ -99,6 +101,15 @@ internal sealed class Composer(Book book)
         return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], behind is not null || lead!.Value is not ("more" or "less")));
     }
 
+    /// <summary>ignore anything with a budget below 50k → only rows whose base is at least so large.</summary>
+    private static bool BaseThreshold(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
+            || LimitAt(items, at + 3) is not (ConditionOn.Amount, var limit, var length)) return false;
+        var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;
+        return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
+    }
+
     private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at) => Word(items, at) switch
     {
         { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
@@ -107,7 +118,7 @@ internal sealed class Composer(Book book)
         _ => default,
     };
 
-    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" => Direction.Over, "under" or "less" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, _ => Direction.Either };
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" => Direction.Over, "under" or "less" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
 
     /// <summary>period to period · between period and period → period. The first end takes its year from the second when it has none.</summary>
     private bool PeriodRange(List<Item> items, int at)
@@ -132,15 +143,25 @@ internal sealed class Composer(Book book)
         Word(items, at) is { Kind: MentionKind.Scenario } from && Word(items, at + 1)?.Kind is MentionKind.To && Word(items, at + 2)?.Kind is MentionKind.Scenario
             && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value));
 
+    /// <summary>actual, budget and prior year → a comparison of all of them.</summary>
+    private static bool SeveralScenarios(List<Item> items, int at)
+    {
+        var first = At<ScenariosItem>(items, at)?.Scenarios ?? (Word(items, at) is { Kind: MentionKind.Scenario } s ? [s.Value] : ImmutableArray<string>.Empty);
+        return !first.IsEmpty && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } next
+            && Replace(items, at, 3, (start, end) => new ScenariosItem(start, end, first.Add(next.Value)));
+    }
+
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null });
 
-    /// <summary>versus August → base period.</summary>
+    /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
     private bool PeriodAsBase(List<Item> items, int at) =>
         Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } period
-            && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span));
+            ? Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span))
+            : At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Title: "next to" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
+                && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
 
     /// <summary>base and scenario → two bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>
@@ -193,6 +214,10 @@ internal sealed class Composer(Book book)
         return true;
     }
 
+    /// <summary>the next · the next five → further rows of the last ranking.</summary>
+    private bool FurtherRows(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Further && Word(items, at + 1) is var next
+        && Replace(items, at, next?.Kind is MentionKind.Number ? 2 : 1, (s, e) => new RankItem(s, e, "", next is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : null) { Further = true });
+
     /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
     private bool WhichLevel(List<Item> items, int at) =>
         Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]))
@@ -217,6 +242,7 @@ internal sealed class Composer(Book book)
         {
             case PeriodItem period: draft.Periods.Add(period); Say("period"); break;
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
+            case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
             case BreakdownItem b: draft.Breakdowns.AddRange(b.Breakdowns); Say("breakdown"); break;
             case FilterItem f: draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
@@ -253,7 +279,7 @@ internal sealed class Composer(Book book)
                 break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
             case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); Say("intent"); break;
-            case MentionKind.Compare: draft.Compares = draft.OpenCompare = true; Say("intent"); break;
+            case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; Say("share"); break;
             case MentionKind.Growth: draft.Compares = draft.Growth = true; Say("growth"); break;
             case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
@@ -263,12 +289,16 @@ internal sealed class Composer(Book book)
             case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Amount or MentionKind.Percent: draft.Cost += 2; break;
             case MentionKind.Figure:
-                draft.Figures.Add(new FigureRef(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]));
+                draft.Figures.Add(FigureOf(word));
                 Say("figure");
                 break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
             case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) ? 0.4 : 0.0; Say("scenario"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
+            case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
+            case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
+            case MentionKind.Average: draft.Average = true; Say("figure"); break;
+            case MentionKind.Projection: draft.Projection = Enum.Parse<Projection>(word.Value, true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
@@ -283,6 +313,8 @@ internal sealed class Composer(Book book)
 
         void Say(string part) => draft.Sources.Add((part, word.Start, word.End));
     }
+
+    private static FigureRef FigureOf(Mention word) => new(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]);
 
     private static Breakdown? LevelAt(List<Item> items, int at) => Word(items, at) switch
     {

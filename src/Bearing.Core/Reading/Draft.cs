@@ -20,6 +20,9 @@ internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds =
     public Direction? Direction { get; init; }
 }
 
+/// <summary>actual, budget and prior year → all of them.</summary>
+internal sealed record ScenariosItem(int Start, int End, ImmutableArray<string> Scenarios) : Item(Start, End);
+
 internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End);
 
 internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdown> Breakdowns) : Item(Start, End);
@@ -27,7 +30,11 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
 internal sealed record FilterItem(int Start, int End, string Dimension, ImmutableArray<string> Codes, bool Exclude) : Item(Start, End);
 
 /// <param name="Number">Null when no number was said.</param>
-internal sealed record RankItem(int Start, int End, string Order, int? Number) : Item(Start, End);
+internal sealed record RankItem(int Start, int End, string Order, int? Number) : Item(Start, End)
+{
+    /// <summary>The rows after those that the last answer ranked.</summary>
+    public bool Further { get; init; }
+}
 
 /// <summary>more than 10% and 20k over → rows that are kept.</summary>
 /// <param name="SideSaid">False where only a size was said: "more than 5%" of what fell or was missed.</param>
@@ -57,6 +64,22 @@ internal sealed class Draft
     /// <summary>What moved from one month to another.</summary>
     public bool Shift { get; set; }
     public bool Chart { get; set; }
+
+    /// <summary>Periods to go on, or back, from the one that the last answer put first.</summary>
+    public int Step { get; set; }
+
+    /// <summary>What kind of figure is meant: percent, income or balance; null where nothing says it.</summary>
+    public string? Unit { get; set; }
+
+    /// <summary>Whether two sides are the same was asked.</summary>
+    public bool Same { get; set; }
+
+    /// <summary>An average was asked for.</summary>
+    public bool Average { get; set; }
+    public Projection? Projection { get; set; }
+
+    /// <summary>"Which of our vets": what is asked for one by one, and is one account or member.</summary>
+    public Mention? WhichOf { get; set; }
 
     /// <summary>Another scale or rounding was asked for.</summary>
     public bool OtherNumbers { get; set; }

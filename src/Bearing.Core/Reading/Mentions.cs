@@ -10,6 +10,9 @@ namespace Bearing.Core.Reading;
 public sealed record Mention(MentionKind Kind, string Value, string? Dimension, int Start, int Length, double Cost, string Title)
 {
     public int End => Start + Length;
+
+    /// <summary>True when only a part of a name was said.</summary>
+    public bool Partial { get; init; }
 }
 
 /// <summary>Finds every meaning of every span of up to six words. Nothing is decided here.</summary>
@@ -48,7 +51,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start])));
         }
         return mentions;
     }
@@ -94,8 +97,13 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
-                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Contains("per") ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0));
+                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Contains("per") ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with
+            { Partial = true };
     }
+
+    /// <summary>"It" is not IT: a name in capitals that is a small word as well is meant only where it is typed in capitals.</summary>
+    private bool IsOtherCase(Mention mention, Token first) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && first.Text.Any(char.IsLower)
+        && vocabulary.Find(first.Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place);
 
     /// <summary>"Visits" alone does not mean revenue per visit.</summary>
     private static bool IsDenominator(string[] name, string[] stems) => Array.IndexOf(name, "per") is var per and >= 0 && Array.IndexOf(name, stems[0]) > per;

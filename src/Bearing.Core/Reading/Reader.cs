@@ -40,16 +40,20 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>A runner-up within this price of the winner that means something else leads to asking back.</summary>
     private const double Margin = 0.12;
 
+    /// <summary>A reading dearer by this than one that the book cannot answer is not what was meant.</summary>
+    private const double MuchDearer = 2;
+
     public ReadResult Read(string text, Previous? previous = null)
     {
         if (text.Length > LongestText) return Cannot($"The question has {text.Length:N0} characters; up to {LongestText:N0} can be read. Ask for one thing at a time.");
         var tokens = Words.Tokens(text);
         if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
+        var remark = Remark(tokens);
         var finder = new MentionFinder(vocabulary, book, words);
         var coverings = Coverings.Best(tokens, finder.Find(tokens));
         var readings = new List<(Covering Covering, Draft Draft, Resolved Resolved, double Cost)>();
-        CannotAnswerException? because = null;
+        (CannotAnswerException Why, double Cost)? because = null;
         foreach (var covering in coverings)
         {
             try
@@ -61,14 +65,16 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             }
             catch (CannotAnswerException e)
             {
-                because ??= e;
+                if (because is null || covering.Cost < because.Value.Cost) because = (e, covering.Cost);
             }
         }
-        if (readings.Count == 0) return Cannot(because!.Message, [.. because.Nearest]);
         var ordered = readings.OrderBy(r => r.Cost).ToList();
+        // Dropping words is no way round what the book lacks.
+        if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest]);
         var best = ordered[0];
         if (Unknown(best.Covering, tokens, finder) is { } unknown) return unknown;
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Select(i => tokens[i].Text)]);
+        if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin).Select(r => r.Resolved.Question).Distinct().ToList());
@@ -80,6 +86,18 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, []);
     }
 
+    /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
+    private string? Remark(List<Token> tokens)
+    {
+        var at = tokens.Count < 2 ? -1 : tokens.FindIndex(1, t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Aside));
+        if (at < 0) return null;
+        var end = tokens.FindIndex(at, t => t.Text == ",");
+        if (end < 0) end = tokens.Count;
+        var said = string.Join(' ', tokens.Skip(at).Take(end - at).Select(t => t.Text));
+        tokens.RemoveRange(at, end - at);
+        return said;
+    }
+
     /// <summary>
     /// Nothing recognised at all, or an unknown word where a name is expected: answering would silently widen the question.
     /// </summary>
@@ -88,21 +106,31 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || FollowsPlace(covering, i)).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || FollowsPlace(covering, i) || BesidePartOfName(covering, i)).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
-        var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Distinct().Take(5).ToArray();
+        var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Title: "how many" });
+        var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Concat(counted ? Counted() : []).Distinct().Take(5).ToArray();
         var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
         var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
         return Cannot(because, nearest);
     }
+
+    /// <summary>What the book counts, for a question how many.</summary>
+    private IEnumerable<string> Counted() => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Select(m => m.Name);
+
+    /// <summary>"Client satisfaction" is not client receivables: a figure known only by a part of its name, beside a word that nobody knows.</summary>
+    private static bool BesidePartOfName(Covering covering, int index) =>
+        covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure, Partial: true } && (m.End == index || m.Start == index + 1));
 
     /// <summary>What was left open and cannot be guessed: a ranking of nothing said, a comparison with nothing said.</summary>
     private List<Question> Open(Draft draft, Resolved resolved)
     {
         var question = resolved.Question;
         if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
-        if (draft.Rank is not null && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value)
+        // Routes and service lines are kept for some figures only: of which they are the best has to be said.
+        var furtherRanked = draft.Rank is not null && draft.Breakdowns.Any(b => b.Dimension is { } d && book.TryDimension(d, out var by) && by.Role == DimensionRole.Other);
+        if (draft.Rank is not null && (furtherRanked || (!draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value)))
         {
             var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))
                 .Append(question.Figure).Append(new FigureRef(FigureKind.Measure, Book.AllCosts)).Where(f => book.Figure(f) is not null).Distinct();

@@ -29,6 +29,7 @@ public sealed class ReadingWriter(Book book)
         foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
         if (question.Share) Add("share", "each part's share of the total", "true");
         if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
+        if (question.Projection is { } projection) Add("projection", ProjectionName(projection), projection.ToString().ToLowerInvariant());
         if (question.Growth) Add("growth", "movement, not effect on profit", "true");
         if (question.Document is { } number) Add("document", $"document {number}", number);
         if (question.Claim is { } claim) Add("claim", "to be answered by yes or no", claim.ToString().ToLowerInvariant());
@@ -47,6 +48,7 @@ public sealed class ReadingWriter(Book book)
             : $"{book.NameOf(question.Subject)} against {bases}";
         var lead = question.Intent switch
         {
+            _ when question.Projection is { } projection => $"{figure}, {ProjectionName(projection)}: {sides}",
             Intent.Why => $"What drives the variance of {figure}: {sides}",
             Intent.Variance when question.Growth => $"Growth of {figure}: {sides}",
             Intent.Variance => $"Variance of {figure}: {sides}",
@@ -62,6 +64,14 @@ public sealed class ReadingWriter(Book book)
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0)));
         return $"{lead}, {spans}{filters}{by}{rank}{conditions}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with each part's share of the total" : "")}.";
     }
+
+    private static string ProjectionName(Projection projection) => projection switch
+    {
+        Projection.RunRate => "carried forward to a year at the pace of these months",
+        Projection.Remaining => "what is left of the year's plan",
+        Projection.Used => "the part of the year's plan that is used",
+        _ => "outlook for the year: actuals so far and the latest forecast after them",
+    };
 
     private static string IntentName(Intent intent) => intent switch
     {
@@ -85,8 +95,10 @@ public sealed class ReadingWriter(Book book)
     private static string ConditionName(Condition condition, bool compares)
     {
         var limit = condition.On == ConditionOn.Percent ? FormattableString.Invariant($"{condition.Value:0.##}%") : FormattableString.Invariant($"{condition.Value:#,0.##}");
+        if (condition.On == ConditionOn.Base) return $"with a base of at {(condition.Direction == Direction.Under ? "most" : "least")} {limit}";
         return compares ? condition.Direction switch
         {
+            Direction.Within => $"within {limit} of the base",
             Direction.Over => $"at least {limit} higher than the base",
             Direction.Under => $"at least {limit} lower than the base",
             Direction.Against => $"at least {limit} unfavourable",
@@ -97,9 +109,11 @@ public sealed class ReadingWriter(Book book)
 
     private static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
     {
-        (RankBy.Unfavourable, _) => $"the {ranking.Count} most unfavourable",
-        (RankBy.Favourable, _) => $"the {ranking.Count} most favourable",
-        (_, true) => $"the {ranking.Count} smallest",
-        _ => $"the {ranking.Count} largest",
+        (RankBy.Unfavourable, _) => $"the {Further(ranking)}{ranking.Count} most unfavourable",
+        (RankBy.Favourable, _) => $"the {Further(ranking)}{ranking.Count} most favourable",
+        (_, true) => $"the {Further(ranking)}{ranking.Count} smallest",
+        _ => $"the {Further(ranking)}{ranking.Count} largest",
     };
+
+    private static string Further(Ranking ranking) => ranking.Skip == 0 ? "" : $"next (after {ranking.Skip}) ";
 }

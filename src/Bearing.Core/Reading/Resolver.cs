@@ -24,6 +24,8 @@ internal sealed class Resolver(Book book, Previous? previous)
     /// <summary>"Versus last year" is a scenario sooner than a year of which the other one is guessed.</summary>
     private const double GuessedSubject = 0.2;
 
+    private const double OtherUnit = 1;
+
     private readonly List<string> _assumed = [];
     private double _cost;
 
@@ -33,7 +35,12 @@ internal sealed class Resolver(Book book, Previous? previous)
         var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
             || (draft.IsBare && contentWords <= 3));
         if (previous is null && draft.Row is not null) _cost += NothingToFollow;
+        RefuseOneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
+        if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
+        if (draft.Average && book.Figure(question.Figure) is SumFigure { OverTime: not OverTime.Average }) _assumed.Add("sums, since no average over rows or months is taken yet");
+        if (draft.Same && question.Bases.Length > 0) question = Compared(question);
+        if (draft.Projection is { } projection) question = Projected(question, projection, draft);
         if (draft.OtherNumbers) _assumed.Add("the scale and the decimals of the page, which cannot be chosen yet");
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
         return new Resolved(question, [.. _assumed], _cost, edits);
@@ -62,6 +69,11 @@ internal sealed class Resolver(Book book, Previous? previous)
         var spans = Spans(draft);
         var (subject, bases) = Sides(draft, spans[0], intent, Side.Actual, []);
         if (bases.Length > 0 && intent == Intent.Value) intent = Intent.Variance;
+        if (bases.Length == 0 && intent is Intent.Variance or Intent.Why or Intent.Bridge)
+        {
+            intent = Intent.Value;
+            _assumed.Add($"nothing to compare with, since the book has no budget and no year before {book.Calendar.NameOf(spans[0])}");
+        }
         return Shared(new Question
         {
             Intent = intent,
@@ -74,7 +86,8 @@ internal sealed class Resolver(Book book, Previous? previous)
             Ranking = Ranking(draft, bases.Length > 0, figure),
             Conditions = [.. draft.Conditions],
             Share = draft.Share,
-            Growth = draft.Growth,
+            // What changed in one account is told as it moved, what changed in a result by what it did to it.
+            Growth = draft.Growth || (draft.Shift && figure.Kind == FigureKind.Account),
             Document = draft.Document,
             Cumulative = draft.Cumulative,
         });
@@ -88,12 +101,53 @@ internal sealed class Resolver(Book book, Previous? previous)
         return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
     }
 
+    /// <summary>"Is it the same?": yes or no, and the places where it is not.</summary>
+    private Question Compared(Question question) => question with
+    {
+        Claim = Direction.Within,
+        Intent = Intent.Variance,
+        Breakdowns = question.Breakdowns.Length > 0 ? question.Breakdowns : [Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]), Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1])],
+        Conditions = question.Conditions.Length > 0 ? question.Conditions : [new Condition(ConditionOn.Amount, Direction.Either, 0.01m)],
+    };
+
+    private static bool IsOfUnit(Figure? figure, string unit) => unit switch
+    {
+        "percent" => figure is RatioFigure { Percent: true },
+        "balance" => figure is SumFigure { OverTime: OverTime.Closing },
+        _ => figure is SumFigure { IsProfit: true, ShownSign: > 0 } or RatioFigure { Numerator: { IsProfit: true, ShownSign: > 0 } },
+    };
+
+    /// <summary>"Which of our vets": one account or member is no list of what it is made of.</summary>
+    private void RefuseOneByOne(Draft draft)
+    {
+        if (draft.WhichOf is not { } of || draft.Breakdowns.Count > 0) return;
+        var dimension = of.Kind == MentionKind.Member ? of.Dimension! : book.Accounts.Code;
+        if (!book.TryDimension(dimension, out var kept) || !book.TryMember(kept.Id, of.Kind == MentionKind.Member ? of.Value : of.Value[2..], out var member) || book.HasChildren(member)) return;
+        throw new CannotAnswerException($"{member.Name} is kept as one {kept.Name.ToLowerInvariant()}; the book has no list of what it is made of, one by one.", $"{member.Name} by {book.Entities.Name.ToLowerInvariant()}");
+    }
+
+    /// <summary>The months so far, and beside them the plan of the whole year.</summary>
+    private Question Projected(Question question, Projection projection, Draft draft)
+    {
+        if (book.CurrentPeriod is not { } now) return question;
+        var span = question.Spans[0];
+        var said = draft.Periods.Select(p => p.Span).Where(s => s.To <= now && s.Count < 12).ToList();
+        var toDate = said.Count > 0 ? said[^1] : draft.Periods.Count == 0 && span.To <= now && span.Count < 12 ? span : FiscalCalendar.YearToDate(now);
+        if (projection == Projection.Outlook) toDate = FiscalCalendar.YearToDate(now);
+        var held = projection is Projection.Remaining or Projection.Used || question.Bases.Length > 0 || draft.Scenarios.Contains("budget");
+        var plan = question.Bases.Concat(question.Subject == Side.Actual ? [] : [question.Subject]).LastOrDefault(b => b.Kind == SideKind.Version && b != Side.Actual) is { } named && (projection != Projection.Outlook || book.Scenario(named.Scenario)?.Kind == ScenarioKind.Budget)
+            ? named : book.Latest(ScenarioKind.Budget, FiscalCalendar.Year(toDate.To.Year).To) is { } budget ? new Side(SideKind.Version, budget.Code) : null;
+        if (held && plan is null) throw new CannotAnswerException("The book has no budget for the year that something could be held against.");
+        return question with { Projection = projection, Intent = Intent.Value, Subject = Side.Actual, Spans = [toDate], Bases = held ? [plan!] : [], Share = false, Growth = false, Conditions = [] };
+    }
+
     private Question Edit(Draft draft, Previous before)
     {
         var question = before.Question;
         if (draft.Row is { } row) question = Point(question, row, before);
         // "Why?" after "which one is the worst?" asks about that one.
         else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
+        if (draft.Step != 0) question = Step(question, draft.Step, before);
         if (draft.Shift) Shift(draft);
         var (figure, extra) = Figure(draft);
         if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
@@ -114,7 +168,12 @@ internal sealed class Resolver(Book book, Previous? previous)
             question = question with { Subject = subject, Bases = bases };
             if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
         }
-        if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        if (draft.Rank is { Further: true } further)
+        {
+            if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
+            question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
+        }
+        else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
         if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };
         if (draft.Share) question = question with { Share = true };
         if (draft.Cumulative) question = question with { Cumulative = true };
@@ -233,7 +292,7 @@ internal sealed class Resolver(Book book, Previous? previous)
     {
         if (book.Latest(ScenarioKind.Budget, span.To) is { } budget && budget.Code != subject.Scenario && budget.Current.Coverage!.Span.Intersect(span) is not null)
             return new Side(SideKind.Version, budget.Code);
-        return subject == Side.PriorYear ? null : Side.PriorYear;
+        return subject == Side.PriorYear || book.ActualSpan?.Intersect(span.AddMonths(-12)) is null ? null : Side.PriorYear;
     }
 
     /// <summary>Actual before newer forecast before older forecast before budget before the past.</summary>
@@ -260,7 +319,10 @@ internal sealed class Resolver(Book book, Previous? previous)
                 var kind = scenario == "budget" ? ScenarioKind.Budget : ScenarioKind.Forecast;
                 var found = book.Latest(kind, span.To) ?? throw new CannotAnswerException($"The book has no {scenario} yet.", "versus last year");
                 return new Side(SideKind.Version, found.Code);
-            default: return Side.Parse(scenario);
+            default:
+                // The current version said by its code is the scenario itself.
+                var side = Side.Parse(scenario);
+                return book.Scenario(side.Scenario) is { } known && known.Current.Code == side.Version ? side with { Version = null } : side;
         }
     }
 
@@ -277,6 +339,7 @@ internal sealed class Resolver(Book book, Previous? previous)
 
     private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)
     {
+        if (draft.Rank is { Further: true }) _cost += NothingToFollow;
         if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
         var by = rank.Order switch
         {
@@ -310,6 +373,16 @@ internal sealed class Resolver(Book book, Previous? previous)
         var same = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude == filter.Exclude);
         if (adds && same is not null) filter = filter with { Members = [.. same.Members.Concat(filter.Members).Distinct()] };
         return [.. question.Filters.Where(f => f.Dimension != filter.Dimension || f.Exclude != filter.Exclude), filter];
+    }
+
+    /// <summary>"The month before that one": from the period that the last answer put first, or was about.</summary>
+    private Question Step(Question question, int step, Previous before)
+    {
+        var first = question.Breakdowns.Any(b => b.Grain is not null) ? before.Grid.Parts().FirstOrDefault()?.Slice.Span : null;
+        var from = first ?? question.Spans[0];
+        var to = from.AddMonths(step * from.Count);
+        _assumed.Add($"{book.Calendar.NameOf(to)}, {(step < 0 ? "before" : "after")} {book.Calendar.NameOf(from)}");
+        return question with { Spans = [to], Breakdowns = [.. question.Breakdowns.Where(b => b.Grain is null)], Ranking = null };
     }
 
     /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>

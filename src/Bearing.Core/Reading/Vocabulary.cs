@@ -9,6 +9,7 @@ public enum MentionKind
     Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
+    Further, Step, Unit, Aside, Projection, Average,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>

@@ -4,7 +4,12 @@ using Bearing.Core.Books;
 
 namespace Bearing.Core.Variance;
 
-public enum ColumnKind { Subject, Base, Variance, Percent, Mark, Share }
+public enum ColumnKind
+{
+    Subject, Base, Variance, Percent, Mark, Share,
+    /// <summary>What the months so far are carried forward to: run rate, outlook, what is left.</summary>
+    Projected,
+}
 
 /// <summary>One column of a grid.</summary>
 /// <param name="Id">Kind in lower case, with the number of the base from the second on; with several spans the span stands in front.</param>

@@ -47,7 +47,10 @@ internal sealed class GridWriter(
     private void WriteChildren(RowNode parent, int level, ImmutableArray<Row>.Builder rows)
     {
         var nodes = Ordered(parent).Where(Passes).ToList();
-        var keep = question.Ranking is { } ranking && level == 0 ? Math.Min(ranking.Count, nodes.Count) : nodes.Count;
+        // The rows passed over are part of the rest, so that all rows still add up.
+        var skip = question.Ranking is { } ranked && level == 0 ? Math.Min(ranked.Skip, nodes.Count) : 0;
+        if (skip > 0) nodes = [.. nodes.Skip(skip), .. nodes.Take(skip)];
+        var keep = question.Ranking is { } ranking && level == 0 ? Math.Min(ranking.Count, nodes.Count - skip) : nodes.Count;
         var gross = Gross(parent.Children.Values);
         var lines = level == 0 && question.Ranking is null && question.Conditions.IsEmpty ? CalculatedLines(nodes) : [];
         for (var i = 0; i < keep; i++)
@@ -86,7 +89,9 @@ internal sealed class GridWriter(
             if (condition.On == ConditionOn.Percent || Shown(node, rowFigure, 0, 0) is not { } value) return false;
             return condition.Direction is Direction.Under or Direction.Against ? value <= condition.Value : Math.Abs(value) >= condition.Value;
         }
+        if (condition.On == ConditionOn.Base) return Shown(node, rowFigure, 0, 1) is { } reference && (condition.Direction == Direction.Under ? Math.Abs(reference) <= condition.Value : Math.Abs(reference) >= condition.Value);
         if (Variance(node, rowFigure, 0, 1) is not { } variance) return false;
+        if (condition.Direction == Direction.Within) return (condition.On == ConditionOn.Percent ? Percent(variance, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number : variance) is { } near && Math.Abs(near) <= condition.Value;
         var size = condition.On == ConditionOn.Percent ? Percent(variance, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number : variance;
         return size is not null && Math.Abs(size.Value) >= condition.Value && Holds(condition.Direction, Shown(node, rowFigure, 0, 0) - Shown(node, rowFigure, 0, 1), variance * GoodSign(rowFigure));
     }
@@ -100,6 +105,7 @@ internal sealed class GridWriter(
         Direction.Under => bySize < 0,
         Direction.Against => byProfit < 0,
         Direction.For => byProfit >= 0,
+        Direction.Within => bySize == 0,
         _ => true,
     };
 

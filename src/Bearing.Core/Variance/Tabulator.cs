@@ -19,6 +19,8 @@ public sealed class Tabulator(Book book, IFacts facts)
     {
         var figure = book.Figure(question.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{question.Figure.Code}\".");
         CheckUnits(figure);
+        if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown && book.ActualSpan is { } loaded)
+            throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances: only what was posted since {book.Calendar.NameOf(loaded.From)} is known. Load the opening balances, or ask for its entries.", $"entries of {figure.Name}");
         var plan = new ComparisonPlan(book, question);
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
         var parts = figure is RatioFigure ratio ? new[] { ratio.Numerator, ratio.Denominator } : [(SumFigure)figure];

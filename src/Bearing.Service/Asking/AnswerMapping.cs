@@ -15,10 +15,11 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
 {
     public AnswerSet Answered(Reading? reading, Answer answer) => Set("answered", reading, [], null, [], [ToDto(answer)]);
 
-    public AnswerSet AsksBack(Reading? reading, IEnumerable<ReadingChoice> choices) =>
-        Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], null, [], []);
+    public AnswerSet AsksBack(Reading? reading, IReadOnlyList<ReadingChoice> choices) =>
+        Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], null, [], []) with { Question = QuestionMapping.ToDto(choices[0].Question) };
 
-    public AnswerSet CannotAnswer(Reading? reading, string because, IEnumerable<string> nearest) => Set("cannot-answer", reading, [], because, [.. nearest], []);
+    public AnswerSet CannotAnswer(Reading? reading, string because, IEnumerable<string> nearest, Question? question = null) =>
+        Set("cannot-answer", reading, [], because, [.. nearest], []) with { Question = question is null ? null : QuestionMapping.ToDto(question) };
 
     /// <param name="asJournal">Debits positive on every account, so that the lines of a document add up to nothing.</param>
     public LinePageDto ToDto(LinePage page, int shownSign, bool asJournal = false) => new([.. page.Lines.Select(l => new LineDto(l.Load, l.Row, fileOf(l.Load), l.Document,

@@ -92,7 +92,7 @@ public static class AskEndpoints
         }
         catch (CannotAnswerException e)
         {
-            return mapping.CannotAnswer(reading, e.Message, e.Nearest);
+            return mapping.CannotAnswer(reading, e.Message, e.Nearest, question);
         }
     }
 

@@ -16,9 +16,9 @@ internal static class QuestionMapping
         [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
         [.. q.Filters.Select(f => new FilterDto(f.Dimension, f.Members, f.Exclude))],
         [.. q.Breakdowns.Select(b => b.Grain is { } g ? new BreakdownDto(g.ToString().ToLowerInvariant(), null) : new BreakdownDto(b.Dimension!, b.Level))],
-        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending) : null,
+        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
-        q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null);
+        q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null);
 
     /// <exception cref="ProblemException">400, naming the part that is wrong.</exception>
     public static Question FromDto(QuestionDto dto)
@@ -37,13 +37,14 @@ internal static class QuestionMapping
             Filters = [.. (dto.Filters ?? []).Select(x => new Filter(x.Dimension, [.. x.Members ?? []], x.Exclude))],
             Breakdowns = [.. (dto.Breakdowns ?? []).Select(b => ToBreakdown(b.By, b.Level))],
             Ranking = dto.Ranking is { } r ? new Ranking(Math.Clamp(r.Count, 1, 1000), Enum.TryParse<RankBy>(r.By, true, out var by) ? by
-                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable or unfavourable."), r.Ascending) : null,
+                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable or unfavourable."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000)) : null,
             Conditions = [.. (dto.Conditions ?? []).Select(c => new Condition(Known<ConditionOn>(c.On, "conditions.on"), Known<Direction>(c.Direction, "conditions.direction"),
                 decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")))],
             Share = dto.Share ?? false,
             Growth = dto.Growth ?? false,
             Document = dto.Document,
             Cumulative = dto.Cumulative ?? false,
+            Projection = dto.Projection is null ? null : Known<Projection>(dto.Projection.Replace("-", "", StringComparison.Ordinal), "projection"),
             Claim = dto.Claim is null ? null : Known<Direction>(dto.Claim, "claim"),
         };
     }

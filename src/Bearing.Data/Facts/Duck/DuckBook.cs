@@ -62,7 +62,16 @@ public sealed class DuckBook : IDisposable
     {
         var json = DuckStore.Rows(connection, $"SELECT json FROM definitions WHERE from_edition <= {edition} ORDER BY from_edition DESC LIMIT 1", r => r.GetString(0))[0];
         var definition = JsonSerializer.Deserialize<BookDefinition>(json, Json)!;
-        return new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition)) { Tables = Tables(connection, edition), Rates = Rates(connection, edition), Remarks = Remarks(connection, edition) };
+        var book = new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition)) { Tables = Tables(connection, edition), Rates = Rates(connection, edition), Remarks = Remarks(connection, edition) };
+        return new Book(book.Definition, edition, book.Members) { Tables = book.Tables, Rates = book.Rates, Remarks = book.Remarks, OpeningsKnown = OpeningsKnown(connection, book) };
+    }
+
+    private static bool OpeningsKnown(DuckDBConnection connection, Book book)
+    {
+        var active = DuckSchema.ActiveParts(book.Edition);
+        if (DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM parts WHERE kind = 'Opening' AND part IN {active}") > 0) return true;
+        var equity = string.Join(',', book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Equity).Select(m => m.Id).Append(-1));
+        return DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM (SELECT 1 FROM cells WHERE {DuckSchema.Column(book.Accounts)} IN ({equity}) AND part IN {active} LIMIT 1)") > 0;
     }
 
     public List<LoadRecord> Loads()
