@@ -13,7 +13,7 @@ public sealed record AnswerRequest(QuestionDto Question, int? Edition = null);
 public sealed record DrillRequest(QuestionDto Question, string Slice, string? By = null, int? Edition = null);
 
 /// <param name="Form">Version of this form; 1.</param>
-/// <param name="Intent">value, variance, why, bridge or entries.</param>
+/// <param name="Intent">value, variance, why, bridge, entries or records.</param>
 /// <param name="Figure"><c>a:</c> and an account code, or <c>m:</c> and the code of a measure or statement line.</param>
 /// <param name="Subject">Scenario code, optionally with a version: <c>actual</c>, <c>budget-2026:v1</c>.</param>
 /// <param name="Bases">What is compared with; <c>prior-year</c> and <c>prior-period</c> besides scenarios.</param>
@@ -22,12 +22,25 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Growth">Whether differences are movements and not effects on profit.</param>
 /// <param name="Document">For entries: the document that they belong to.</param>
 /// <param name="Cumulative">Whether months carry on the sum of those before.</param>
+/// <param name="Records">Set when records or journals are asked for.</param>
 /// <param name="Projection">run-rate, remaining, used or outlook: what the months so far are carried forward to.</param>
 /// <param name="Claim">over, under, against or for: what is answered by yes or no.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
-    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null);
+    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null);
+
+/// <summary>Records or journals that are asked for instead of sums.</summary>
+/// <param name="Table">Code of the table; ledger for journals.</param>
+/// <param name="By">Field by which they are gathered.</param>
+/// <param name="Sum">Field whose amounts are summed.</param>
+/// <param name="Due">Field of the day from which age counts.</param>
+/// <param name="Buckets">Upper bounds of age in days.</param>
+/// <param name="Also">A second amount beside the first: of those that meet this test as well.</param>
+public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null);
+
+/// <param name="Kind">is, empty, same-as, weekend, month-end, round, days-after, open, overdue, twice, unbalanced or missing-number.</param>
+public sealed record RecordTestDto(string Kind, string? Field = null, string? Other = null, string? Value = null, decimal? Number = null);
 
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>
 /// <param name="On">amount or percent.</param>
@@ -64,12 +77,25 @@ public sealed record ReadingPartDto(string Part, string Words, string Means, str
 
 public sealed record ChoiceDto(string Means, QuestionDto Question);
 
-/// <param name="Form"><c>table</c> or <c>entries</c>.</param>
+/// <param name="Form"><c>table</c>, <c>entries</c> or <c>records</c>.</param>
 /// <param name="Entries">Set when the form is <c>entries</c>.</param>
 /// <param name="Next">Follow-ups that work as they stand.</param>
 public sealed record AnswerDto(
     string Id, string Headline, string Form, QuestionDto Question, GridDto? Grid, LinePageDto? Entries, IReadOnlyList<ChartDto> Charts,
-    IReadOnlyList<SentenceDto> Commentary, IReadOnlyList<DriverDto> Drivers, TieOutDto TieOut, IReadOnlyList<string> Notes, IReadOnlyList<string> Next);
+    IReadOnlyList<SentenceDto> Commentary, IReadOnlyList<DriverDto> Drivers, TieOutDto TieOut, IReadOnlyList<string> Notes, IReadOnlyList<string> Next, RecordTableDto? Records = null);
+
+/// <param name="Totals">What holds for all of them, also for those not shown.</param>
+/// <param name="Count">How many there are, also those not shown.</param>
+public sealed record RecordTableDto(IReadOnlyList<RecordColumnDto> Columns, IReadOnlyList<RecordRowDto> Rows, IReadOnlyList<RecordTotalDto> Totals, long Count);
+
+/// <param name="Type">text, key, date, amount, quantity, rate or member.</param>
+public sealed record RecordColumnDto(string Id, string Title, string Type);
+
+/// <param name="Values">In the order of the columns.</param>
+/// <param name="Load">Load and row that brought it; 0 where a row gathers several.</param>
+public sealed record RecordRowDto(IReadOnlyList<string?> Values, int Load, int Row);
+
+public sealed record RecordTotalDto(string Title, string Value);
 
 /// <param name="Unit">Currency code or unit of the figure.</param>
 /// <param name="Decimals">Digits behind the point that are worth showing.</param>

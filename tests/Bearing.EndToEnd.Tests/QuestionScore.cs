@@ -111,13 +111,24 @@ internal static class QuestionScore
         {
             var members = value!["members"]!.AsObject().ToDictionary(m => m.Key, m => m.Value!.ToString());
             var (column, expected, tolerance) = (value["column"]!.GetValue<string>(), Number(value["value"]!), Number(value["tolerance"]!));
-            var found = answer.Entries is { } entries ? Entry(entries, members) : Cells(answer.Grid!, members, column, text);
+            var found = answer.Records is { } records ? Records(records, members, column) : answer.Entries is { } entries ? Entry(entries, members) : Cells(answer.Grid!, members, column, text);
             if (found.Count == 0) return $"no {column} for {Show(members)}";
             if (!found.Any(f => Math.Abs(f - expected) <= tolerance)) return $"{column} for {Show(members)} is {found[0]}, expected {expected}";
         }
+        if (count is not null && answer.Records is { } counted && counted.Rows.Count != count.GetValue<int>()) return $"{counted.Rows.Count} rows, expected {count}";
         if (count is not null && answer.Grid is { } grid && grid.Rows.Count(r => r.Kind is "member") is var rows && !grid.Rows.Any(r => r.Kind == "subtotal") && rows != count.GetValue<int>())
             return $"{rows} rows, expected {count}";
         return null;
+    }
+
+    private static List<decimal> Records(RecordTableDto table, Dictionary<string, string> members, string column)
+    {
+        string[] titles = column switch { "invoices" => ["Count"], "days" => ["Days on average"], "actual" => ["Amount"], _ => [column] };
+        bool Named(string title) => titles.Contains(title, StringComparer.OrdinalIgnoreCase);
+        if (members.Count == 0) return [.. table.Totals.Where(t => Named(t.Title)).Select(t => decimal.Parse(t.Value, CultureInfo.InvariantCulture))];
+        var at = table.Columns.ToList().FindIndex(c => Named(c.Title));
+        bool Has(RecordRowDto row) => members.Values.All(v => row.Values.Contains(v, StringComparer.OrdinalIgnoreCase));
+        return at < 0 ? [] : [.. table.Rows.Where(Has).Select(r => decimal.Parse(r.Values[at] ?? "0", CultureInfo.InvariantCulture))];
     }
 
     private static string Show(Dictionary<string, string> members) => members.Count == 0 ? "the total" : string.Join(", ", members.Values);

@@ -41,4 +41,8 @@ public sealed record TieOut(TieOutState State, decimal Shown, decimal Lines, lon
 /// <param name="Next">Follow-up questions in words that the reading understands.</param>
 public sealed record Answer(
     string Id, Question Question, string Headline, Tabulation? Table, LinePage? Entries, ImmutableArray<Chart> Charts,
-    ImmutableArray<Sentence> Commentary, DriverReport? Drivers, TieOut TieOut, ImmutableArray<string> Notes, ImmutableArray<string> Next);
+    ImmutableArray<Sentence> Commentary, DriverReport? Drivers, TieOut TieOut, ImmutableArray<string> Notes, ImmutableArray<string> Next)
+{
+    /// <summary>Set where records or journals were asked for.</summary>
+    public RecordTable? Records { get; init; }
+}

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
@@ -22,6 +23,7 @@ public sealed class Answerer(Book book, IFacts facts)
     {
         if (question.Spans.IsEmpty) throw new CannotAnswerException("The question names no period, and the book has no actuals to take one from.");
         if (question.Intent == Intent.Entries) return await AnswerEntries(question, cancel);
+        if (question.Records is { } listing) return await AnswerRecords(question, listing, cancel);
         if (question.Projection is { } projection) return await AnswerProjection(question, projection, cancel);
         // The answer keeps the question as it was put: rows chosen here are not carried into follow-ups.
         var asked = question;
@@ -34,6 +36,21 @@ public sealed class Answerer(Book book, IFacts facts)
         if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure));
+    }
+
+    private async ValueTask<Answer> AnswerRecords(Question question, RecordAsk ask, CancellationToken cancel)
+    {
+        var table = await new RecordAnswerer(book, facts, question).Answer(cancel);
+        var what = ask.Table == Table.Ledger ? "journal" : "record";
+        var of = ask.Table == Table.Ledger ? "" : $" of {book.Table(ask.Table)!.Name}";
+        var totals = string.Join(", ", table.Totals.Where(t => t.Title != "Count").Select(t => string.Create(CultureInfo.InvariantCulture, $"{t.Title} {t.Value:#,0.##}")));
+        var one = table.Count == 1;
+        var headline = table.Count == 0 ? $"None: no {what}{of} meets this." : FormattableString.Invariant($"{table.Count:N0} {(ask.By is null ? what + (one ? "" : "s") : "row" + (one ? "" : "s"))}{of}: {totals}.");
+        if (table.Count == 0 && ask.Tests.Any(t => t.Kind is RecordTestKind.Unbalanced or RecordTestKind.MissingNumber)) headline = $"{(ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced) ? "Yes, every document balances" : "No number is missing")}: {totals}.";
+        var notes = new List<string> { ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is the sum of its debits." : $"As at {book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1):yyyy-MM-dd}, of the records that are loaded." };
+        if (table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} are shown."));
+        var next = ask.Due is not null ? ["by supplier", "only overdue"] : ask.Table == Table.Ledger ? ImmutableArray<string>.Empty : ["ageing"];
+        return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [.. notes], next) { Records = table };
     }
 
     private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)

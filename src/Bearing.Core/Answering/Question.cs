@@ -16,6 +16,8 @@ public enum Intent
     Bridge,
     /// <summary>The ledger lines behind the figure.</summary>
     Entries,
+    /// <summary>Records, or journals, that meet tests: listed, counted, gathered or aged.</summary>
+    Records,
 }
 
 public enum TimeGrain { Month, Quarter, Half, Year }
@@ -117,13 +119,15 @@ public sealed record Question
     public string? Document { get; init; }
     /// <summary>What the months so far are carried forward to; null where figures stand as they are.</summary>
     public Projection? Projection { get; init; }
+    /// <summary>Records or journals that are asked for instead of sums; null otherwise.</summary>
+    public RecordAsk? Records { get; init; }
     /// <summary>What is to be answered by yes or no; null for other questions.</summary>
     public Direction? Claim { get; init; }
 
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Projection == other.Projection;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

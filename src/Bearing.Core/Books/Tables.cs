@@ -24,7 +24,15 @@ public enum FieldType
 /// <summary>A column of a table beside what facts carry anyway: an invoice's due date, the person who approved a journal.</summary>
 /// <param name="Code">Lower-case letters, digits and dashes; names the field in addresses and in stored records.</param>
 /// <param name="Dimension">Code of the dimension, for a field that holds members.</param>
-public sealed record Field(string Code, string Name, FieldType Type, string? Dimension = null);
+public sealed record Field(string Code, string Name, FieldType Type, string? Dimension = null)
+{
+    /// <summary>For a text field with few different texts: those, so that questions can name them. Otherwise empty.</summary>
+    public ImmutableArray<string> Values { get; init; } = [];
+
+    public bool Equals(Field? other) => other is not null && (Code, Name, Type, Dimension) == (other.Code, other.Name, other.Type, other.Dimension);
+
+    public override int GetHashCode() => HashCode.Combine(Code, Name, Type, Dimension);
+}
 
 /// <summary>Records (invoices, orders, claims: one row each), or the further fields of ledger lines.</summary>
 /// <param name="Fields">In the order of the file that brought them first.</param>

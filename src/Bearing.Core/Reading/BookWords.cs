@@ -76,6 +76,16 @@ public sealed class BookWords
                 foreach (var name in Named(new BookTarget(MentionKind.Scenario, $"{scenario.Code}:{version.Code}", null, $"{scenario.Name} {version.Code}"), [$"{scenario.Name} {version.Code}"]))
                     yield return name;
         }
+        foreach (var table in book.Tables)
+        {
+            if (table.Code != Table.Ledger) foreach (var name in Named(new BookTarget(MentionKind.Records, table.Code, null, table.Name), [table.Name, table.Code])) yield return name;
+            foreach (var field in table.Fields)
+            {
+                if (field.Type != FieldType.Member) foreach (var name in Named(new BookTarget(MentionKind.Field, field.Code, null, field.Name), [field.Name])) yield return name;
+                foreach (var value in field.Values)
+                    foreach (var name in Named(new BookTarget(MentionKind.Value, $"{table.Code}/{field.Code}={value}", null, value), [value])) yield return name;
+            }
+        }
         foreach (var dimension in book.Definition.Dimensions)
         {
             var levels = dimension.Levels;

@@ -15,7 +15,7 @@ internal sealed class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [FigurePerFigure, TrailingPeriod, NamedPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Split, Without, FurtherRows, Rank, WhichLevel, SeveralMembers];
+        [FigurePerFigure, Buckets, SameFields, MissingField, DaysAfter, TrailingPeriod, NamedPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Split, Without, FurtherRows, Rank, WhichLevel, SeveralMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -74,6 +74,44 @@ internal sealed class Composer(Book book)
         // "the last 6 months by month": the words "months by month" say the split as well.
         if (grain.Length > 2) items.Insert(at + 1, new BreakdownItem(grain.Start, grain.End, [Breakdown.ByTime(Enum.Parse<TimeGrain>(grain.Value, true))]));
         return true;
+    }
+
+    /// <summary>1-30, 31-60, over 60 days → buckets of age.</summary>
+    private static bool Buckets(List<Item> items, int at)
+    {
+        var bounds = ImmutableArray.CreateBuilder<int>();
+        var next = at;
+        while (Word(items, next) is { Kind: MentionKind.Bucket } bucket)
+        {
+            bounds.Add(int.Parse(bucket.Value, CultureInfo.InvariantCulture));
+            next++;
+            if (Word(items, next)?.Kind is MentionKind.And && Word(items, next + 1)?.Kind is MentionKind.Bucket or MentionKind.Gap) next++;
+        }
+        if (bounds.Count == 0) return false;
+        if (Word(items, next)?.Kind is MentionKind.Gap && Word(items, next + 1)?.Kind is MentionKind.Number) next += 2;
+        if (Word(items, next)?.Kind is MentionKind.Days) next++;
+        return Replace(items, at, next - at, (s, e) => new BucketsItem(s, e, [.. bounds.Order().Distinct()]));
+    }
+
+    /// <summary>prepared and approved by the same person → two fields that say the same.</summary>
+    private static bool SameFields(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Field } one) return false;
+        var next = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        return Word(items, next) is { Kind: MentionKind.Field } other && Word(items, next + 1)?.Kind is MentionKind.SameField
+            && Replace(items, at, next - at + 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.SameAs, one.Value, other.Value, 0));
+    }
+
+    /// <summary>without an approver → a field that says nothing.</summary>
+    private static bool MissingField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
+        && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, field.Value, null, 0));
+
+    /// <summary>more than 5 days after their posting date → days between two fields; without a field the entry against its own date.</summary>
+    private static bool DaysAfter(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Gap || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2)?.Kind is not MentionKind.Days) return false;
+        var field = Word(items, at + 3) is { Kind: MentionKind.Field } f ? f : Word(items, at + 4) is { Kind: MentionKind.Field } g ? g : null;
+        return Replace(items, at, field is null ? 3 : items.FindIndex(i => i is WordItem w && w.Mention == field) - at + 1, (s, e) => new FieldTestItem(s, e, RecordTestKind.DaysAfter, null, field?.Value, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
     }
 
     /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
@@ -242,6 +280,8 @@ internal sealed class Composer(Book book)
         {
             case PeriodItem period: draft.Periods.Add(period); Say("period"); break;
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
+            case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
+            case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
             case BreakdownItem b: draft.Breakdowns.AddRange(b.Breakdowns); Say("breakdown"); break;
@@ -274,6 +314,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Intent:
                 var intent = Enum.Parse<Intent>(word.Value, true);
                 draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
+                draft.HowMany |= word.Title == "how many";
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
                 Say("intent");
                 break;
@@ -297,6 +338,10 @@ internal sealed class Composer(Book book)
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
+            case MentionKind.Records: draft.Records = word.Value; Say("records"); break;
+            case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
+            case MentionKind.Value: draft.Values.Add(word.Value); draft.Cost += draft.Intent == Intent.Entries || draft.Records is not null ? 0.0 : 0.5; Say("test"); break;
+            case MentionKind.Days: break;
             case MentionKind.Average: draft.Average = true; Say("figure"); break;
             case MentionKind.Projection: draft.Projection = Enum.Parse<Projection>(word.Value, true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; break;

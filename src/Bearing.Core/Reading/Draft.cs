@@ -40,6 +40,12 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
 /// <param name="SideSaid">False where only a size was said: "more than 5%" of what fell or was missed.</param>
 internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions, bool SideSaid) : Item(Start, End);
 
+/// <summary>without approver · prepared and approved by the same person · more than 5 days after → a test of one record.</summary>
+internal sealed record FieldTestItem(int Start, int End, RecordTestKind Kind, string? Field, string? Other, decimal Number) : Item(Start, End);
+
+/// <summary>1-30, 31-60, over 60 → upper bounds of age.</summary>
+internal sealed record BucketsItem(int Start, int End, ImmutableArray<int> Bounds) : Item(Start, End);
+
 /// <summary>What one covering of the words says, before defaults and before a previous question is brought in.</summary>
 internal sealed class Draft
 {
@@ -97,6 +103,21 @@ internal sealed class Draft
 
     /// <summary>What "over" or "missed" claims, for a question that wants a yes or a no.</summary>
     public Direction? Direction { get; set; }
+
+    /// <summary>Kind of records that was named: payables, receivables, or the code of a table.</summary>
+    public string? Records { get; set; }
+
+    /// <summary>What records are to be held against, by the words' values.</summary>
+    public List<string> Checks { get; } = [];
+    public List<FieldTestItem> FieldTests { get; } = [];
+
+    /// <summary>Values that a field has to have: the value alone, or table/field=value.</summary>
+    public List<string> Values { get; } = [];
+    public ImmutableArray<int> Buckets { get; set; } = [];
+    public bool HowMany { get; set; }
+
+    /// <summary>Whether records or journals are asked for, and not sums.</summary>
+    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || Buckets.Length > 0 || Records is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);
 
     /// <summary>Price of words that were recognised and found no place.</summary>
     public double Cost { get; set; }

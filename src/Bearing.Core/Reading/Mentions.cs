@@ -109,7 +109,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private static bool IsDenominator(string[] name, string[] stems) => Array.IndexOf(name, "per") is var per and >= 0 && Array.IndexOf(name, stems[0]) > per;
 
     /// <summary>A word that can carry meaning is preferred to the same word as filler.</summary>
-    private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Figure or MentionKind.Trailing or MentionKind.Share ? 0.04 : kind is MentionKind.Place ? 0.05 : 0;
+    private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Records ? 0.1 : kind is MentionKind.Figure or MentionKind.Trailing or MentionKind.Share ? 0.04 : kind is MentionKind.Place ? 0.05 : 0;
 
     private static Mention Named(BookName name, int start, int length, double cost) =>
         new(name.Target.Kind, name.Target.Value, name.Target.Dimension, start, length, cost, name.Target.Title);
@@ -127,6 +127,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
         if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
         if (AmountOf(token.Text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture));
+        // 31-60: days of age, from and to.
+        if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)
+            yield return Shape(MentionKind.Bucket, to.ToString(CultureInfo.InvariantCulture));
         if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString());
 
         Mention Shape(MentionKind kind, string value) => new(kind, value, null, at, 1, PerMention, token.Text);

@@ -60,7 +60,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             {
                 var draft = new Composer(book).Compose(covering);
                 var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And));
-                var resolved = new Resolver(book, previous).Resolve(draft, content);
+                var resolved = new Resolver(book, vocabulary, previous).Resolve(draft, content);
                 readings.Add((covering, draft, resolved, covering.Cost + resolved.Cost));
             }
             catch (CannotAnswerException e)

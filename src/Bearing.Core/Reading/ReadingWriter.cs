@@ -18,6 +18,13 @@ public sealed class ReadingWriter(Book book)
         string Said(string part) => string.Join(" … ", draft.Sources.Where(s => s.Part == part)
             .Select(s => string.Join(' ', tokens.Skip(s.Start).Take(s.End - s.Start).Select(t => t.Text))));
 
+        if (question.Records is { } ask)
+        {
+            Add("records", ask.Table == Table.Ledger ? "journals" : book.Table(ask.Table)?.Name ?? ask.Table, ask.Table);
+            foreach (var asked in question.Spans) Add("period", book.Calendar.NameOf(asked), asked.ToString());
+            foreach (var test in ask.Tests) Add("test", RecordReading.Sentence(book, question, ask), test.Kind.ToString().ToLowerInvariant());
+            return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);
+        }
         Add("intent", IntentName(question.Intent), question.Intent.ToString().ToLowerInvariant());
         Add("figure", book.Figure(question.Figure)?.Name ?? question.Figure.Code, (question.Figure.Kind == FigureKind.Account ? "a:" : "m:") + question.Figure.Code);
         foreach (var span in question.Spans) Add("period", book.Calendar.NameOf(span), span.ToString());
@@ -42,6 +49,7 @@ public sealed class ReadingWriter(Book book)
     /// <summary>"Variance of Fuel: Actual against Budget 2026, in September 2026, for Skelmar Ferries, by account."</summary>
     public string Sentence(Question question)
     {
+        if (question.Records is { } ask) return RecordReading.Sentence(book, question, ask);
         var figure = book.Figure(question.Figure)?.Name ?? question.Figure.Code;
         var bases = string.Join(" and ", question.Bases.Select(b => question.Spans.IsEmpty ? book.NameOf(b) : book.NameOf(b, question.Spans[0])));
         var sides = question.Bases.Length == 0 ? book.NameOf(question.Subject)

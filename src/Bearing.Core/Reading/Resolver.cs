@@ -15,7 +15,7 @@ internal sealed record Resolved(Question Question, ImmutableArray<string> Assume
 /// Fills a draft up to a question: from the previous question when the text is a fragment of it, from the book's usual
 /// choices otherwise. Every choice that was not said is listed.
 /// </summary>
-internal sealed class Resolver(Book book, Previous? previous)
+internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previous)
 {
     private const int DefaultRanking = 10;
     private const double MisfittingPeriods = 2;
@@ -34,9 +34,12 @@ internal sealed class Resolver(Book book, Previous? previous)
         _cost = draft.Cost;
         var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
             || (draft.IsBare && contentWords <= 3));
+        // Journals and invoices are asked for afresh, unless the question before was about them.
+        if (draft.OfRecords && previous?.Question.Records is null) edits = false;
         if (previous is null && draft.Row is not null) _cost += NothingToFollow;
         RefuseOneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
+        if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
         if (draft.Average && book.Figure(question.Figure) is SumFigure { OverTime: not OverTime.Average }) _assumed.Add("sums, since no average over rows or months is taken yet");
         if (draft.Same && question.Bases.Length > 0) question = Compared(question);
@@ -46,8 +49,33 @@ internal sealed class Resolver(Book book, Previous? previous)
         return new Resolved(question, [.. _assumed], _cost, edits);
     }
 
+    /// <summary>Records or journals, of the period said or up to the current one.</summary>
+    private Question Recorded(Draft draft, Question? before)
+    {
+        var reading = new RecordReading(book, vocabulary);
+        var ask = before?.Records is { } asked && draft.Records is null ? reading.Edit(asked, draft) : reading.Ask(draft);
+        var (figure, _) = Figure(draft);
+        var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
+        var spans = draft.Periods.Count > 0 ? Spans(draft) : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
+        if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
+        _assumed.AddRange(reading.Assumed);
+        if (draft.Compares && draft.Bases.Count + draft.Scenarios.Count > 0) _cost += NothingToFollow;
+        if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
+        return new Question
+        {
+            Intent = Intent.Records,
+            Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
+            Spans = [spans[0] with { }],
+            Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
+            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest") : before?.Ranking,
+            Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions.Select(c => c with { Direction = Direction.Over })] : before?.Conditions ?? [],
+            Records = ask,
+        };
+    }
+
     private Question Fresh(Draft draft)
     {
+        if (draft.OfRecords) return Recorded(draft, null);
         var (figure, filters) = Figure(draft);
         if (draft.Shift) Shift(draft);
         // "Accounts over budget" speaks of costs.
@@ -144,6 +172,8 @@ internal sealed class Resolver(Book book, Previous? previous)
     private Question Edit(Draft draft, Previous before)
     {
         var question = before.Question;
+        if (question.Records is not null && (draft.OfRecords || (draft.Figures.Count == 0 && !draft.Compares && draft.Scenarios.Count == 0))) return Recorded(draft, question);
+        if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
         if (draft.Row is { } row) question = Point(question, row, before);
         // "Why?" after "which one is the worst?" asks about that one.
         else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);

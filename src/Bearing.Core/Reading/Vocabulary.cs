@@ -10,6 +10,7 @@ public enum MentionKind
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
     Further, Step, Unit, Aside, Projection, Average,
+    Records, Check, Field, SameField, Value, Days, Bucket,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
@@ -24,6 +25,7 @@ public sealed class Vocabulary
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Claims = file.Claims.ToFrozenSet();
+        Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
     }
 
@@ -34,6 +36,9 @@ public sealed class Vocabulary
 
     /// <summary>Words that, first in a sentence, ask for a yes or a no.</summary>
     public FrozenSet<string> Claims { get; }
+
+    /// <summary>Role that a field of records can play → phrases that its name then holds, the likeliest first.</summary>
+    public FrozenDictionary<string, string[]> Fields { get; }
 
     /// <summary>Every stem of every phrase.</summary>
     public FrozenSet<string> Stems { get; }
@@ -49,7 +54,7 @@ public sealed class Vocabulary
         return new Vocabulary(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }

@@ -37,12 +37,15 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
     private AnswerDto ToDto(Answer answer)
     {
         var sign = book.Figure(answer.Question.Figure) is SumFigure sum ? sum.ShownSign : 1;
-        return new AnswerDto(answer.Id, answer.Headline, answer.Table is null ? "entries" : "table", QuestionMapping.ToDto(answer.Question),
+        return new AnswerDto(answer.Id, answer.Headline, answer.Records is not null ? "records" : answer.Table is null ? "entries" : "table", QuestionMapping.ToDto(answer.Question),
             answer.Table is { } table ? ToDto(table.Grid) : null, answer.Entries is { } entries ? ToDto(entries, sign, answer.Question.Document is not null) : null,
             [.. answer.Charts.Select(c => ToDto(c, answer.Question))], [.. answer.Commentary.Select(ToDto)],
             [.. (answer.Drivers?.Drivers ?? []).Select(d => ToDto(d, false)), .. (answer.Drivers?.Offsets ?? []).Select(d => ToDto(d, true))],
-            ToDto(answer.TieOut), answer.Notes, answer.Next);
+            ToDto(answer.TieOut), answer.Notes, answer.Next, answer.Records is { } records ? ToDto(records) : null);
     }
+
+    private static RecordTableDto ToDto(RecordTable table) => new([.. table.Columns.Select(c => new RecordColumnDto(c.Id, c.Title, Name(c.Type)))],
+        [.. table.Rows.Select(r => new RecordRowDto(r.Values, r.Load, r.Row))], [.. table.Totals.Select(t => new RecordTotalDto(t.Title, t.Value.ToString("0.00##", System.Globalization.CultureInfo.InvariantCulture)))], table.Count);
 
     private GridDto ToDto(Grid grid) => new(
         [.. grid.Columns.Select(c => new ColumnDto(c.Id, Name(c.Kind), c.Title, c.Side?.ToString(), c.Span.ToString(), book.Calendar.NameOf(c.Span)))],

@@ -18,7 +18,24 @@ internal static class QuestionMapping
         [.. q.Breakdowns.Select(b => b.Grain is { } g ? new BreakdownDto(g.ToString().ToLowerInvariant(), null) : new BreakdownDto(b.Dimension!, b.Level))],
         q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
-        q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null);
+        q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null);
+
+    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null);
+
+    private static RecordTestDto ToDto(RecordTest t) => new(Loading.LoadMapping.Name(t.Kind), t.Field, t.Other, t.Value, t.Number == 0 ? null : t.Number);
+
+    private static RecordAsk ToAsk(RecordAskDto a) => new(a.Table ?? throw Wrong("records.table", "it is missing.", "Name a table, or ledger."), [.. (a.Tests ?? []).Select(ToTest)])
+    {
+        By = a.By,
+        Sum = a.Sum,
+        Due = a.Due,
+        Buckets = a.Buckets is { } b && (b.Count > 20 || b.Any(d => d is < 1 or > 10_000) || b.Zip(b.Skip(1)).Any(n => n.First >= n.Second)) ? throw Wrong("records.buckets", "the bounds do not rise, or there are too many.", "Give up to twenty rising numbers of days.") : [.. a.Buckets ?? []],
+        CountOnly = a.CountOnly ?? false,
+        OfFigure = a.OfFigure ?? false,
+        Also = a.Also is null ? null : ToTest(a.Also),
+    };
+
+    private static RecordTest ToTest(RecordTestDto t) => new(Known<RecordTestKind>((t.Kind ?? "").Replace("-", "", StringComparison.Ordinal), "records.tests.kind"), t.Field, t.Other, t.Value, t.Number is < 0 or > 1_000_000_000 ? throw Wrong("records.tests.number", "it is out of range.", "Give zero or more.") : t.Number ?? 0);
 
     /// <exception cref="ProblemException">400, naming the part that is wrong.</exception>
     public static Question FromDto(QuestionDto dto)
@@ -28,7 +45,7 @@ internal static class QuestionMapping
         if (dto.Breakdowns is { Count: > MostBreakdowns }) throw Wrong("breakdowns", $"Up to {MostBreakdowns} breakdowns can be nested.", "Leave some out.");
         return new Question
         {
-            Intent = Enum.TryParse<Intent>(dto.Intent, true, out var intent) ? intent : throw Wrong("intent", $"“{dto.Intent}” is not known.", "Use value, variance, why, bridge or entries."),
+            Intent = Enum.TryParse<Intent>(dto.Intent, true, out var intent) ? intent : throw Wrong("intent", $"“{dto.Intent}” is not known.", "Use value, variance, why, bridge, entries or records."),
             Figure = dto.Figure is { Length: > 2 } f && f[1] == ':' && f[0] is 'a' or 'm' ? new FigureRef(f[0] == 'a' ? FigureKind.Account : FigureKind.Measure, f[2..])
                 : throw Wrong("figure", $"“{dto.Figure}” is not a figure.", "Use a: and an account code or m: and a measure."),
             Subject = Side.Parse(dto.Subject ?? Book.ActualCode),
@@ -44,12 +61,13 @@ internal static class QuestionMapping
             Growth = dto.Growth ?? false,
             Document = dto.Document,
             Cumulative = dto.Cumulative ?? false,
+            Records = dto.Records is null ? null : ToAsk(dto.Records),
             Projection = dto.Projection is null ? null : Known<Projection>(dto.Projection.Replace("-", "", StringComparison.Ordinal), "projection"),
             Claim = dto.Claim is null ? null : Known<Direction>(dto.Claim, "claim"),
         };
     }
 
-    private static T Known<T>(string text, string where) where T : struct, Enum => Enum.TryParse<T>(text, true, out var value) && !char.IsDigit(text[0]) ? value
+    private static T Known<T>(string text, string where) where T : struct, Enum => text.Length > 0 && Enum.TryParse<T>(text, true, out var value) && !char.IsDigit(text[0]) ? value
         : throw Wrong(where, $"“{text}” is not known.", $"Use one of {string.Join(", ", Enum.GetNames<T>().Select(n => n.ToLowerInvariant()))}.");
 
     public static Breakdown ToBreakdown(string by, string? level) => Enum.TryParse<TimeGrain>(by, true, out var grain) && !char.IsDigit(by[0]) ? Breakdown.ByTime(grain) : Breakdown.By(by, level);

@@ -113,7 +113,17 @@ public sealed class DuckBook : IDisposable
     private static ImmutableArray<Table> Tables(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
         $"SELECT tbl, name, field, field_name, type, dimension FROM table_fields WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, ord",
         r => (Table: r.GetString(0), Name: r.GetString(1), Field: new Field(r.GetString(2), r.GetString(3), Enum.Parse<FieldType>(r.GetString(4)), r.IsDBNull(5) ? null : r.GetString(5))))
-        .GroupBy(r => r.Table).Select(g => new Table(g.Key, g.Last().Name, [.. g.Select(r => r.Field).DistinctBy(f => f.Code)]))];
+        .GroupBy(r => r.Table).Select(g => new Table(g.Key, g.Last().Name, [.. g.Select(r => r.Field).DistinctBy(f => f.Code).Select(f => f.Type == FieldType.Text ? f with { Values = Values(connection, edition, g.Key, f) } : f)]))];
+
+    /// <summary>The texts of a field that has few: what questions can name. Looked for in the first rows, which tell.</summary>
+    private static ImmutableArray<string> Values(DuckDBConnection connection, int edition, string table, Field field)
+    {
+        const int rows = 50_000, most = 40, longest = 40;
+        var from = table == Table.Ledger ? "lines" : "records";
+        var values = DuckStore.Rows(connection, $"SELECT DISTINCT {DuckFields.Text(field.Code)} FROM (SELECT fields FROM {from} WHERE {(table == Table.Ledger ? "" : "tbl = $1 AND ")}fields IS NOT NULL AND part IN {DuckSchema.ActiveParts(edition)} LIMIT {rows}) WHERE {DuckFields.Text(field.Code)} IS NOT NULL ORDER BY 1 LIMIT {most + 1}",
+            r => r.GetString(0), table == Table.Ledger ? [] : [table]);
+        return values.Count > most || values.Exists(v => v.Length > longest) ? [] : [.. values];
+    }
 
     private static ImmutableArray<Remark> Remarks(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
         $"SELECT load, version, from_period, to_period, text FROM remarks WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, text",

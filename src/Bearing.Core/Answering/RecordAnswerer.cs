@@ -1,0 +1,227 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text.RegularExpressions;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+
+namespace Bearing.Core.Answering;
+
+/// <summary>
+/// Finds, counts, gathers and ages records and journals. They are read page by page through the one port for figures and held
+/// against the tests here, so that every store gives the same answer.
+/// </summary>
+internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question question)
+{
+    private const int PageSize = 10_000;
+
+    /// <summary>Beyond this a question has to be narrowed: reading on would take minutes.</summary>
+    private const int MostRead = 1_000_000;
+    private const int Shown = 200;
+    private const int MostGapsTold = 100;
+    private readonly RecordAsk _ask = question.Records!;
+    private readonly DateOnly _day = book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1);
+
+    /// <summary>A record or a journal, with the fields that tests and columns speak of.</summary>
+    private sealed record Item(int Load, int Row, ImmutableSortedDictionary<string, string> Fields, decimal Net)
+    {
+        public string? this[string? code] => code is not null && Fields.TryGetValue(code, out var text) && text.Length > 0 ? text : null;
+
+        public decimal Number(string? code) => decimal.TryParse(this[code], NumberStyles.Number, CultureInfo.InvariantCulture, out var number) ? number : 0m;
+
+        public DateOnly? Day(string? code) => this[code] is { Length: >= 10 } text && DateOnly.TryParseExact(text[..10], "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day : null;
+    }
+
+    public async ValueTask<RecordTable> Answer(CancellationToken cancel)
+    {
+        var all = _ask.Table == Table.Ledger ? await Journals(cancel) : await Records(cancel);
+        if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return Missing(all);
+        var least = question.Conditions.Where(c => c.On == ConditionOn.Amount).Select(c => c.Value).DefaultIfEmpty(0m).Max();
+        var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && Math.Abs(i.Number(_ask.Sum)) >= least).ToList();
+        if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
+        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null ? Gathered(passing) : Listed(passing, all.Count);
+    }
+
+    private async ValueTask<List<Item>> Records(CancellationToken cancel)
+    {
+        var table = book.Table(_ask.Table) ?? throw new CannotAnswerException($"The book has no table “{_ask.Table}”.");
+        var tests = question.Filters.Select(f => (Filter: f, Field: table.Fields.FirstOrDefault(x => x.Dimension == f.Dimension) ?? throw Lacks(table, f.Dimension))).ToList();
+        var items = new List<Item>();
+        for (int? next = 0; next is { } offset;)
+        {
+            var page = await facts.Records(new BookView(book.Edition), new RecordQuery(table, [], null, false, PageSize, offset), cancel);
+            if (page.Count > MostRead) throw TooMany(page.Count, table.Name);
+            items.AddRange(page.Records.Select(r => new Item(r.Load, r.Row, r.Fields, 0m)));
+            next = page.Next;
+        }
+        return [.. items.Where(i => tests.TrueForAll(t => Within(t.Filter, i[t.Field.Code]) != t.Filter.Exclude))];
+    }
+
+    private bool Within(Filter filter, string? code)
+    {
+        if (code is null || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, code, out var member)) return false;
+        return book.PathTo(member.Id).Any(id => filter.Members.Contains(book.Label(id).Code));
+    }
+
+    private CannotAnswerException Lacks(Table table, string dimension) => new($"The table {table.Name} keeps no {(book.TryDimension(dimension, out var d) ? d.Name.ToLowerInvariant() : dimension)}; it has {string.Join(", ", table.Fields.Select(f => f.Name.ToLowerInvariant()))}.",
+        [.. table.Fields.Where(f => f.Type is FieldType.Member or FieldType.Text).Take(3).Select(f => $"by {f.Name.ToLowerInvariant()}")]);
+
+    private static CannotAnswerException TooMany(long count, string of) => new(FormattableString.Invariant($"{count:N0} rows of {of} would have to be looked at; up to {MostRead:N0} are. Narrow it to fewer months or to one account."));
+
+    /// <summary>The ledger's lines gathered by document. Amount is the sum of a document's debits, or of the figure's lines where one was named.</summary>
+    private async ValueTask<List<Item>> Journals(CancellationToken cancel)
+    {
+        if (Scoping.Stored(book, question.Subject, question.Spans[0]) is not { } stored) throw new CannotAnswerException($"The book has no {book.NameOf(question.Subject)} entries for {book.Calendar.NameOf(question.Spans[0])}.");
+        var filters = Scoping.Filters(book, question.Filters);
+        if (_ask.OfFigure && book.Figure(question.Figure) is SumFigure sum) filters = filters.Add(Scoping.Accounts(book, sum));
+        var documents = new Dictionary<(int, string), List<Line>>();
+        string? cursor = null;
+        do
+        {
+            var page = await facts.Lines(new BookView(book.Edition), new LineQuery(stored.Version.Id, stored.Span, filters, LineOrder.AsLoaded, PageSize, cursor), cancel);
+            if (page.Count > MostRead) throw TooMany(page.Count, "the ledger");
+            foreach (var line in page.Lines)
+            {
+                var key = (line.Document.Length == 0 ? line.Row : 0, line.Document.Length == 0 ? $"{line.Load}" : line.Document);
+                if (!documents.TryGetValue(key, out var lines)) documents[key] = lines = [];
+                lines.Add(line);
+            }
+            cursor = page.Next;
+        } while (cursor is not null);
+        return [.. documents.Values.Select(Journal)];
+    }
+
+    private Item Journal(List<Line> lines)
+    {
+        var first = lines[0];
+        var debits = lines.Where(l => l.Amount < 0).Sum(l => -l.Amount);
+        var shown = _ask.OfFigure || debits == 0m ? Math.Abs(lines.Sum(l => l.Amount)) : debits;
+        var fields = first.Fields.ToBuilder();
+        foreach (var line in lines.Skip(1))
+            foreach (var (code, text) in line.Fields)
+                if (!fields.TryGetValue(code, out var known) || known.Length == 0) fields[code] = text;
+        fields[RecordAsk.Document] = first.Document;
+        if (first.Date is { } date) fields[RecordAsk.Date] = date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+        fields[RecordAsk.Amount] = shown.ToString(CultureInfo.InvariantCulture);
+        fields[RecordAsk.Text] = lines.Select(l => l.Text).FirstOrDefault(t => t.Length > 0) ?? "";
+        var entity = book.Definition.Dimensions.IndexOf(book.Entities);
+        fields[book.Entities.Code] = string.Join(", ", lines.Select(l => book.Label(l.Members[entity]).Name).Distinct().Take(3));
+        return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount));
+    }
+
+    private bool Passes(Item item, RecordTest test) => test.Kind switch
+    {
+        RecordTestKind.Is => string.Equals(item[test.Field], test.Value, StringComparison.OrdinalIgnoreCase),
+        RecordTestKind.Empty => item[test.Field] is null,
+        RecordTestKind.SameAs => item[test.Field] is { } one && string.Equals(one, item[test.Other], StringComparison.OrdinalIgnoreCase),
+        RecordTestKind.Weekend => item.Day(test.Field)?.DayOfWeek is DayOfWeek.Saturday or DayOfWeek.Sunday,
+        RecordTestKind.MonthEnd => item.Day(test.Field) is { } day && day.AddDays(1).Day == 1,
+        RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
+        RecordTestKind.DaysAfter => item.Day(test.Field) is { } late && item.Day(test.Other) is { } due && late.DayNumber - due.DayNumber > test.Number,
+        RecordTestKind.Open => item.Number(test.Other) != 0m,
+        RecordTestKind.Overdue => item.Number(test.Other) != 0m && item.Day(test.Field) < _day,
+        RecordTestKind.Unbalanced => item.Net != 0m,
+        _ => true,
+    };
+
+    /// <summary>Of the same party and amount, and of the same day or of a number that differs in its marks only.</summary>
+    private List<Item> Twice(List<Item> items)
+    {
+        var table = book.Table(_ask.Table);
+        var (key, day) = (table?.Fields.FirstOrDefault(f => f.Type == FieldType.Key)?.Code, table?.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code);
+        var party = table?.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? table?.Fields.FirstOrDefault(f => f.Type == FieldType.Text)?.Code;
+        static string Bare(string? number) => new([.. (number ?? "").Where(char.IsLetterOrDigit).Select(char.ToUpperInvariant)]);
+        return [.. items.GroupBy(i => (i[party], i.Number(_ask.Sum))).Where(g => g.Key.Item2 != 0m && g.Skip(1).Any())
+            .SelectMany(g => g.Where(i => g.Any(o => o != i && ((day is not null && o[day] == i[day]) || Bare(o[key]) == Bare(i[key])))))];
+    }
+
+    private RecordTable Ageing(List<Item> items)
+    {
+        ImmutableArray<string> names = ["not due", .. _ask.Buckets.Select((to, i) => $"{(i == 0 ? 1 : _ask.Buckets[i - 1] + 1)}-{to}"), $"over {_ask.Buckets[^1]}"];
+        int Bucket(Item item)
+        {
+            var days = item.Day(_ask.Due) is { } due ? _day.DayNumber - due.DayNumber : 0;
+            return days <= 0 ? 0 : _ask.Buckets.TakeWhile(b => days > b).Count() + 1;
+        }
+        var by = _ask.By is { } code ? Column(code) : null;
+        var sums = items.GroupBy(i => (Group: _ask.By is null ? "" : Name(_ask.By, i[_ask.By]), Bucket: Bucket(i))).ToDictionary(g => g.Key, g => (Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count()));
+        var rows = sums.Keys.Select(k => k.Group).Distinct().Order(StringComparer.Ordinal).DefaultIfEmpty("").SelectMany(g => names.Select((n, i) => (Group: g, Name: n, Index: i)))
+            .Where(r => by is null || sums.ContainsKey((r.Group, r.Index)))
+            .Select(r => (r, Found: sums.GetValueOrDefault((r.Group, r.Index)))).Select(x => Row([.. by is null ? (string?[])[] : [x.r.Group], x.r.Name, Text(x.Found.Sum), Text(x.Found.Count)]));
+        return new RecordTable([.. by is null ? (RecordColumn[])[] : [by], new("bucket", "Days overdue", FieldType.Text), Column(_ask.Sum!), new("count", "Count", FieldType.Quantity)], [.. rows],
+            [(Column(_ask.Sum!).Title, items.Sum(i => i.Number(_ask.Sum))), ("Count", items.Count)], items.Count);
+    }
+
+    private RecordTable Gathered(List<Item> items)
+    {
+        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
+            .OrderByDescending(g => g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
+        if (question.Ranking is { Ascending: true }) groups.Reverse();
+        var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
+        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count)]));
+        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity)],
+            [.. rows], [(AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
+    }
+
+    private RecordTable Listed(List<Item> items, int lookedAt)
+    {
+        var days = _ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.DaysAfter or RecordTestKind.Overdue);
+        int? Days(Item item) => days is null || item.Day(days.Field) is not { } from ? null
+            : days.Kind == RecordTestKind.Overdue ? _day.DayNumber - from.DayNumber : item.Day(days.Other) is { } to ? from.DayNumber - to.DayNumber : null;
+        ImmutableArray<RecordColumn> columns = [.. Fields().Select(Column), .. days is null ? (RecordColumn[])[] : [new("days", "Days", FieldType.Quantity)]];
+        var ordered = items.OrderByDescending(i => question.Ranking is null ? 0m : Math.Abs(i.Number(_ask.Sum))).ToList();
+        if (question.Ranking is { Ascending: true }) ordered.Reverse();
+        var rows = _ask.CountOnly ? [] : ordered.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown)
+            .Select(i => new RecordTableRow([.. Fields().Select(f => Name(f, i[f])), .. days is null ? (string?[])[] : [Days(i)?.ToString(CultureInfo.InvariantCulture)]], i.Load, i.Row));
+        var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
+        if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) totals.AddRange(("Documents", lookedAt), ("Documents out of balance", items.Count));
+        else totals.AddRange(("Count", items.Count), (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
+        if (days is not null && items.Count > 0) totals.Add(("Days on average", decimal.Round((decimal)items.Sum(i => Days(i) ?? 0) / items.Count, 4)));
+        return new RecordTable(columns, [.. rows], totals.ToImmutable(), items.Count);
+    }
+
+    /// <summary>Numbers left out between the first and the last of each run of documents that are numbered on.</summary>
+    private RecordTable Missing(List<Item> items)
+    {
+        var runs = items.Select(i => Numbered().Match(i[RecordAsk.Document] ?? "")).Where(m => m.Success)
+            .GroupBy(m => (Prefix: m.Groups[1].Value, m.Groups[2].Length)).Where(g => g.Key.Prefix.Length > 0 && g.Skip(1).Any());
+        var missing = new List<string>();
+        foreach (var run in runs)
+        {
+            var have = run.Select(m => long.Parse(m.Groups[2].Value, CultureInfo.InvariantCulture)).ToHashSet();
+            var (first, last) = (have.Min(), have.Max());
+            // A run with more holes than numbers is not numbered on.
+            if (last - first + 1 > have.Count * 2L) continue;
+            for (var n = first; n <= last && missing.Count < MostGapsTold; n++)
+                if (!have.Contains(n)) missing.Add(run.Key.Prefix + n.ToString(CultureInfo.InvariantCulture).PadLeft(run.Key.Length, '0'));
+        }
+        return new RecordTable([new(RecordAsk.Document, "Missing document", FieldType.Key)], [.. missing.Select(m => Row([m]))], [("Documents", items.Count), ("Missing numbers", missing.Count)], missing.Count);
+    }
+
+    private RecordColumn AmountColumn() => _ask.Tests.Any(t => t.Kind == RecordTestKind.Overdue) ? new(_ask.Sum!, "Overdue", FieldType.Amount) : Column(_ask.Sum!);
+
+    /// <summary>What a list shows: for journals their head and what the tests speak of, for records all that the table has.</summary>
+    private IEnumerable<string> Fields() => _ask.Table != Table.Ledger ? book.Table(_ask.Table)!.Fields.Select(f => f.Code)
+        : [RecordAsk.Document, RecordAsk.Date, book.Entities.Code, RecordAsk.Amount, RecordAsk.Text, .. book.Table(Table.Ledger)?.Fields.Select(f => f.Code) ?? []];
+
+    private RecordColumn Column(string code) => code switch
+    {
+        RecordAsk.Document when _ask.Table == Table.Ledger => new(code, "Document", FieldType.Key),
+        RecordAsk.Date when _ask.Table == Table.Ledger => new(code, "Date", FieldType.Date),
+        RecordAsk.Amount when _ask.Table == Table.Ledger => new(code, "Amount", FieldType.Amount),
+        RecordAsk.Text when _ask.Table == Table.Ledger => new(code, "Text", FieldType.Text),
+        _ when _ask.Table == Table.Ledger && code == book.Entities.Code => new(code, book.Entities.Name, FieldType.Text),
+        _ => book.Table(_ask.Table)?.Field(code) is { } field ? new(code, field.Name, field.Type) : throw new CannotAnswerException($"The table {_ask.Table} has no field “{code}”."),
+    };
+
+    /// <summary>Members by their names.</summary>
+    private string Name(string code, string? text) => text is null ? "" : book.Table(_ask.Table)?.Field(code) is { Type: FieldType.Member, Dimension: { } dimension } && book.TryDimension(dimension, out var d) && book.TryMember(d.Id, text, out var member) ? member.Name : text;
+
+    private static RecordTableRow Row(ImmutableArray<string?> values) => new(values, 0, 0);
+
+    private static string Text(decimal number) => number.ToString("0.00##", CultureInfo.InvariantCulture);
+
+    private static string Text(int number) => number.ToString(CultureInfo.InvariantCulture);
+
+    [GeneratedRegex(@"^(.*?)(\d+)$")]
+    private static partial Regex Numbered();
+}

@@ -1,0 +1,89 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Answering;
+
+/// <summary>What one record, or one journal, is held against.</summary>
+public enum RecordTestKind
+{
+    /// <summary>The field says the value.</summary>
+    Is,
+    /// <summary>The field says nothing.</summary>
+    Empty,
+    /// <summary>Two fields say the same, and both say something.</summary>
+    SameAs,
+    /// <summary>The day of the field is a Saturday or a Sunday.</summary>
+    Weekend,
+    /// <summary>The day of the field is the last of its month.</summary>
+    MonthEnd,
+    /// <summary>The amount is a whole multiple of the number.</summary>
+    Round,
+    /// <summary>The day of the field lies more than so many days after that of the other.</summary>
+    DaysAfter,
+    /// <summary>Something of the amount is still open.</summary>
+    Open,
+    /// <summary>Open, and due before the day in question.</summary>
+    Overdue,
+    /// <summary>Another record of the same party, amount and day or number.</summary>
+    Twice,
+    /// <summary>The lines of a document do not add up to nothing.</summary>
+    Unbalanced,
+    /// <summary>A number that is left out in the run of document numbers.</summary>
+    MissingNumber,
+}
+
+/// <param name="Field">Code of the field; null where the test speaks of the amount or of the whole.</param>
+/// <param name="Other">Code of a second field.</param>
+/// <param name="Value">Text for <see cref="RecordTestKind.Is"/>.</param>
+/// <param name="Number">Days, or the multiple.</param>
+public sealed record RecordTest(RecordTestKind Kind, string? Field = null, string? Other = null, string? Value = null, decimal Number = 0);
+
+/// <summary>
+/// Asks for records, or for journals, instead of sums of cells. The question around it says the period (its last day is the day
+/// in question), members, threshold and rank.
+/// </summary>
+/// <param name="Table">Code of the table; the ledger's own journals under <see cref="Books.Table.Ledger"/>.</param>
+/// <param name="Tests">All of them hold.</param>
+public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
+{
+    /// <summary>The ledger's own fields, beside those that its files brought.</summary>
+    public const string Date = "date", Document = "document", Amount = "amount", Text = "text";
+
+    /// <summary>Field by which records are gathered; null to list them.</summary>
+    public string? By { get; init; }
+
+    /// <summary>Field whose amounts are shown and summed.</summary>
+    public string? Sum { get; init; }
+
+    /// <summary>Field of the day from which age counts; set where ageing is asked for.</summary>
+    public string? Due { get; init; }
+
+    /// <summary>Upper bounds of the age in days, rising: 30, 60, 90.</summary>
+    public ImmutableArray<int> Buckets { get; init; } = [];
+
+    /// <summary>Only how many there are, and their averages.</summary>
+    public bool CountOnly { get; init; }
+
+    /// <summary>For journals: only lines of the question's figure count.</summary>
+    public bool OfFigure { get; init; }
+
+    /// <summary>A second amount beside the first: of the records that meet this as well.</summary>
+    public RecordTest? Also { get; init; }
+
+    public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Sum == other.Sum
+        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && OfFigure == other.OfFigure && Also == other.Also;
+
+    public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);
+}
+
+/// <param name="Id">Code of the field, or what was computed: count, days, bucket.</param>
+public sealed record RecordColumn(string Id, string Title, FieldType Type);
+
+/// <param name="Values">In the order of the columns; numbers in plain decimal notation, days as yyyy-MM-dd; null for nothing.</param>
+/// <param name="Load">Load and row that brought it; 0 for a row that gathers several.</param>
+public sealed record RecordTableRow(ImmutableArray<string?> Values, int Load, int Row);
+
+/// <summary>Records or journals that were asked for.</summary>
+/// <param name="Totals">By title: what holds for all of them, also for those not shown.</param>
+/// <param name="Count">How many there are, also those not shown.</param>
+public sealed record RecordTable(ImmutableArray<RecordColumn> Columns, ImmutableArray<RecordTableRow> Rows, ImmutableArray<(string Title, decimal Value)> Totals, long Count);

@@ -1,0 +1,156 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>
+/// Turns what was said of records and journals into a typed ask: which table, which of its fields play the parts that the words
+/// speak of, and what is to be done with them. Names of fields are matched by the language's table of roles.
+/// </summary>
+internal sealed class RecordReading(Book book, Vocabulary vocabulary)
+{
+    private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
+    private static readonly string[] OfItems = ["open", "overdue", "late", "twice", "ageing"];
+
+    private readonly List<string> _assumed = [];
+
+    public IReadOnlyList<string> Assumed => _assumed;
+
+    /// <exception cref="CannotAnswerException">When the book holds no such table, or the table lacks a field that is needed.</exception>
+    public RecordAsk Ask(Draft draft)
+    {
+        var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null;
+        var table = items ? TableOf(draft.Records) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
+        var ask = new RecordAsk(table.Code, [.. Tests(draft, table)])
+        {
+            Sum = items ? Amount(draft, table) : RecordAsk.Amount,
+            By = By(draft, table, items),
+            OfFigure = !items && draft.Figures.Count > 0,
+            CountOnly = draft.HowMany,
+        };
+        return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
+    }
+
+    /// <summary>A follow-up changes the buckets or what it is gathered by, or asks for a part of what was shown.</summary>
+    public RecordAsk Edit(RecordAsk before, Draft draft)
+    {
+        var table = book.Table(before.Table) ?? new Table(before.Table, before.Table, []);
+        if (draft.Buckets.Length > 0 || draft.Checks.Contains("ageing")) return Aged(before, draft, table);
+        var by = By(draft, table, before.Table != Table.Ledger) ?? before.By;
+        var tests = Tests(draft, table).ToImmutableArray();
+        return before.By is not null && by == before.By && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
+            : before with { By = by, Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
+    }
+
+    private RecordAsk Aged(RecordAsk ask, Draft draft, Table table)
+    {
+        if (draft.Buckets.IsEmpty) _assumed.Add("by 30, 60 and 90 days past the due date");
+        return ask with { Due = Field(table, "due"), Sum = Field(table, "open"), Buckets = draft.Buckets.IsEmpty ? UsualBuckets : draft.Buckets, Tests = [new RecordTest(RecordTestKind.Open, null, Field(table, "open")), .. ask.Tests.Where(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))] };
+    }
+
+    private IEnumerable<RecordTest> Tests(Draft draft, Table table)
+    {
+        foreach (var check in draft.Checks.Distinct())
+        {
+            if (check is "open" && !draft.Checks.Contains("overdue")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
+            else if (check is "overdue") yield return new RecordTest(RecordTestKind.Overdue, Field(table, "due"), Field(table, "open"));
+            else if (check is "late") yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "paid-on"), Field(table, "due"));
+            else if (check is "twice") yield return new RecordTest(RecordTestKind.Twice);
+            else if (check is "weekend") yield return new RecordTest(RecordTestKind.Weekend, Entered(table));
+            else if (check is "month-end") yield return new RecordTest(RecordTestKind.MonthEnd, RecordAsk.Date);
+            else if (check is "round") yield return new RecordTest(RecordTestKind.Round, Number: 1_000);
+            else if (check is "backdated" && draft.FieldTests.All(t => t.Kind != RecordTestKind.DaysAfter)) yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "entered"), RecordAsk.Date);
+            else if (check is "unbalanced") yield return new RecordTest(RecordTestKind.Unbalanced);
+            else if (check is "gap") yield return new RecordTest(RecordTestKind.MissingNumber);
+        }
+        foreach (var test in draft.FieldTests)
+            yield return new RecordTest(test.Kind, test.Field is { } f ? Field(table, f) : test.Kind == RecordTestKind.DaysAfter ? Field(table, "entered") : null,
+                test.Other is { } o ? Field(table, o) : test.Kind == RecordTestKind.DaysAfter ? RecordAsk.Date : null, null, test.Number);
+        foreach (var value in draft.Values.Distinct()) yield return Is(table, value);
+    }
+
+    /// <summary>"Manual" is the value of whichever field has it.</summary>
+    private static RecordTest Is(Table table, string value)
+    {
+        var (field, text) = value.IndexOf('=', StringComparison.Ordinal) is var at and > 0 ? (value[(value.IndexOf('/', StringComparison.Ordinal) + 1)..at], value[(at + 1)..])
+            : (table.Fields.FirstOrDefault(f => f.Values.Contains(value, StringComparer.OrdinalIgnoreCase))?.Code, value);
+        if (field is null || table.Field(field) is null) throw new CannotAnswerException($"No field of {table.Name.ToLowerInvariant()} says “{text}”; it has {List(table)}.");
+        return new RecordTest(RecordTestKind.Is, field, null, text);
+    }
+
+    private string? By(Draft draft, Table table, bool items)
+    {
+        foreach (var by in draft.Breakdowns.Where(b => b.Dimension is not null))
+        {
+            if (!items && by.Dimension == book.Entities.Code) return by.Dimension;
+            if (table.Fields.FirstOrDefault(f => f.Dimension == by.Dimension) is { } field) return field.Code;
+            var name = book.TryDimension(by.Dimension!, out var dimension) ? dimension.Name.ToLowerInvariant() : by.Dimension!;
+            throw new CannotAnswerException($"{table.Name} {(table.Code == Table.Ledger ? "journals are" : "are")} not kept by {name}; {(items ? $"the table has {List(table)}" : "they can be listed")}.", [.. table.Fields.Where(f => f.Type == FieldType.Member).Select(f => $"by {f.Name.ToLowerInvariant()}")]);
+        }
+        if (!items || !draft.Which || draft.HowMany) return null;
+        return table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? TryField(table, "party");
+    }
+
+    private Table TableOf(string? said)
+    {
+        var tables = book.Tables.Where(t => t.Code != Table.Ledger).ToList();
+        var words = said is null ? [] : vocabulary.Phrases.Where(p => vocabulary.Find(p).Any(e => e.Kind == MentionKind.Records && e.Value == said)).Append(said).ToList();
+        return tables.Find(t => t.Code == said) ?? tables.Find(t => words.Any(w => Words.Phrase(t.Code).Contains(w, StringComparison.Ordinal) || Words.Phrase(t.Name).Contains(w, StringComparison.Ordinal)))
+            ?? (said is null or "payables" ? tables.Find(t => TryField(t, "due") is not null) : null)
+            ?? throw new CannotAnswerException(tables.Count == 0 ? "The book holds no records such as invoices. Load them with the kind records." : $"The book holds no {said ?? "records with a due date"}; it has {string.Join(", ", tables.Select(t => t.Name))}.");
+    }
+
+    /// <summary>What is open where only open records count, otherwise the first amount.</summary>
+    private string Amount(Draft draft, Table table) => draft.Checks.Any(c => c is "open" or "overdue") ? Field(table, "open")
+        : (table.Fields.FirstOrDefault(f => f.Type == FieldType.Amount) ?? throw new CannotAnswerException($"{table.Name} have no amount.")).Code;
+
+    /// <summary>When somebody keyed it in; a ledger that does not tell has only its date.</summary>
+    private string Entered(Table table)
+    {
+        if (TryField(table, "entered") is { } entered) return entered;
+        _assumed.Add("the posting date, since the ledger does not tell when entries were keyed in");
+        return RecordAsk.Date;
+    }
+
+    private string Field(Table table, string role) => role == RecordAsk.Date && table.Code == Table.Ledger ? role : TryField(table, role)
+        ?? throw new CannotAnswerException($"{(table.Code == Table.Ledger ? "The ledger's lines have" : $"{table.Name} have")} no field for “{role.Replace('-', ' ')}”; {(table.Fields.IsEmpty ? "they have no further fields" : $"they have {List(table)}")}.");
+
+    private string? TryField(Table table, string role)
+    {
+        if (table.Field(role) is { } coded) return coded.Code;
+        if (!vocabulary.Fields.TryGetValue(role, out var names)) return null;
+        return names.Select(n => table.Fields.FirstOrDefault(f => Words.Phrase(f.Name).Contains(n, StringComparison.Ordinal))).FirstOrDefault(f => f is not null)?.Code;
+    }
+
+    private static string List(Table table) => string.Join(", ", table.Fields.Select(f => f.Name.ToLowerInvariant()));
+
+    /// <summary>What the ask says, for the reading and its sentence.</summary>
+    public static string Sentence(Book book, Question question, RecordAsk ask)
+    {
+        var table = book.Table(ask.Table);
+        string Name(string? code) => code is null ? "" : code is RecordAsk.Date ? "posting date" : (table?.Field(code)?.Name ?? code).ToLowerInvariant();
+        var tests = ask.Tests.Select(t => t.Kind switch
+        {
+            RecordTestKind.Is => $"{Name(t.Field)} is {t.Value}",
+            RecordTestKind.Empty => $"no {Name(t.Field)}",
+            RecordTestKind.SameAs => $"{Name(t.Field)} the same as {Name(t.Other)}",
+            RecordTestKind.Weekend => $"{Name(t.Field)} on a weekend",
+            RecordTestKind.MonthEnd => $"{Name(t.Field)} on the last day of a month",
+            RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {t.Number:N0}"),
+            RecordTestKind.DaysAfter => t.Number == 0 ? $"{Name(t.Field)} after {Name(t.Other)}" : $"{Name(t.Field)} more than {t.Number} days after {Name(t.Other)}",
+            RecordTestKind.Open => "still open",
+            RecordTestKind.Overdue => "overdue",
+            RecordTestKind.Twice => "there more than once",
+            RecordTestKind.Unbalanced => "out of balance",
+            _ => "missing in the run of document numbers",
+        }).ToList();
+        foreach (var condition in question.Conditions.Where(c => c.On == ConditionOn.Amount)) tests.Add(string.Create(CultureInfo.InvariantCulture, $"of at least {condition.Value:#,0.##}"));
+        var what = ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}" : $"{table?.Name ?? ask.Table} as at the end of {book.Calendar.NameOf(question.Spans[0].To)}";
+        var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
+        var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
+        var shown = ask.Due is not null ? $", aged by days past the {Name(ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {Name(ask.By)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", the {r.Count} largest" : "")}.";
+    }
+}
