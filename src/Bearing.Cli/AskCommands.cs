@@ -135,6 +135,7 @@ internal static class AskCommands
         PrintCommentary(answer);
         Console.WriteLine();
         if (answer.Entries is { } entries) PrintLines(entries);
+        if (answer.Records is { } records) PrintRecords(records);
         PrintTable(answer);
         if (answer.Next.Count > 0) Tables.Wrapped("Next", string.Join(" · ", answer.Next));
     }
@@ -145,7 +146,8 @@ internal static class AskCommands
     {
         if (answer.Grid is { } grid) Tables.Print(grid);
         foreach (var note in answer.Notes) Tables.Wrapped("Note", note);
-        Tables.Wrapped("Tie-out", answer.TieOut.Text);
+        // Records are listed as they came; nothing is summed that could differ.
+        if (answer.Records is null) Tables.Wrapped("Tie-out", answer.TieOut.Text);
     }
 
     private static void PrintBridge(AnswerDto answer)
@@ -157,6 +159,15 @@ internal static class AskCommands
         }
         Tables.Bridge(bridge, answer.Grid!.Unit);
         Tables.Wrapped("Tie-out", answer.TieOut.Text);
+    }
+
+    private static void PrintRecords(RecordTableDto table)
+    {
+        bool IsNumber(int column) => table.Columns[column].Type is "amount" or "quantity" or "rate";
+        string Cell(string? value, int column) => value is null ? "" : table.Columns[column].Type == "amount" && decimal.TryParse(value, CultureInfo.InvariantCulture, out _) ? Figures.Cents(value)
+            : table.Columns[column].Type == "date" && value.Length > 10 ? value[..16].Replace('T', ' ') : value;
+        if (table.Rows.Count > 0) Tables.Print([.. table.Columns.Select(c => c.Title)], table.Rows.Select(r => r.Values.Select(Cell).ToArray()), [.. Enumerable.Range(0, table.Columns.Count).Where(IsNumber)]);
+        Console.WriteLine(string.Join(", ", table.Totals.Select(t => $"{t.Title} {decimal.Parse(t.Value, CultureInfo.InvariantCulture).ToString("#,0.##", CultureInfo.InvariantCulture)}")));
     }
 
     private static void PrintLines(LinePageDto page)

@@ -133,7 +133,10 @@ public sealed class ClinicsTests(DemoService demo, ClinicsBook clinics) : IClass
         // Capitals and blanks behind do not make another supplier.
         var suppliers = await demo.Client.Records(ClinicsBook.Id, "payables", [], null, 1000, null, Cancel);
         Assert.Equal(suppliers.Records.Select(r => r.Fields["supplier"].ToUpperInvariant()).Distinct().Count(), suppliers.Records.Select(r => r.Fields["supplier"]).Distinct().Count());
-        Assert.Equal(Of(truth["open_equals_ledger_account_2000"]), Of((await Ask("trade payables in February 2026")).Grid!.Rows[^1].Values["subject"]!));
+        // What is open equals what the ledger ever posted to its account; as a balance it is refused without opening balances.
+        Assert.Equal(Of(truth["open_equals_ledger_account_2000"]), Of((await demo.Client.Lines(ClinicsBook.Id, "actual@2025-P01..2026-P08;figure=a:2000", 1, null, false, Cancel)).Sum));
+        var refused = await demo.Client.Ask(ClinicsBook.Id, new AskRequest("trade payables in February 2026"), Cancel);
+        Assert.Contains("opening balances", refused.Because, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -188,7 +191,7 @@ public sealed class ClinicsTests(DemoService demo, ClinicsBook clinics) : IClass
     }
 
     /// <summary>Reached; the first to be raised and the second lowered with every mechanism.</summary>
-    private const int LeastAsExpected = 78, MostSilentlyWrong = 9;
+    private const int LeastAsExpected = 122, MostSilentlyWrong = 0;
 
     private async Task<AnswerDto> Ask(string question)
     {

@@ -20,6 +20,7 @@ export type MappingFile = Schemas["MappingFile"];
 export type Changes = Schemas["ChangesDto"];
 export type Fetch = Schemas["FetchRequest"];
 export type RecordPage = Schemas["RecordPageDto"];
+export type RecordTable = Schemas["RecordTableDto"];
 export type Refusal = Schemas["RefusalDto"];
 export type Table = Schemas["TableDto"];
 export type Warning = Schemas["WarningDto"];

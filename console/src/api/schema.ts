@@ -540,6 +540,7 @@ export interface components {
             tieOut: components["schemas"]["TieOutDto"];
             notes: string[];
             next: string[];
+            records?: null | components["schemas"]["RecordTableDto"];
         };
         AnswerRequest: {
             question: components["schemas"]["QuestionDto"];
@@ -556,6 +557,7 @@ export interface components {
             because: null | string;
             nearest: string[];
             answers: components["schemas"]["AnswerDto"][];
+            question?: null | components["schemas"]["QuestionDto"];
         };
         AskRequest: {
             text: string;
@@ -1065,12 +1067,16 @@ export interface components {
             growth?: null | boolean;
             document?: null | string;
             cumulative?: null | boolean;
+            projection?: null | string;
+            records?: null | components["schemas"]["RecordAskDto"];
         };
         RankingDto: {
             /** Format: int32 */
             count: number;
             by: string;
             ascending: boolean;
+            /** Format: int32 */
+            skip?: null | number;
         };
         RateDto: {
             period: string;
@@ -1149,6 +1155,22 @@ export interface components {
             difference: string;
             differing: components["schemas"]["ReconciledDto"][];
         };
+        RecordAskDto: {
+            table: string;
+            tests: components["schemas"]["RecordTestDto"][];
+            by?: null | string;
+            sum?: null | string;
+            due?: null | string;
+            buckets?: null | number[];
+            countOnly?: null | boolean;
+            ofFigure?: null | boolean;
+            also?: null | components["schemas"]["RecordTestDto"];
+        };
+        RecordColumnDto: {
+            id: string;
+            title: string;
+            type: string;
+        };
         RecordDto: {
             /** Format: int32 */
             load: number;
@@ -1167,6 +1189,32 @@ export interface components {
                 [key: string]: string;
             };
             next: null | string;
+        };
+        RecordRowDto: {
+            values: string[];
+            /** Format: int32 */
+            load: number;
+            /** Format: int32 */
+            row: number;
+        };
+        RecordTableDto: {
+            columns: components["schemas"]["RecordColumnDto"][];
+            rows: components["schemas"]["RecordRowDto"][];
+            totals: components["schemas"]["RecordTotalDto"][];
+            /** Format: int64 */
+            count: number;
+        };
+        RecordTestDto: {
+            kind: string;
+            field?: null | string;
+            other?: null | string;
+            value?: null | string;
+            /** Format: double */
+            number?: null | number;
+        };
+        RecordTotalDto: {
+            title: string;
+            value: string;
         };
         RefusalDto: {
             /** Format: int64 */

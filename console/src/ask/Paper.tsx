@@ -5,6 +5,7 @@ import { Notice } from "../Notice";
 import { Commentary } from "./Commentary";
 import { Entries } from "./Entries";
 import { ReadingBar } from "./ReadingBar";
+import { Records } from "./Records";
 import { VarianceTable } from "./VarianceTable";
 
 // Charts are the heaviest part of the console and are fetched when the first one is drawn.
@@ -49,6 +50,7 @@ export function Paper({ book, set, onPut, onDrill, onAsk }: { book: Book; set: A
           onEntries={(slice, scenario, title) => setEntriesOf({ slice, scenario, title })}
         />
       )}
+      {answer.records && <Records table={answer.records} />}
       {entries && <Entries book={book} slice={sliceOf(answer.question)} title={answer.headline} />}
       {entriesOf && (
         <Entries
@@ -62,7 +64,7 @@ export function Paper({ book, set, onPut, onDrill, onAsk }: { book: Book; set: A
       )}
       {charts.length > 0 && <ChartTabs key={`c${answer.id}`} charts={charts} onDrill={onDrill} />}
       <footer className="proof">
-        <p className={`tie ${answer.tieOut.state}`}>{answer.tieOut.text}</p>
+        {!answer.records && <p className={`tie ${answer.tieOut.state}`}>{answer.tieOut.text}</p>}
         {answer.notes.map((n) => (
           <p key={n}>{n}</p>
         ))}

@@ -72,6 +72,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     {
         if (Scoping.Stored(book, question.Subject, question.Spans[0]) is not { } stored) throw new CannotAnswerException($"The book has no {book.NameOf(question.Subject)} entries for {book.Calendar.NameOf(question.Spans[0])}.");
         var filters = Scoping.Filters(book, question.Filters);
+        // Statistics are kept as lines too, and are no journals.
+        var statistics = book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic).Select(m => m.Id).ToImmutableHashSet();
+        if (!statistics.IsEmpty) filters = filters.Add(new MemberFilter(book.Accounts.Id, statistics, true));
         if (_ask.OfFigure && book.Figure(question.Figure) is SumFigure sum) filters = filters.Add(Scoping.Accounts(book, sum));
         var documents = new Dictionary<(int, string), List<Line>>();
         string? cursor = null;
@@ -101,7 +104,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
                 if (!fields.TryGetValue(code, out var known) || known.Length == 0) fields[code] = text;
         fields[RecordAsk.Document] = first.Document;
         if (first.Date is { } date) fields[RecordAsk.Date] = date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-        fields[RecordAsk.Amount] = shown.ToString(CultureInfo.InvariantCulture);
+        fields[RecordAsk.Amount] = Text(shown);
         fields[RecordAsk.Text] = lines.Select(l => l.Text).FirstOrDefault(t => t.Length > 0) ?? "";
         var entity = book.Definition.Dimensions.IndexOf(book.Entities);
         fields[book.Entities.Code] = string.Join(", ", lines.Select(l => book.Label(l.Members[entity]).Name).Distinct().Take(3));
@@ -118,6 +121,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
         RecordTestKind.DaysAfter => item.Day(test.Field) is { } late && item.Day(test.Other) is { } due && late.DayNumber - due.DayNumber > test.Number,
         RecordTestKind.Open => item.Number(test.Other) != 0m,
+        RecordTestKind.Settled => item.Number(test.Other) == 0m,
         RecordTestKind.Overdue => item.Number(test.Other) != 0m && item.Day(test.Field) < _day,
         RecordTestKind.Unbalanced => item.Net != 0m,
         _ => true,

@@ -22,6 +22,8 @@ public enum RecordTestKind
     DaysAfter,
     /// <summary>Something of the amount is still open.</summary>
     Open,
+    /// <summary>Nothing of the amount is open any more.</summary>
+    Settled,
     /// <summary>Open, and due before the day in question.</summary>
     Overdue,
     /// <summary>Another record of the same party, amount and day or number.</summary>

@@ -23,7 +23,8 @@ public sealed class BookWords
     {
         Names = [.. All(book)];
         _whole = Names.Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
-        _byStem = Names.SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
+        // Values of fields are meant as a whole only: a part of one says nothing.
+        _byStem = Names.Where(n => n.Target.Kind != MentionKind.Value).SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
             .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
     }
 
@@ -31,7 +32,7 @@ public sealed class BookWords
 
     public IEnumerable<string> Stems => _byStem.Keys;
 
-    public bool Knows(string stem) => _byStem.ContainsKey(stem);
+    public bool Knows(string stem) => _byStem.ContainsKey(stem) || _whole.ContainsKey(stem);
 
     public IReadOnlyList<BookName> Whole(string phrase) => _whole.GetValueOrDefault(phrase) ?? [];
 

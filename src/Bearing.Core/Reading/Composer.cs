@@ -192,7 +192,7 @@ internal sealed class Composer(Book book)
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null });
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
 
     /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
     private bool PeriodAsBase(List<Item> items, int at) =>
@@ -302,6 +302,7 @@ internal sealed class Composer(Book book)
     {
         draft.Bases.Add(item.Scenario);
         draft.Direction ??= item.Direction;
+        draft.Same |= item.Same;
         draft.Compares = true;
         draft.Edits |= item.Adds;
         draft.Adds |= item.Adds;
@@ -328,7 +329,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
             case MentionKind.Form: draft.Edits |= word.Value != "basis"; draft.Chart |= word.Value == "chart"; draft.OtherNumbers |= word.Value == "numbers"; draft.OtherBasis |= word.Value == "basis"; Say("form"); break;
             case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;
-            case MentionKind.Amount or MentionKind.Percent: draft.Cost += 2; break;
+            case MentionKind.Amount or MentionKind.Percent: Unplaced(2); break;
             case MentionKind.Figure:
                 draft.Figures.Add(FigureOf(word));
                 Say("figure");
@@ -350,13 +351,20 @@ internal sealed class Composer(Book book)
             case MentionKind.Which: draft.Which = true; break;
             case MentionKind.Between: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
-            case MentionKind.Level: draft.Cost += 0.8; break;
+            case MentionKind.Level: Unplaced(0.8); break;
             case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;
-            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank: draft.Cost += 2; break;
+            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank: Unplaced(2); break;
+            case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
             default: draft.Cost += 0.3; break;
         }
 
         void Say(string part) => draft.Sources.Add((part, word.Start, word.End));
+
+        void Unplaced(double cost)
+        {
+            draft.Cost += cost;
+            draft.Unplaced.AddRange(Enumerable.Range(word.Start, word.Length));
+        }
     }
 
     private static FigureRef FigureOf(Mention word) => new(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]);

@@ -18,6 +18,9 @@ internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds =
 {
     /// <summary>What "over budget" or "below plan" claims; null where nothing is claimed.</summary>
     public Direction? Direction { get; init; }
+
+    /// <summary>Whether the two are the same is the question.</summary>
+    public bool Same { get; init; }
 }
 
 /// <summary>actual, budget and prior year → all of them.</summary>
@@ -121,6 +124,9 @@ internal sealed class Draft
 
     /// <summary>Price of words that were recognised and found no place.</summary>
     public double Cost { get; set; }
+
+    /// <summary>Tokens of words that were recognised, carry meaning and found no place: they are named like words that nobody knows.</summary>
+    public List<int> Unplaced { get; } = [];
 
     /// <summary>Where each part was said: part name → token range.</summary>
     public List<(string Part, int Start, int End)> Sources { get; } = [];

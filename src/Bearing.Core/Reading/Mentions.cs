@@ -130,7 +130,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // 31-60: days of age, from and to.
         if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)
             yield return Shape(MentionKind.Bucket, to.ToString(CultureInfo.InvariantCulture));
-        if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString());
+        // 8-21 is sooner a range than August 2021.
+        if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString()) with { Cost = PerMention + (text.Length < 6 && text.All(c => char.IsDigit(c) || c == '-') ? NotFromStart : 0) };
 
         Mention Shape(MentionKind kind, string value) => new(kind, value, null, at, 1, PerMention, token.Text);
     }

@@ -73,7 +73,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest]);
         var best = ordered[0];
         if (Unknown(best.Covering, tokens, finder) is { } unknown) return unknown;
-        var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Select(i => tokens[i].Text)]);
+        var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);

@@ -56,7 +56,12 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         {
             if (check is "open" && !draft.Checks.Contains("overdue")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
             else if (check is "overdue") yield return new RecordTest(RecordTestKind.Overdue, Field(table, "due"), Field(table, "open"));
-            else if (check is "late") yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "paid-on"), Field(table, "due"));
+            else if (check is "late")
+            {
+                yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "paid-on"), Field(table, "due"));
+                // A part that is paid makes no invoice paid.
+                if (TryField(table, "open") is { } open) yield return new RecordTest(RecordTestKind.Settled, null, open);
+            }
             else if (check is "twice") yield return new RecordTest(RecordTestKind.Twice);
             else if (check is "weekend") yield return new RecordTest(RecordTestKind.Weekend, Entered(table));
             else if (check is "month-end") yield return new RecordTest(RecordTestKind.MonthEnd, RecordAsk.Date);
@@ -141,6 +146,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {t.Number:N0}"),
             RecordTestKind.DaysAfter => t.Number == 0 ? $"{Name(t.Field)} after {Name(t.Other)}" : $"{Name(t.Field)} more than {t.Number} days after {Name(t.Other)}",
             RecordTestKind.Open => "still open",
+            RecordTestKind.Settled => "nothing open",
             RecordTestKind.Overdue => "overdue",
             RecordTestKind.Twice => "there more than once",
             RecordTestKind.Unbalanced => "out of balance",

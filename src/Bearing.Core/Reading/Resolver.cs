@@ -95,6 +95,7 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
         }
         var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
         var spans = Spans(draft);
+        if (spans.IsEmpty) throw new CannotAnswerException("The book has neither a ledger nor a plan yet. Load one first.");
         var (subject, bases) = Sides(draft, spans[0], intent, Side.Actual, []);
         if (bases.Length > 0 && intent == Intent.Value) intent = Intent.Variance;
         if (bases.Length == 0 && intent is Intent.Variance or Intent.Why or Intent.Bridge)
@@ -375,7 +376,8 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
         {
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,
             "best" => compares ? RankBy.Favourable : RankBy.Value,
-            _ => compares ? SideOf(draft.Direction, figure) : RankBy.Value,
+            // Two months side by side are ranked by what they are, variances by how large they are.
+            _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order == "smallest" || (rank.Order == "worst" && !compares);
         return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending);

@@ -80,7 +80,16 @@ public static class Words
 
     private static bool IsWord(char c) => char.IsLetterOrDigit(c) || c is '%' or '\'' or '’' or '~';
 
-    private static bool IsInner(string text, int at) => text[at] is '+' or '-' or '.' or '/' or ':' or '_' && at + 1 < text.Length && IsWord(text[at + 1])
+    /// <summary>5,000 is one number: a comma with up to three digits before it and three behind.</summary>
+    private static bool IsThousandsMark(string text, int at)
+    {
+        if (text[at] != ',' || at + 3 >= text.Length) return false;
+        var before = 0;
+        while (before < 4 && at - before - 1 >= 0 && char.IsAsciiDigit(text[at - before - 1])) before++;
+        return before is >= 1 and <= 3 && Enumerable.Range(at + 1, 3).All(i => char.IsAsciiDigit(text[i])) && (at + 4 >= text.Length || !char.IsAsciiDigit(text[at + 4]));
+    }
+
+    private static bool IsInner(string text, int at) => IsThousandsMark(text, at) || text[at] is '+' or '-' or '.' or '/' or ':' or '_' && at + 1 < text.Length && IsWord(text[at + 1])
         && (char.IsDigit(text[at - 1]) || char.IsDigit(text[at + 1]) || IsShort(text, at));
 
     /// <summary>w/o, n/a: single letters on both sides of a slash are one word.</summary>
