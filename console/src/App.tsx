@@ -8,6 +8,7 @@ import { Boundary } from "./Boundary";
 import { LoadPage } from "./load/LoadPage";
 import { Notice } from "./Notice";
 import { TablesPage } from "./tables/TablesPage";
+import { WordsPage } from "./words/WordsPage";
 
 /** The book that this browser looked at last is the one to open next time. */
 const lastBook = {
@@ -32,6 +33,7 @@ export function App() {
   return (
     <Routes>
       <Route path="/:book/ask" element={<Frame page="ask" />} />
+      <Route path="/:book/words" element={<Frame page="words" />} />
       <Route path="/:book/tables" element={<Frame page="tables" />} />
       <Route path="/:book/loads" element={<Frame page="loads" />} />
       <Route path="*" element={<Navigate to={`/${first.id}/ask`} replace />} />
@@ -39,7 +41,7 @@ export function App() {
   );
 }
 
-function Frame({ page }: { page: "ask" | "tables" | "loads" }) {
+function Frame({ page }: { page: "ask" | "words" | "tables" | "loads" }) {
   const { book: id = "" } = useParams();
   const navigate = useNavigate();
   const books = useQuery({ queryKey: ["books"], queryFn: api.books });
@@ -82,6 +84,9 @@ function Frame({ page }: { page: "ask" | "tables" | "loads" }) {
           <Anchor component={Link} to={`/${id}/ask`} aria-current={page === "ask" ? "page" : undefined}>
             Ask
           </Anchor>
+          <Anchor component={Link} to={`/${id}/words`} aria-current={page === "words" ? "page" : undefined}>
+            Words
+          </Anchor>
           <Anchor component={Link} to={`/${id}/tables`} aria-current={page === "tables" ? "page" : undefined}>
             Tables
           </Anchor>
@@ -95,6 +100,7 @@ function Frame({ page }: { page: "ask" | "tables" | "loads" }) {
         {book.error && <Notice title="This book cannot be opened" error={book.error} retry={() => book.refetch()} />}
         <Boundary key={`${id}/${page}`}>
           {book.data && page === "ask" && <AskPage book={book.data} />}
+          {book.data && page === "words" && <WordsPage book={book.data} />}
           {book.data && page === "tables" && <TablesPage book={book.data} />}
           {book.data && page === "loads" && <LoadPage book={book.data} />}
         </Boundary>

@@ -98,7 +98,7 @@ internal static class AskCommands
     private static string SliceOf(QuestionDto q) => $"{q.Subject}@{q.Spans[0]};figure={q.Figure}"
         + string.Concat(q.Filters.Select(f => $";{f.Dimension}{(f.Exclude ? "!=" : "=")}{string.Join(',', f.Members.Select(Uri.EscapeDataString))}"));
 
-    private static int Print(Session session, AnswerSet answers, Action<AnswerDto> print)
+    public static int Print(Session session, AnswerSet answers, Action<AnswerDto> print)
     {
         if (session.AsJson) Session.Print(answers);
         else if (answers.Outcome == "cannot-answer")
@@ -130,7 +130,7 @@ internal static class AskCommands
         Console.WriteLine();
     }
 
-    private static void PrintPaper(AnswerDto answer)
+    public static void PrintPaper(AnswerDto answer)
     {
         PrintCommentary(answer);
         Console.WriteLine();

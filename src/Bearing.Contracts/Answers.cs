@@ -3,7 +3,8 @@ namespace Bearing.Contracts;
 /// <summary>A question in words, and for a follow-up the question before.</summary>
 /// <param name="Previous">As the last answer gave it; null to start afresh.</param>
 /// <param name="Edition">Null for the book as it is now.</param>
-public sealed record AskRequest(string Text, QuestionDto? Previous = null, int? Edition = null);
+/// <param name="Choices">The choices of the last answer, when Bearing asked back: the text may pick one by its number or by a word.</param>
+public sealed record AskRequest(string Text, QuestionDto? Previous = null, int? Edition = null, IReadOnlyList<ChoiceDto>? Choices = null);
 
 /// <summary>A question in its typed form, by hand.</summary>
 public sealed record AnswerRequest(QuestionDto Question, int? Edition = null);

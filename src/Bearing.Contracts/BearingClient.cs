@@ -133,6 +133,34 @@ public sealed class BearingClient(HttpClient http)
     /// <summary>A job whose upload, when done, loads like any other.</summary>
     public Task<JobDto> Fetch(string book, string source, FetchRequest what, CancellationToken cancel) => Post<JobDto>($"api/books/{Esc(book)}/sources/{Esc(source)}/fetch", what, cancel);
 
+    public Task<IReadOnlyList<WordDto>> Words(string book, CancellationToken cancel) => Get<IReadOnlyList<WordDto>>($"api/books/{Esc(book)}/words", cancel);
+
+    public Task<IReadOnlyList<UnknownWordDto>> UnknownWords(string book, CancellationToken cancel) => Get<IReadOnlyList<UnknownWordDto>>($"api/books/{Esc(book)}/words/unknown", cancel);
+
+    public Task<WordDto> Teach(string book, TeachRequest word, CancellationToken cancel) => Post<WordDto>($"api/books/{Esc(book)}/words", word, cancel);
+
+    public async Task Forget(string book, int word, CancellationToken cancel)
+    {
+        using var response = await http.DeleteAsync(new Uri($"api/books/{Esc(book)}/words/{word}", UriKind.Relative), cancel);
+        await Check(response, cancel);
+    }
+
+    public Task<IReadOnlyList<SavedQuestion>> Questions(string book, CancellationToken cancel) => Get<IReadOnlyList<SavedQuestion>>($"api/books/{Esc(book)}/questions", cancel);
+
+    public async Task<SavedQuestion> KeepQuestion(string book, string name, string text, CancellationToken cancel)
+    {
+        using var response = await http.PutAsJsonAsync($"api/books/{Esc(book)}/questions/{Esc(name)}", new SavedQuestion(name, text), cancel);
+        return await Read<SavedQuestion>(response, cancel);
+    }
+
+    public async Task RemoveQuestion(string book, string name, CancellationToken cancel)
+    {
+        using var response = await http.DeleteAsync(new Uri($"api/books/{Esc(book)}/questions/{Esc(name)}", UriKind.Relative), cancel);
+        await Check(response, cancel);
+    }
+
+    public Task<IReadOnlyList<RunDto>> RunQuestions(string book, RunRequest run, CancellationToken cancel) => Post<IReadOnlyList<RunDto>>($"api/books/{Esc(book)}/questions/run", run, cancel);
+
     public Task<IReadOnlyList<SelectionList>> Selections(string book, CancellationToken cancel) => Get<IReadOnlyList<SelectionList>>($"api/books/{Esc(book)}/selections", cancel);
 
     public async Task<SelectionList> KeepSelection(string book, SelectionList list, CancellationToken cancel)

@@ -15,7 +15,7 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         await page.GetByRole(AriaRole.Button, new() { Name = "why did operating profit miss budget in September 2026?" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Operating profit in September 2026");
         await Expect(page.GetByRole(AriaRole.Region, new() { Name = "How the question was read" })).ToContainTextAsync("Budget 2026");
-        await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Table" }).GetByRole(AriaRole.Row)).ToHaveCountAsync(6);
+        await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Table" }).GetByRole(AriaRole.Row)).ToHaveCountAsync(21);
         await Expect(page.Locator(".canvas svg")).ToBeVisibleAsync();
         await Expect(page.GetByText("equals the sum of its")).ToBeVisibleAsync();
         await Expect(page.GetByText("invented data", new() { Exact = true })).ToBeVisibleAsync();

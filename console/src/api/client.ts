@@ -26,6 +26,8 @@ export type Table = Schemas["TableDto"];
 export type Warning = Schemas["WarningDto"];
 export type Question = Schemas["QuestionDto"];
 export type Receipt = Schemas["ReceiptDto"];
+export type RunResult = Schemas["RunDto"];
+export type Choice = Schemas["ChoiceDto"];
 export type Row = Schemas["RowDto"];
 export type Sentence = Schemas["SentenceDto"];
 
@@ -56,8 +58,29 @@ async function read<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T>
 export const api = {
   books: () => read(client.GET("/api/books", {})),
   book: (book: string) => read(client.GET("/api/books/{book}", { params: { path: { book } } })),
-  ask: (book: string, text: string, previous: Question | null) =>
-    read(client.POST("/api/books/{book}/ask", { params: { path: { book } }, body: { text, previous } })),
+  ask: (book: string, text: string, previous: Question | null, choices?: Choice[]) =>
+    read(client.POST("/api/books/{book}/ask", { params: { path: { book } }, body: { text, previous, choices } })),
+  words: (book: string) => read(client.GET("/api/books/{book}/words", { params: { path: { book } } })),
+  unknownWords: (book: string) => read(client.GET("/api/books/{book}/words/unknown", { params: { path: { book } } })),
+  teach: (book: string, word: string, means: string) =>
+    read(client.POST("/api/books/{book}/words", { params: { path: { book } }, body: { word, means, by: "console" } })),
+  forget: (book: string, word: number) =>
+    read(
+      client
+        .DELETE("/api/books/{book}/words/{word}", { params: { path: { book, word } }, parseAs: "stream" })
+        .then((r) => (r.error === undefined ? { data: true } : { error: r.error })),
+    ),
+  questions: (book: string) => read(client.GET("/api/books/{book}/questions", { params: { path: { book } } })),
+  keepQuestion: (book: string, name: string, text: string) =>
+    read(client.PUT("/api/books/{book}/questions/{name}", { params: { path: { book, name } }, body: { name, text } })),
+  removeQuestion: (book: string, name: string) =>
+    read(
+      client
+        .DELETE("/api/books/{book}/questions/{name}", { params: { path: { book, name } }, parseAs: "stream" })
+        .then((r) => (r.error === undefined ? { data: true } : { error: r.error })),
+    ),
+  runQuestions: (book: string, names: string[], given: Record<string, string>) =>
+    read(client.POST("/api/books/{book}/questions/run", { params: { path: { book } }, body: { names, with: given } })),
   answer: (book: string, question: Question) =>
     read(client.POST("/api/books/{book}/answers", { params: { path: { book } }, body: { question } })),
   drill: (book: string, question: Question, slice: string, by: string | null) =>

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import { type AnswerSet, api, type Book, type Question } from "../api/client";
 import { Notice } from "../Notice";
 import { Paper } from "./Paper";
@@ -40,7 +41,13 @@ export function AskPage({ book }: { book: Book }) {
   }
 
   const ask = useMutation({
-    mutationFn: ({ text }: { text: string }) => api.ask(book.id, text, current?.q ?? null),
+    mutationFn: ({ text }: { text: string }) =>
+      api.ask(
+        book.id,
+        text,
+        open?.question ?? current?.q ?? null,
+        open?.outcome === "asks-back" ? open.choices : undefined,
+      ),
     onSuccess: (set, { text }) => take(set, text, steps),
   });
   const put = useMutation({
@@ -77,7 +84,12 @@ export function AskPage({ book }: { book: Book }) {
       />
       {failed && <Notice title="That did not work" error={failed} />}
       {open && (
-        <NoAnswer set={open} onPut={(q, label) => put.mutate({ q, label })} onAsk={(text) => ask.mutate({ text })} />
+        <NoAnswer
+          book={book}
+          set={open}
+          onPut={(q, label) => put.mutate({ q, label })}
+          onAsk={(text) => ask.mutate({ text })}
+        />
       )}
       {!current && !open && <Opening book={book} onAsk={(text) => ask.mutate({ text })} />}
       {current && (
@@ -125,18 +137,20 @@ function Opening({ book, onAsk }: { book: Book; onAsk: (text: string) => void })
 }
 
 interface NoAnswerProps {
+  book: Book;
   set: AnswerSet;
   onPut: (q: Question, label: string) => void;
   onAsk: (text: string) => void;
 }
 
 /** Asking back with what each choice would give, or saying why there is no answer. */
-function NoAnswer({ set, onPut, onAsk }: NoAnswerProps) {
+function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
   return (
     <section className="noanswer" role="status">
       {set.outcome === "asks-back" ? (
         <>
           <h2>Which of these is meant?</h2>
+          <p className="quiet">Click one, or type its number or a word that only it holds.</p>
           {(set.reading?.unused.length ?? 0) > 0 && <p>Not used: {set.reading?.unused.join(", ")}</p>}
           <ol>
             {set.choices.map((c) => (
@@ -152,6 +166,12 @@ function NoAnswer({ set, onPut, onAsk }: NoAnswerProps) {
         <>
           <h2>This cannot be answered</h2>
           <p>{set.because}</p>
+          {set.reading === null && (
+            <p className="quiet">
+              If your people use a word for it that the book does not know,{" "}
+              <Link to={`/${book.id}/words`}>teach it</Link>.
+            </p>
+          )}
           {set.nearest.length > 0 && (
             <p className="chips">
               {set.nearest.map((n) => (

@@ -41,16 +41,22 @@ public sealed class Answerer(Book book, IFacts facts)
     private async ValueTask<Answer> AnswerRecords(Question question, RecordAsk ask, CancellationToken cancel)
     {
         var table = await new RecordAnswerer(book, facts, question).Answer(cancel);
-        var what = ask.Table == Table.Ledger ? "journal" : "record";
-        var of = ask.Table == Table.Ledger ? "" : $" of {book.Table(ask.Table)!.Name}";
-        var totals = string.Join(", ", table.Totals.Where(t => t.Title != "Count").Select(t => string.Create(CultureInfo.InvariantCulture, $"{t.Title} {t.Value:#,0.##}")));
-        var one = table.Count == 1;
-        var headline = table.Count == 0 ? $"None: no {what}{of} meets this." : FormattableString.Invariant($"{table.Count:N0} {(ask.By is null ? what + (one ? "" : "s") : "row" + (one ? "" : "s"))}{of}: {totals}.");
-        if (table.Count == 0 && ask.Tests.Any(t => t.Kind is RecordTestKind.Unbalanced or RecordTestKind.MissingNumber)) headline = $"{(ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced) ? "Yes, every document balances" : "No number is missing")}: {totals}.";
+        var headline = RecordHeadline(table, ask);
         var notes = new List<string> { ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is the sum of its debits." : $"As at {book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1):yyyy-MM-dd}, of the records that are loaded." };
-        if (table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} are shown."));
+        if (ask.Due is null && table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} are shown."));
         var next = ask.Due is not null ? ["by supplier", "only overdue"] : ask.Table == Table.Ledger ? ImmutableArray<string>.Empty : ["ageing"];
         return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [.. notes], next) { Records = table };
+    }
+
+    private string RecordHeadline(RecordTable table, RecordAsk ask)
+    {
+        var totals = string.Join(", ", table.Totals.Where(t => t.Title != "Count").Select(t => string.Create(CultureInfo.InvariantCulture, $"{t.Title} {t.Value:#,0.##}")));
+        var (journals, name) = (ask.Table == Table.Ledger, book.Table(ask.Table)?.Name ?? "");
+        if (ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) return $"{(table.Count == 0 ? "Yes, every document balances" : "No, not every document balances")}: {totals}.";
+        if (ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return $"{(table.Count == 0 ? "No number is missing" : $"Missing: {string.Join(", ", table.Rows.Take(3).Select(r => r.Values[0]))}{(table.Count > 3 ? " …" : "")}")}: {totals}.";
+        if (table.Count == 0) return journals ? "None: no journal meets this." : $"None: nothing in {name} meets this.";
+        if (ask.By is not null && table.Rows.Length > 0 && ask.Due is null) return $"{(journals ? "Journals" : name)}: {totals} in all, the first {table.Rows[0].Values[0]}.";
+        return FormattableString.Invariant($"{table.Count:N0} {(journals ? table.Count == 1 ? "journal" : "journals" : $"of {name}")}: {totals}.");
     }
 
     private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)

@@ -46,6 +46,9 @@ public sealed class Book
 
     public ImmutableArray<Rate> Rates { get; init; } = [];
 
+    /// <summary>Names that people taught beside those of the reference data.</summary>
+    public ImmutableArray<TaughtWord> Words { get; init; } = [];
+
     /// <summary>What answers have to say of loads whose figures they use.</summary>
     public ImmutableArray<Loading.Remark> Remarks { get; init; } = [];
 
@@ -54,6 +57,9 @@ public sealed class Book
     /// its first day. Without, only movements are known.
     /// </summary>
     public bool OpeningsKnown { get; init; } = true;
+
+    /// <summary>Versions and dimensions whose costs are not kept apart: a budget with service lines on income only. Known of books that are asked.</summary>
+    public ImmutableHashSet<(int Version, int Dimension)> IncomeOnly { get; init; } = [];
 
     public Table? Table(string code) => Tables.FirstOrDefault(t => t.Code == code);
 

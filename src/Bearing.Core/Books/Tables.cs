@@ -44,6 +44,11 @@ public sealed record Table(string Code, string Name, ImmutableArray<Field> Field
     public Field? Field(string code) => Fields.FirstOrDefault(f => f.Code == code);
 }
 
+/// <summary>Another name that somebody taught.</summary>
+/// <param name="Target">What it stands for: <c>a:6110</c>, <c>m:gross-profit</c> or <c>entity=SKF</c>.</param>
+/// <param name="By">Who taught it.</param>
+public sealed record TaughtWord(int Id, string Text, string Target, string By, DateTime At);
+
 public enum RateKind
 {
     /// <summary>Mean of the month: for income and costs.</summary>

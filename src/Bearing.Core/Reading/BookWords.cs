@@ -77,6 +77,9 @@ public sealed class BookWords
                 foreach (var name in Named(new BookTarget(MentionKind.Scenario, $"{scenario.Code}:{version.Code}", null, $"{scenario.Name} {version.Code}"), [$"{scenario.Name} {version.Code}"]))
                     yield return name;
         }
+        foreach (var taught in book.Words)
+            if (Teaching.Of(book, taught.Target) is { } target)
+                foreach (var name in Named(target, [taught.Text])) yield return name;
         foreach (var table in book.Tables)
         {
             if (table.Code != Table.Ledger) foreach (var name in Named(new BookTarget(MentionKind.Records, table.Code, null, table.Name), [table.Name, table.Code])) yield return name;

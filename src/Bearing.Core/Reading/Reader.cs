@@ -25,7 +25,11 @@ public sealed record ReadingChoice(string Means, Question Question);
 /// <param name="Because">Set when it cannot be answered.</param>
 /// <param name="Nearest">Known words or questions nearest to what was not understood.</param>
 public sealed record ReadResult(ReadingOutcome Outcome, Reading? Reading, Question? Question, ImmutableArray<ReadingChoice> Choices,
-    string? Because, ImmutableArray<string> Nearest);
+    string? Because, ImmutableArray<string> Nearest)
+{
+    /// <summary>Words that nobody taught yet; empty when all were understood.</summary>
+    public ImmutableArray<string> Unknown { get; init; } = [];
+}
 
 /// <summary>
 /// Reads plain language: text → tokens → mentions (all candidate meanings) → coverings → drafts → the cheapest question.
@@ -82,8 +86,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         if (vocabulary.Claims.Contains(tokens[0].Stem) && best.Resolved.Question.Bases.Length > 0 && best.Draft.Direction is { } claim and not Direction.Either)
-            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim }, [], null, []);
-        return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, []);
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+        return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
     }
 
     /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
@@ -113,7 +117,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Concat(counted ? Counted() : []).Distinct().Take(5).ToArray();
         var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
         var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
-        return Cannot(because, nearest);
+        return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
     }
 
     /// <summary>What the book counts, for a question how many.</summary>
@@ -128,9 +132,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     {
         var question = resolved.Question;
         if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
-        // Routes and service lines are kept for some figures only: of which they are the best has to be said.
-        var furtherRanked = draft.Rank is not null && draft.Breakdowns.Any(b => b.Dimension is { } d && book.TryDimension(d, out var by) && by.Role == DimensionRole.Other);
-        if (draft.Rank is not null && (furtherRanked || (!draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value)))
+        if (draft.Rank is not null && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value)
         {
             var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))
                 .Append(question.Figure).Append(new FigureRef(FigureKind.Measure, Book.AllCosts)).Where(f => book.Figure(f) is not null).Distinct();

@@ -22,7 +22,7 @@ public sealed class ReadingWriter(Book book)
         {
             Add("records", ask.Table == Table.Ledger ? "journals" : book.Table(ask.Table)?.Name ?? ask.Table, ask.Table);
             foreach (var asked in question.Spans) Add("period", book.Calendar.NameOf(asked), asked.ToString());
-            foreach (var test in ask.Tests) Add("test", RecordReading.Sentence(book, question, ask), test.Kind.ToString().ToLowerInvariant());
+            foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
             return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);
         }
         Add("intent", IntentName(question.Intent), question.Intent.ToString().ToLowerInvariant());

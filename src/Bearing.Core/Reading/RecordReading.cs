@@ -81,7 +81,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         var (field, text) = value.IndexOf('=', StringComparison.Ordinal) is var at and > 0 ? (value[(value.IndexOf('/', StringComparison.Ordinal) + 1)..at], value[(at + 1)..])
             : (table.Fields.FirstOrDefault(f => f.Values.Contains(value, StringComparer.OrdinalIgnoreCase))?.Code, value);
-        if (field is null || table.Field(field) is null) throw new CannotAnswerException($"No field of {table.Name.ToLowerInvariant()} says “{text}”; it has {List(table)}.");
+        if (field is null || table.Field(field) is null) throw new CannotAnswerException(table.Fields.IsEmpty ? $"{(table.Code == Table.Ledger ? "The ledger's lines" : table.Name)} keep no further fields, so nothing tells which are “{text}”." : $"No field of {(table.Code == Table.Ledger ? "the ledger's lines" : table.Name)} says “{text}”; they have {List(table)}.");
         return new RecordTest(RecordTestKind.Is, field, null, text);
     }
 
@@ -135,28 +135,32 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public static string Sentence(Book book, Question question, RecordAsk ask)
     {
         var table = book.Table(ask.Table);
-        string Name(string? code) => code is null ? "" : code is RecordAsk.Date ? "posting date" : (table?.Field(code)?.Name ?? code).ToLowerInvariant();
-        var tests = ask.Tests.Select(t => t.Kind switch
-        {
-            RecordTestKind.Is => $"{Name(t.Field)} is {t.Value}",
-            RecordTestKind.Empty => $"no {Name(t.Field)}",
-            RecordTestKind.SameAs => $"{Name(t.Field)} the same as {Name(t.Other)}",
-            RecordTestKind.Weekend => $"{Name(t.Field)} on a weekend",
-            RecordTestKind.MonthEnd => $"{Name(t.Field)} on the last day of a month",
-            RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {t.Number:N0}"),
-            RecordTestKind.DaysAfter => t.Number == 0 ? $"{Name(t.Field)} after {Name(t.Other)}" : $"{Name(t.Field)} more than {t.Number} days after {Name(t.Other)}",
-            RecordTestKind.Open => "still open",
-            RecordTestKind.Settled => "nothing open",
-            RecordTestKind.Overdue => "overdue",
-            RecordTestKind.Twice => "there more than once",
-            RecordTestKind.Unbalanced => "out of balance",
-            _ => "missing in the run of document numbers",
-        }).ToList();
+        var tests = ask.Tests.Select(t => TestName(table, t)).ToList();
         foreach (var condition in question.Conditions.Where(c => c.On == ConditionOn.Amount)) tests.Add(string.Create(CultureInfo.InvariantCulture, $"of at least {condition.Value:#,0.##}"));
         var what = ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}" : $"{table?.Name ?? ask.Table} as at the end of {book.Calendar.NameOf(question.Spans[0].To)}";
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
-        var shown = ask.Due is not null ? $", aged by days past the {Name(ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {Name(ask.By)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", the {r.Count} largest" : "")}.";
+        var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {NameOf(table, ask.By)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", the {r.Count} largest" : "")}.";
     }
+
+    /// <summary>One test in words.</summary>
+    public static string TestName(Table? table, RecordTest test) => test.Kind switch
+    {
+        RecordTestKind.Is => $"{NameOf(table, test.Field)} is {test.Value}",
+        RecordTestKind.Empty => $"no {NameOf(table, test.Field)}",
+        RecordTestKind.SameAs => $"{NameOf(table, test.Field)} the same as {NameOf(table, test.Other)}",
+        RecordTestKind.Weekend => $"{NameOf(table, test.Field)} on a weekend",
+        RecordTestKind.MonthEnd => $"{NameOf(table, test.Field)} on the last day of a month",
+        RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {test.Number:N0}"),
+        RecordTestKind.DaysAfter => test.Number == 0 ? $"{NameOf(table, test.Field)} after {NameOf(table, test.Other)}" : $"{NameOf(table, test.Field)} more than {test.Number} days after {NameOf(table, test.Other)}",
+        RecordTestKind.Open => "still open",
+        RecordTestKind.Settled => "nothing open",
+        RecordTestKind.Overdue => "overdue",
+        RecordTestKind.Twice => "there more than once",
+        RecordTestKind.Unbalanced => "out of balance",
+        _ => "missing in the run of document numbers",
+    };
+
+    private static string NameOf(Table? table, string? code) => code is null ? "" : code is RecordAsk.Date ? "posting date" : (table?.Field(code)?.Name ?? code).ToLowerInvariant();
 }

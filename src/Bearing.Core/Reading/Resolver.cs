@@ -84,6 +84,11 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
             figure = costs.Ref;
             _assumed.Add("costs, since accounts over budget are meant");
         }
+        if (figure is null && !draft.ResultNamed && IncomeOf(draft) is { } income)
+        {
+            figure = income.Ref;
+            _assumed.Add($"{income.Name}, since costs are not kept apart like that");
+        }
         if (figure is null)
         {
             figure = book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first.");
@@ -128,6 +133,15 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
         if (!question.Share || question.Breakdowns.Length > 0) return question;
         if (question.Filters.LastOrDefault(f => !f.Exclude) is not { } filter || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, filter.Members[0], out var member)) return question;
         return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
+    }
+
+    /// <summary>Split by what plans keep for income only, income is meant; null where costs are kept apart as well.</summary>
+    private Figure? IncomeOf(Draft draft)
+    {
+        if (draft.Breakdowns.Select(b => b.Dimension).FirstOrDefault(d => d is not null) is not { } code || !book.TryDimension(code, out var dimension) || dimension.Role != DimensionRole.Other || !draft.Compares) return null;
+        var versions = book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual).Select(s => s.Current.Id);
+        if (!versions.Any(v => book.IncomeOnly.Contains((v, dimension.Id)))) return null;
+        return book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } root ? book.AccountFigure(root) : null;
     }
 
     /// <summary>"Is it the same?": yes or no, and the places where it is not.</summary>

@@ -34,6 +34,8 @@ public sealed class OpenBook : IDisposable
 
     public NamedFiles Selections => new(Path.Combine(Folder, "selections"));
 
+    public NamedFiles Questions => new(Path.Combine(Folder, "questions"));
+
     public NamedFiles Sources => new(Path.Combine(Folder, "sources"));
 
     /// <summary>Refused rows of a job, while they wait for correction.</summary>
@@ -44,9 +46,11 @@ public sealed class OpenBook : IDisposable
     /// <exception cref="ArgumentOutOfRangeException">When there is no such edition.</exception>
     public OpenEdition Edition(int? edition = null)
     {
-        var book = Store.Read(edition);
-        foreach (var old in _editions.Keys.Where(e => e != book.Edition).OrderDescending().Skip(KeptEditions - 1)) _editions.TryRemove(old, out _);
-        return _editions.GetOrAdd(book.Edition, _ => new Lazy<OpenEdition>(() => Build(book))).Value;
+        var at = edition ?? Store.LatestEdition();
+        if (_editions.TryGetValue(at, out var open)) return open.Value;
+        var book = Store.WithFieldValues(Store.Read(at));
+        foreach (var old in _editions.Keys.Where(e => e != at).OrderDescending().Skip(KeptEditions - 1)) _editions.TryRemove(old, out _);
+        return _editions.GetOrAdd(at, _ => new Lazy<OpenEdition>(() => Build(book))).Value;
     }
 
     public void Dispose()

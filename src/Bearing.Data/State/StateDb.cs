@@ -35,6 +35,18 @@ public sealed class UploadRow
     public long CreatedTicks { get; init; }
 }
 
+/// <summary>A word that a question held and that nobody understood.</summary>
+public sealed class UnknownWordRow
+{
+    public required string Book { get; init; }
+    /// <summary>In lower case.</summary>
+    public required string Word { get; init; }
+    public int Times { get; set; }
+    /// <summary>The latest question that held it.</summary>
+    public required string Example { get; set; }
+    public long LastTicks { get; set; }
+}
+
 /// <summary>Who did what: every change of a book.</summary>
 public sealed class AuditRow
 {
@@ -50,12 +62,14 @@ public sealed class StateDb(DbContextOptions<StateDb> options) : DbContext(optio
     public DbSet<JobRow> Jobs => Set<JobRow>();
     public DbSet<UploadRow> Uploads => Set<UploadRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
+    public DbSet<UnknownWordRow> UnknownWords => Set<UnknownWordRow>();
 
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>().HasIndex(j => new { j.Book, j.IdempotencyKey }).IsUnique();
         modelBuilder.Entity<JobRow>().Property(j => j.State).HasConversion<string>();
         modelBuilder.Entity<JobRow>().HasIndex(j => j.State);
+        modelBuilder.Entity<UnknownWordRow>().HasKey(w => new { w.Book, w.Word });
         modelBuilder.Entity<AuditRow>().Property(a => a.Id).ValueGeneratedOnAdd();
         modelBuilder.Entity<AuditRow>().HasIndex(a => a.Book);
     }

@@ -8,7 +8,10 @@ using Bearing.Core.Reading;
 using Bearing.Core.Variance;
 using Bearing.Data.Books;
 using Bearing.Data.Formats;
+using Bearing.Data.State;
 using Bearing.Service.Books;
+using Bearing.Service.Naming;
+using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Asking;
 
@@ -16,23 +19,47 @@ namespace Bearing.Service.Asking;
 public static class AskEndpoints
 {
     private const int MostLines = 10_000;
+    private const int MostChoices = 10;
 
     public static void MapAsking(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Asking");
-        book.MapPost("/ask", Ask).WithName("Ask").Produces<AnswerSet>().ProducesProblem(404);
+        book.MapPost("/ask", (string book, AskRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel) => Ask(book, request, shelf, state, clock, cancel)).WithName("Ask").Produces<AnswerSet>().ProducesProblem(404);
         book.MapPost("/answers", Answer).WithName("Answer").Produces<AnswerSet>(200, "application/json", "text/csv").ProducesProblem(400);
         book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>().ProducesProblem(400);
         book.MapGet("/lines", Lines).WithName("ListLines").Produces<LinePageDto>(200, "application/json", "text/csv").ProducesProblem(400);
         book.MapGet("/complete", (string book, string text, BookShelf shelf) => Complete(shelf.Get(book).Edition(), text)).WithName("Complete").Produces<CompletionsDto>();
     }
 
-    private static async Task<AnswerSet> Ask(string book, AskRequest request, BookShelf shelf, CancellationToken cancel)
+    private static async Task<AnswerSet> Ask(string book, AskRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
     {
         var (open, edition) = Open(shelf, book, request.Edition);
+        if (Picked(request) is { } picked) return await Compute(edition, Mapping(open, edition), ReadBack(edition, picked), picked, cancel);
+        var text = request.Text ?? "";
+        var unknown = new List<string>();
+        var set = await Ask(open, edition, text, request.Previous, cancel, unknown);
+        await WordEndpoints.Count(state, clock, book, text, unknown, cancel);
+        return set;
+    }
+
+    /// <summary>After Bearing asked back: the choice meant by its number, or by words that only one of them holds. Null when it is neither.</summary>
+    private static Question? Picked(AskRequest request)
+    {
+        if (request.Choices is not { Count: > 0 and <= MostChoices } choices) return null;
+        var words = Words.Tokens(request.Text ?? "");
+        var number = words is [{ } only] ? Vocabulary.English.Find(only.Stem).FirstOrDefault(e => e.Kind == MentionKind.Number).Value ?? only.Text : words is [_, _] && Vocabulary.English.Find(Words.Phrase(request.Text!)).FirstOrDefault(e => e.Kind == MentionKind.Row).Value is { } row ? row : null;
+        if (int.TryParse(number, out var at) && at >= 1 && at <= choices.Count) return QuestionMapping.FromDto(choices[at - 1].Question);
+        var meant = words.Count == 0 ? [] : choices.Where(c => words.TrueForAll(w => Words.Tokens(c.Means).Exists(t => t.Stem == w.Stem))).ToList();
+        return meant is [var one] ? QuestionMapping.FromDto(one.Question) : null;
+    }
+
+    /// <param name="unknown">Gets the words that nobody understood; null where nobody counts them.</param>
+    internal static async Task<AnswerSet> Ask(OpenBook open, OpenEdition edition, string text, QuestionDto? before, CancellationToken cancel, List<string>? unknown = null)
+    {
         var mapping = Mapping(open, edition);
-        var previous = request.Previous is null ? null : await Before(edition, QuestionMapping.FromDto(request.Previous), cancel);
-        var result = new Reader(edition.Book, edition.Words, Vocabulary.English).Read(request.Text ?? "", previous);
+        var previous = before is null ? null : await Before(edition, QuestionMapping.FromDto(before), cancel);
+        var result = new Reader(edition.Book, edition.Words, Vocabulary.English).Read(text, previous);
+        unknown?.AddRange(result.Unknown);
         return result.Outcome switch
         {
             ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),

@@ -12,7 +12,7 @@ public static class BookEndpoints
     {
         app.MapGet("/health", (BookShelf shelf) => new HealthDto("ok", typeof(BookEndpoints).Assembly.GetName().Version!.ToString(3), shelf.Ids().Count)).WithName("GetHealth");
         var books = app.MapGroup("/api/books").WithTags("Books");
-        books.MapGet("/", (BookShelf shelf) => shelf.Ids().Select(id => Summary(shelf.Find(id)!)).ToList()).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
+        books.MapGet("/", (BookShelf shelf) => Summaries(shelf)).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
         books.MapPost("/", Create).WithName("CreateBook").Produces<BookDto>(StatusCodes.Status201Created).ProducesProblem(409).ProducesProblem(422);
         books.MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition())).WithName("GetBook").ProducesProblem(404);
         books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>().ProducesProblem(422);
@@ -58,6 +58,24 @@ public static class BookEndpoints
             found.Levels[edition.HasChildren(m) ? Math.Min(edition.DepthOf(m), found.Levels.Length - 1) : found.Levels.Length - 1],
             m.OtherNames, m.Account?.Type.ToString().ToLowerInvariant(), m.Account?.Unit, m.Entity?.Currency, m.Entity?.OwnedPercent.ToString("0.####", System.Globalization.CultureInfo.InvariantCulture))).ToList();
         return new MemberPage(page, skip + take < matching.Count ? (skip + take).ToString(System.Globalization.CultureInfo.InvariantCulture) : null);
+    }
+
+    /// <summary>A book that is erased while the list is made is left out of it.</summary>
+    private static List<BookSummary> Summaries(BookShelf shelf)
+    {
+        var list = new List<BookSummary>();
+        foreach (var id in shelf.Ids())
+        {
+            try
+            {
+                if (shelf.Find(id) is { } open) list.Add(Summary(open));
+            }
+            catch (Exception) when (!shelf.Ids().Contains(id))
+            {
+                // Gone between two lines.
+            }
+        }
+        return list;
     }
 
     private static BookSummary Summary(OpenBook open)

@@ -11,6 +11,7 @@ using Bearing.Service.Loading;
 using Bearing.Service.Periods;
 using Bearing.Service.Sources;
 using Bearing.Service.Tables;
+using Bearing.Service.Naming;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.EntityFrameworkCore;
@@ -96,6 +97,8 @@ public static class ServiceHost
         app.MapTables();
         app.MapPeriods();
         app.MapAsking();
+        app.MapSavedQuestions();
+        app.MapWords();
         app.MapFallbackToFile("index.html");
         app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
         return app;

@@ -62,16 +62,59 @@ public sealed class DuckBook : IDisposable
     {
         var json = DuckStore.Rows(connection, $"SELECT json FROM definitions WHERE from_edition <= {edition} ORDER BY from_edition DESC LIMIT 1", r => r.GetString(0))[0];
         var definition = JsonSerializer.Deserialize<BookDefinition>(json, Json)!;
-        var book = new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition)) { Tables = Tables(connection, edition), Rates = Rates(connection, edition), Remarks = Remarks(connection, edition) };
-        return new Book(book.Definition, edition, book.Members) { Tables = book.Tables, Rates = book.Rates, Remarks = book.Remarks, OpeningsKnown = OpeningsKnown(connection, book) };
+        return new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition))
+        {
+            Tables = Tables(connection, edition),
+            Rates = Rates(connection, edition),
+            Remarks = Remarks(connection, edition),
+            Words = Words(connection, edition),
+            OpeningsKnown = OpeningsKnown(connection, definition, edition),
+        };
     }
 
-    private static bool OpeningsKnown(DuckDBConnection connection, Book book)
+    /// <summary>The edition that counts now.</summary>
+    public int LatestEdition()
     {
-        var active = DuckSchema.ActiveParts(book.Edition);
-        if (DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM parts WHERE kind = 'Opening' AND part IN {active}") > 0) return true;
-        var equity = string.Join(',', book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Equity).Select(m => m.Id).Append(-1));
-        return DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM (SELECT 1 FROM cells WHERE {DuckSchema.Column(book.Accounts)} IN ({equity}) AND part IN {active} LIMIT 1)") > 0;
+        using var connection = Store.Open();
+        return DuckStore.Scalar<int>(connection, "SELECT max(edition) FROM editions");
+    }
+
+    /// <summary>The same book, whose text fields tell their few different texts: looked for only where questions are read.</summary>
+    public Book WithFieldValues(Book book)
+    {
+        using var connection = Store.Open();
+        return new Book(book.Definition, book.Edition, book.Members)
+        {
+            Tables = [.. book.Tables.Select(t => t with { Fields = [.. t.Fields.Select(f => f.Type == FieldType.Text ? f with { Values = Values(connection, book.Edition, t.Code, f) } : f)] })],
+            Rates = book.Rates,
+            Remarks = book.Remarks,
+            Words = book.Words,
+            OpeningsKnown = book.OpeningsKnown,
+            IncomeOnly = IncomeOnly(connection, book),
+        };
+    }
+
+    private static System.Collections.Immutable.ImmutableHashSet<(int, int)> IncomeOnly(DuckDBConnection connection, Book book)
+    {
+        var further = book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).ToList();
+        if (further.Count == 0) return [];
+        string Of(AccountType type) => $"{DuckSchema.Column(book.Accounts)} IN ({string.Join(',', book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == type).Select(m => m.Id).Append(-1))})";
+        var kept = string.Join(", ", further.Select(d => $"bool_or({DuckSchema.Column(d)} >= {Member.FirstOwnId} AND {Of(AccountType.Income)}), bool_or({DuckSchema.Column(d)} >= {Member.FirstOwnId} AND {Of(AccountType.Cost)})"));
+        return [.. DuckStore.Rows(connection, $"SELECT version, {kept} FROM cells WHERE part IN {DuckSchema.ActiveParts(book.Edition)} GROUP BY version ORDER BY version",
+            r => further.Where((d, i) => r.GetBoolean((2 * i) + 1) && !r.GetBoolean((2 * i) + 2)).Select(d => (r.GetInt32(0), d.Id)).ToList()).SelectMany(v => v)];
+    }
+
+    private static ImmutableArray<TaughtWord> Words(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
+        $"SELECT word, text, target, taught_by, made_at FROM words WHERE from_edition <= {edition} AND (until_edition IS NULL OR until_edition > {edition}) ORDER BY word",
+        r => new TaughtWord(r.GetInt32(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetDateTime(4)))];
+
+    private static bool OpeningsKnown(DuckDBConnection connection, BookDefinition definition, int edition)
+    {
+        var active = DuckSchema.ActiveParts(edition);
+        var account = DuckSchema.Column(definition.Dimensions.Single(d => d.Role == DimensionRole.Account));
+        var equity = $"(SELECT member FROM members WHERE account_type = '{AccountType.Equity}')";
+        return DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM parts WHERE kind = 'Opening' AND part IN {active}") > 0
+            || DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM (SELECT 1 FROM cells WHERE {account} IN {equity} AND part IN {active} LIMIT 1)") > 0;
     }
 
     public List<LoadRecord> Loads()
@@ -113,7 +156,7 @@ public sealed class DuckBook : IDisposable
     private static ImmutableArray<Table> Tables(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
         $"SELECT tbl, name, field, field_name, type, dimension FROM table_fields WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, ord",
         r => (Table: r.GetString(0), Name: r.GetString(1), Field: new Field(r.GetString(2), r.GetString(3), Enum.Parse<FieldType>(r.GetString(4)), r.IsDBNull(5) ? null : r.GetString(5))))
-        .GroupBy(r => r.Table).Select(g => new Table(g.Key, g.Last().Name, [.. g.Select(r => r.Field).DistinctBy(f => f.Code).Select(f => f.Type == FieldType.Text ? f with { Values = Values(connection, edition, g.Key, f) } : f)]))];
+        .GroupBy(r => r.Table).Select(g => new Table(g.Key, g.Last().Name, [.. g.Select(r => r.Field).DistinctBy(f => f.Code)]))];
 
     /// <summary>The texts of a field that has few: what questions can name. Looked for in the first rows, which tell.</summary>
     private static ImmutableArray<string> Values(DuckDBConnection connection, int edition, string table, Field field)

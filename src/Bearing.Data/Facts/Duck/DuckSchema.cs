@@ -60,6 +60,7 @@ internal static class DuckSchema
             "CREATE TABLE IF NOT EXISTS records (part INTEGER NOT NULL, tbl VARCHAR NOT NULL, load INTEGER NOT NULL, row INTEGER NOT NULL, fields VARCHAR NOT NULL)",
             "CREATE TABLE IF NOT EXISTS table_fields (load INTEGER NOT NULL, tbl VARCHAR NOT NULL, name VARCHAR NOT NULL, ord INTEGER NOT NULL, field VARCHAR NOT NULL, field_name VARCHAR NOT NULL, type VARCHAR NOT NULL, dimension VARCHAR)",
             "CREATE TABLE IF NOT EXISTS remarks (load INTEGER NOT NULL, version INTEGER NOT NULL, from_period INTEGER NOT NULL, to_period INTEGER NOT NULL, text VARCHAR NOT NULL)",
+            "CREATE TABLE IF NOT EXISTS words (word INTEGER NOT NULL, text VARCHAR NOT NULL, target VARCHAR NOT NULL, taught_by VARCHAR NOT NULL, made_at TIMESTAMP NOT NULL, from_edition INTEGER NOT NULL, until_edition INTEGER)",
             "CREATE TABLE IF NOT EXISTS rates (load INTEGER NOT NULL, period INTEGER NOT NULL, currency VARCHAR NOT NULL, kind VARCHAR NOT NULL, scenario VARCHAR NOT NULL, value DECIMAL(18,8) NOT NULL, quotation VARCHAR NOT NULL)",
         ]) DuckStore.Execute(connection, sql);
     }

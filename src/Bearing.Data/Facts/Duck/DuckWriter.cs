@@ -85,6 +85,26 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         return (edition, $"load {load} taken back");
     });
 
+    /// <summary>Gives something another name, from a new edition on.</summary>
+    /// <param name="target">As <see cref="TaughtWord.Target"/>; whoever calls has made sure that the book has it.</param>
+    public TaughtWord Teach(string text, string target, string by) => Change(false, (connection, edition) =>
+    {
+        var word = new TaughtWord(DuckStore.Scalar<int>(connection, "SELECT coalesce(max(word), 0) + 1 FROM words"), text, target, by, clock.GetUtcNow().UtcDateTime);
+        DuckStore.Execute(connection, "INSERT INTO words VALUES ($1, $2, $3, $4, $5, $6, NULL)", word.Id, text, target, by, word.At, edition);
+        return (word, $"word “{text}” taught");
+    });
+
+    /// <summary>Takes a taught name back. False when there is none of this number.</summary>
+    public bool Forget(int word)
+    {
+        var known = book.Read().Words.FirstOrDefault(w => w.Id == word);
+        return known is not null && Change(false, (connection, edition) =>
+        {
+            DuckStore.Execute(connection, $"UPDATE words SET until_edition = {edition} WHERE word = {word} AND until_edition IS NULL");
+            return (true, $"word “{known.Text}” taken back");
+        });
+    }
+
     /// <summary>Replaces the book's definition (dimensions stay as they are).</summary>
     public int Define(BookDefinition definition) => Change(false, (connection, edition) =>
     {
@@ -174,7 +194,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         foreach (var member in added.Where(m => !before.TryMember(m.DimensionId, m.Code, out _)))
             members.Add(member with { Id = nextMember++, Order = int.MaxValue });
         foreach (var member in members) Insert(connection, member, edition);
-        return new Book(before.Definition, before.Edition, before.Members.Concat(members)) { Tables = before.Tables, Rates = before.Rates, Remarks = before.Remarks };
+        return new Book(before.Definition, before.Edition, before.Members.Concat(members)) { Tables = before.Tables, Rates = before.Rates, Remarks = before.Remarks, Words = before.Words, OpeningsKnown = before.OpeningsKnown };
     }
 
     private static void RefuseSameContent(DuckDBConnection connection, LoadCommand command)

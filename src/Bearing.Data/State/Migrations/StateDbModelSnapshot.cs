@@ -85,6 +85,29 @@ namespace Bearing.Data.State.Migrations
                     b.ToTable("Jobs");
                 });
 
+            modelBuilder.Entity("Bearing.Data.State.UnknownWordRow", b =>
+                {
+                    b.Property<string>("Book")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Word")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Example")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("LastTicks")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Times")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Book", "Word");
+
+                    b.ToTable("UnknownWords");
+                });
+
             modelBuilder.Entity("Bearing.Data.State.UploadRow", b =>
                 {
                     b.Property<string>("Id")
