@@ -167,7 +167,7 @@ internal static class AskCommands
         string Cell(string? value, int column) => value is null ? "" : table.Columns[column].Type == "amount" && decimal.TryParse(value, CultureInfo.InvariantCulture, out _) ? Figures.Cents(value)
             : table.Columns[column].Type == "date" && value.Length > 10 ? value[..16].Replace('T', ' ') : value;
         if (table.Rows.Count > 0) Tables.Print([.. table.Columns.Select(c => c.Title)], table.Rows.Select(r => r.Values.Select(Cell).ToArray()), [.. Enumerable.Range(0, table.Columns.Count).Where(IsNumber)]);
-        Console.WriteLine(string.Join(", ", table.Totals.Select(t => $"{t.Title} {decimal.Parse(t.Value, CultureInfo.InvariantCulture).ToString("#,0.##", CultureInfo.InvariantCulture)}")));
+
     }
 
     private static void PrintLines(LinePageDto page)

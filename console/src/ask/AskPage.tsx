@@ -98,6 +98,7 @@ export function AskPage({ book }: { book: Book }) {
             <Paper
               book={book}
               set={answer.data}
+              asked={current.label}
               onPut={(q, label) => put.mutate({ q, label })}
               onDrill={(slice, by, label) => drill.mutate({ slice, by, label })}
               onAsk={(text) => ask.mutate({ text })}

@@ -20,7 +20,14 @@ export interface PaperActions {
 const chartNames: Record<string, string> = { bridge: "Bridge", months: "By month", ranked: "Largest" };
 
 /** One sheet: reading, headline, commentary, table, charts, entries, tie-out, next questions. */
-export function Paper({ book, set, onPut, onDrill, onAsk }: { book: Book; set: AnswerSet } & PaperActions) {
+export function Paper({
+  book,
+  set,
+  asked,
+  onPut,
+  onDrill,
+  onAsk,
+}: { book: Book; set: AnswerSet; asked: string } & PaperActions) {
   const [lit, setLit] = useState<{ slice: string; column: string | null } | null>(null);
   const [entriesOf, setEntriesOf] = useState<{ slice: string; scenario?: string; title: string } | null>(null);
   const answer = set.answers[0];
@@ -33,7 +40,7 @@ export function Paper({ book, set, onPut, onDrill, onAsk }: { book: Book; set: A
   const { grid, charts, entries } = answer;
   return (
     <article className="paper" aria-label={answer.headline}>
-      <ReadingBar book={book} reading={set.reading} question={answer.question} onPut={onPut} />
+      <ReadingBar book={book} reading={set.reading} question={answer.question} asked={asked} onPut={onPut} />
       <Commentary
         sentences={answer.commentary}
         onLight={setLit}

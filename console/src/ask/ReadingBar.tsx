@@ -6,6 +6,8 @@ interface ReadingBarProps {
   book: Book;
   reading: AnswerSet["reading"];
   question: Question;
+  /** The words that were typed; what led here otherwise. */
+  asked: string;
   onPut: (q: Question, label: string) => void;
 }
 
@@ -14,8 +16,9 @@ interface Choice {
   label: string;
 }
 
-/** How the question was read, part by part; each part can be changed in place. */
-export function ReadingBar({ book, reading, question: q, onPut }: ReadingBarProps) {
+/** How the question was read, part by part; each part can be changed in place, and shows the words that it comes from. */
+export function ReadingBar({ book, reading, question: q, asked, onPut }: ReadingBarProps) {
+  const [lit, setLit] = useState<string | null>(null);
   const words = (part: string) => reading?.parts.find((p) => p.part === part && p.words.length > 0)?.words;
   const sides: Choice[] = [
     ...book.scenarios.map((s) => ({ value: s.code, label: s.name })),
@@ -33,123 +36,151 @@ export function ReadingBar({ book, reading, question: q, onPut }: ReadingBarProp
   const periodName = (code: string) => book.periods.find((p) => p.code === code)?.name ?? code.replace("..", " to ");
   const sideName = (code: string) => sides.find((s) => s.value === code.split(":")[0])?.label ?? code;
   return (
-    <section className="reading" aria-label="How the question was read">
-      <span className="lead">{q.intent === "why" ? "Why" : q.intent === "entries" ? "Entries of" : "Read as"}</span>
-      <Part
-        name="figure"
-        said={words("figure")}
-        text={figure}
-        searchable
-        choices={book.figures.map((f) => ({ value: f.ref, label: f.name }))}
-        onPick={(c) =>
-          onPut({ ...q, figure: c.value, breakdowns: q.breakdowns.filter((b) => b.by !== "account") }, c.label)
-        }
-      />
-      <Part
-        name="scenario"
-        said={words("scenario")}
-        text={sideName(q.subject)}
-        choices={sides.filter((s) => !s.value.startsWith("prior"))}
-        onPick={(c) => onPut({ ...q, subject: c.value }, `${c.label} as the subject`)}
-      />
-      {q.bases.length > 0 && <span className="lead">against</span>}
-      {q.bases.map((b, i) => (
-        <Part
-          key={b}
-          name="base"
-          said={words("base")}
-          text={sideName(b)}
-          choices={sides.filter((s) => s.value !== q.subject)}
-          onPick={(c) => onPut({ ...q, bases: q.bases.map((o, j) => (j === i ? c.value : o)) }, `against ${c.label}`)}
-          onRemove={
-            q.bases.length > 1
-              ? () => onPut({ ...q, bases: q.bases.filter((_, j) => j !== i) }, `without ${sideName(b)}`)
-              : undefined
-          }
-        />
-      ))}
-      {q.spans.map((s, i) => (
-        <Part
-          key={s}
-          name="period"
-          said={words("period")}
-          text={periodName(s)}
-          searchable
-          choices={book.periods.map((p) => ({ value: p.code, label: p.name }))}
-          onPick={(c) => onPut({ ...q, spans: q.spans.map((o, j) => (j === i ? c.value : o)) }, c.label)}
-        />
-      ))}
-      {q.filters.map((f, i) => (
-        <Part
-          key={`${f.dimension}${f.exclude}`}
-          name="filter"
-          said={words("filter")}
-          text={`${f.exclude ? "without " : ""}${f.members.map((m) => memberName(reading, f.dimension, m)).join(", ")}`}
-          onRemove={() => onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)}
-        />
-      ))}
-      <span className="lead">by</span>
-      {(q.breakdowns.length > 0 ? q.breakdowns : [null]).map((b, i) => (
-        <Part
-          key={b ? `${b.by}${b.level}` : "usual"}
-          name="breakdown"
-          said={words("breakdown")}
-          text={b ? (b.level ?? b.by).toLowerCase() : "the usual rows"}
-          choices={splits}
-          onPick={(c) => {
-            const [by = "", level] = c.value.split(":");
-            const chosen = { by, level: level ?? null };
-            onPut(
-              { ...q, ranking: null, breakdowns: b ? q.breakdowns.map((o, j) => (j === i ? chosen : o)) : [chosen] },
-              `by ${c.label.toLowerCase()}`,
-            );
-          }}
-        />
-      ))}
-      {q.ranking && (
-        <Part
-          name="ranking"
-          said={words("ranking")}
-          text={means("ranking")[0] ?? `the first ${q.ranking.count}`}
-          onRemove={() => onPut({ ...q, ranking: null }, "all rows")}
-        />
+    <section
+      className="reading"
+      aria-label="How the question was read"
+      onMouseOver={(e) => setLit((e.target as HTMLElement).closest<HTMLElement>("[data-part]")?.dataset.part ?? null)}
+      onMouseLeave={() => setLit(null)}
+      data-lit={lit ?? undefined}
+    >
+      <Asked text={asked} reading={reading} lit={lit} />
+      {q.records && <RecordParts reading={reading} question={q} onPut={onPut} />}
+      {!q.records && (
+        <>
+          <span className="lead">{q.intent === "why" ? "Why" : q.intent === "entries" ? "Entries of" : "Read as"}</span>
+          <Part
+            name="figure"
+            said={words("figure")}
+            text={figure}
+            searchable
+            choices={book.figures.map((f) => ({ value: f.ref, label: f.name }))}
+            onPick={(c) =>
+              onPut({ ...q, figure: c.value, breakdowns: q.breakdowns.filter((b) => b.by !== "account") }, c.label)
+            }
+          />
+          <Part
+            name="scenario"
+            said={words("scenario")}
+            text={sideName(q.subject)}
+            choices={sides.filter((s) => !s.value.startsWith("prior"))}
+            onPick={(c) => onPut({ ...q, subject: c.value }, `${c.label} as the subject`)}
+          />
+          {q.bases.length > 0 && <span className="lead">against</span>}
+          {q.bases.map((b, i) => (
+            <Part
+              key={b}
+              name="base"
+              said={words("base")}
+              text={sideName(b)}
+              choices={sides.filter((s) => s.value !== q.subject)}
+              onPick={(c) =>
+                onPut({ ...q, bases: q.bases.map((o, j) => (j === i ? c.value : o)) }, `against ${c.label}`)
+              }
+              onRemove={
+                q.bases.length > 1
+                  ? () => onPut({ ...q, bases: q.bases.filter((_, j) => j !== i) }, `without ${sideName(b)}`)
+                  : undefined
+              }
+            />
+          ))}
+          {q.spans.map((s, i) => (
+            <Part
+              key={s}
+              name="period"
+              said={words("period")}
+              text={periodName(s)}
+              searchable
+              choices={book.periods.map((p) => ({ value: p.code, label: p.name }))}
+              onPick={(c) => onPut({ ...q, spans: q.spans.map((o, j) => (j === i ? c.value : o)) }, c.label)}
+            />
+          ))}
+          {q.filters.map((f, i) => (
+            <Part
+              key={`${f.dimension}${f.exclude}`}
+              name="filter"
+              said={words("filter")}
+              text={`${f.exclude ? "without " : ""}${f.members.map((m) => memberName(reading, f.dimension, m)).join(", ")}`}
+              onRemove={() =>
+                onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)
+              }
+            />
+          ))}
+          <span className="lead">by</span>
+          {(q.breakdowns.length > 0 ? q.breakdowns : [null]).map((b, i) => (
+            <Part
+              key={b ? `${b.by}${b.level}` : "usual"}
+              name="breakdown"
+              said={words("breakdown")}
+              text={b ? (b.level ?? b.by).toLowerCase() : "the usual rows"}
+              choices={splits}
+              onPick={(c) => {
+                const [by = "", level] = c.value.split(":");
+                const chosen = { by, level: level ?? null };
+                onPut(
+                  {
+                    ...q,
+                    ranking: null,
+                    breakdowns: b ? q.breakdowns.map((o, j) => (j === i ? chosen : o)) : [chosen],
+                  },
+                  `by ${c.label.toLowerCase()}`,
+                );
+              }}
+            />
+          ))}
+          {q.ranking && (
+            <Part
+              name="ranking"
+              said={words("ranking")}
+              text={means("ranking")[0] ?? `the first ${q.ranking.count}`}
+              onRemove={() => onPut({ ...q, ranking: null }, "all rows")}
+            />
+          )}
+          {(q.conditions ?? []).map((c, i) => (
+            <Part
+              key={`${c.on}${c.direction}${c.value}`}
+              name="condition"
+              said={words("condition")}
+              text={`only rows ${means("condition")[i] ?? `of at least ${c.value}`}`}
+              onRemove={() =>
+                onPut({ ...q, conditions: (q.conditions ?? []).filter((_, j) => j !== i) }, "without that condition")
+              }
+            />
+          ))}
+          {q.share && (
+            <Part
+              name="share"
+              said={words("share")}
+              text="share of the total"
+              onRemove={() => onPut({ ...q, share: null }, "without shares")}
+            />
+          )}
+          {q.cumulative && (
+            <Part
+              name="cumulative"
+              said={words("cumulative")}
+              text="cumulative"
+              onRemove={() => onPut({ ...q, cumulative: null }, "not cumulative")}
+            />
+          )}
+          {q.growth && (
+            <Part
+              name="growth"
+              said={words("growth")}
+              text="as growth"
+              onRemove={() => onPut({ ...q, growth: null }, "as effect on profit")}
+            />
+          )}
+          {q.document && <Part name="document" said={words("document")} text={`document ${q.document}`} />}
+          {q.projection && (
+            <Part
+              name="projection"
+              said={words("projection")}
+              text={means("projection")[0] ?? q.projection}
+              onRemove={() => onPut({ ...q, projection: null }, "as the months stand")}
+            />
+          )}
+        </>
       )}
-      {(q.conditions ?? []).map((c, i) => (
-        <Part
-          key={`${c.on}${c.direction}${c.value}`}
-          name="condition"
-          said={words("condition")}
-          text={`only rows ${means("condition")[i] ?? `of at least ${c.value}`}`}
-          onRemove={() =>
-            onPut({ ...q, conditions: (q.conditions ?? []).filter((_, j) => j !== i) }, "without that condition")
-          }
-        />
-      ))}
-      {q.share && (
-        <Part
-          name="share"
-          said={words("share")}
-          text="share of the total"
-          onRemove={() => onPut({ ...q, share: null }, "without shares")}
-        />
-      )}
-      {q.cumulative && (
-        <Part
-          name="cumulative"
-          said={words("cumulative")}
-          text="cumulative"
-          onRemove={() => onPut({ ...q, cumulative: null }, "not cumulative")}
-        />
-      )}
-      {q.growth && (
-        <Part
-          name="growth"
-          said={words("growth")}
-          text="as growth"
-          onRemove={() => onPut({ ...q, growth: null }, "as effect on profit")}
-        />
-      )}
-      {q.document && <Part name="document" said={words("document")} text={`document ${q.document}`} />}
       {reading && (reading.assumed.length > 0 || reading.unused.length > 0) && (
         <p className="assumed">
           {reading.unused.length > 0 && <strong>Not used: {reading.unused.join(", ")}. </strong>}
@@ -157,6 +188,102 @@ export function ReadingBar({ book, reading, question: q, onPut }: ReadingBarProp
         </p>
       )}
     </section>
+  );
+}
+
+/** The typed words, those that were used marked; a mark and its part light up together. */
+function Asked({ text, reading, lit }: { text: string; reading: AnswerSet["reading"]; lit: string | null }) {
+  const said = (reading?.parts ?? []).flatMap((p) =>
+    p.words.length === 0
+      ? []
+      : p.words
+          .split(" … ")
+          .map((w) => ({ part: p.part, at: text.toLowerCase().indexOf(w.toLowerCase()), length: w.length })),
+  );
+  const marks = said.filter((s) => s.at >= 0).sort((a, b) => a.at - b.at || b.length - a.length);
+  if (marks.length === 0) return null;
+  const pieces: React.ReactNode[] = [];
+  let from = 0;
+  for (const m of marks) {
+    if (m.at < from) continue;
+    pieces.push(text.slice(from, m.at));
+    pieces.push(
+      <mark key={m.at} data-part={m.part} className={lit === m.part ? "lit" : undefined} title={`read as ${m.part}`}>
+        {text.slice(m.at, m.at + m.length)}
+      </mark>,
+    );
+    from = m.at + m.length;
+  }
+  return (
+    <p className="asked">
+      “{pieces}
+      {text.slice(from)}”
+    </p>
+  );
+}
+
+/** Records and journals have tests in place of figures and sides. */
+function RecordParts({
+  reading,
+  question: q,
+  onPut,
+}: {
+  reading: AnswerSet["reading"];
+  question: Question;
+  onPut: ReadingBarProps["onPut"];
+}) {
+  const of = (part: string) => reading?.parts.filter((p) => p.part === part) ?? [];
+  const ask = q.records;
+  if (!ask) return null;
+  return (
+    <>
+      <span className="lead">Read as</span>
+      {[...of("records"), ...of("period")].map((p) => (
+        <Part key={`${p.part}${p.value}`} name={p.part} said={p.words || undefined} text={p.means} />
+      ))}
+      {of("test").map((p, i) => (
+        <Part
+          key={`${p.value}${p.means}`}
+          name="test"
+          said={p.words || undefined}
+          text={p.means}
+          onRemove={
+            ask.tests.length > 1
+              ? () =>
+                  onPut(
+                    { ...q, records: { ...ask, tests: ask.tests.filter((_, j) => j !== i) } },
+                    `without “${p.means}”`,
+                  )
+              : undefined
+          }
+        />
+      ))}
+      {q.filters.map((f, i) => (
+        <Part
+          key={f.dimension}
+          name="filter"
+          said={of("filter")[i]?.words || undefined}
+          text={of("filter")[i]?.means ?? f.members.join(", ")}
+          onRemove={() => onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)}
+        />
+      ))}
+      {(q.conditions ?? []).map((c, i) => (
+        <Part
+          key={c.value}
+          name="condition"
+          said={of("condition")[i]?.words || undefined}
+          text={of("condition")[i]?.means ?? `of at least ${c.value}`}
+          onRemove={() => onPut({ ...q, conditions: [] }, "of any amount")}
+        />
+      ))}
+      {ask.by && (
+        <Part
+          name="by"
+          text={`by ${ask.by}`}
+          onRemove={() => onPut({ ...q, records: { ...ask, by: null } }, "one by one")}
+        />
+      )}
+    </>
   );
 }
 
@@ -188,7 +315,7 @@ function Part({ name, text, said, searchable, choices, onPick, onRemove }: PartP
     onPick?.(c);
   };
   return (
-    <span className={`part ${said ? "said" : ""}`}>
+    <span className={`part ${said ? "said" : ""}`} data-part={name}>
       {!choices ? (
         <span className="chip" title={title}>
           {text}

@@ -42,11 +42,6 @@ export function Records({ table }: { table: RecordTable }) {
           </table>
         </section>
       )}
-      <p className="quiet" role="status">
-        {table.totals
-          .map((t) => `${t.title} ${Number(t.value).toLocaleString("en-GB", { maximumFractionDigits: 2 })}`)
-          .join("; ")}
-      </p>
     </>
   );
 }

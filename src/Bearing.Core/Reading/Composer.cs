@@ -12,10 +12,13 @@ namespace Bearing.Core.Reading;
 /// </summary>
 internal sealed class Composer(Book book)
 {
+    /// <summary>"Last year" by itself is a year sooner than a base.</summary>
+    private const double PriorAlone = 0.4;
+
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [FigurePerFigure, Buckets, SameFields, MissingField, DaysAfter, TrailingPeriod, NamedPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Split, Without, FurtherRows, Rank, WhichLevel, SeveralMembers];
+        [FigurePerFigure, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, Split, Without, FurtherRows, Rank, WhichLevel, SeveralMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -28,6 +31,8 @@ internal sealed class Composer(Book book)
         for (var i = 0; i < items.Count; i++)
             if (Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
         foreach (var item in items) Take(draft, item);
+        // "Compare … with last year" names what to compare with.
+        if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
         return draft;
     }
 
@@ -37,23 +42,43 @@ internal sealed class Composer(Book book)
     private bool NamedPeriod(List<Item> items, int at)
     {
         if (Word(items, at) is not { } word) return false;
-        var year = Word(items, at + 1) is { Kind: MentionKind.Year } y ? int.Parse(y.Value, CultureInfo.InvariantCulture) : (int?)null;
+        var year = Word(items, at + 1) is { Kind: MentionKind.Year } y ? int.Parse(y.Value, CultureInfo.InvariantCulture) : word.Kind == MentionKind.Month ? ShortYear(Word(items, at + 1)) : null;
         switch (word.Kind)
         {
             case MentionKind.Month:
                 var month = int.Parse(word.Value, CultureInfo.InvariantCulture);
                 return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PeriodSpan.Of(year is { } given
-                    ? book.Calendar.PeriodOfMonth(given, month) : Latest(month)), year is not null));
+                    ? book.Calendar.PeriodOfMonth(given, month) : Latest(month)), year is not null)
+                { Said = year is null ? word : null });
             case MentionKind.Part:
-                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null));
+                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null) { Said = year is null ? word : null });
             case MentionKind.Year:
-                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true));
+                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true) { Said = word });
             case MentionKind.Period:
                 return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true));
             default:
                 return false;
         }
     }
+
+    /// <summary>"aug 26": two digits behind a month are a year, where the book has that year.</summary>
+    private int? ShortYear(Mention? number) => number is { Kind: MentionKind.Number } && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 20 and < 100 and var digits && Math.Abs(2000 + digits - _now.Year) <= 3 ? 2000 + digits : null;
+
+    /// <summary>"First half revenue 2025": the year belongs to the part of a year that lacks one, wherever it stands.</summary>
+    private bool StrayYear(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { Said: { Kind: MentionKind.Year } year } || Word(items, at - 1)?.Kind is MentionKind.And or MentionKind.Comparator or MentionKind.To) return false;
+        var open = items.OfType<PeriodItem>().Where(p => p.Said is { Kind: MentionKind.Month or MentionKind.Part }).ToList();
+        if (open is not [var part] || items.OfType<PeriodItem>().Count() != 2) return false;
+        var given = int.Parse(year.Value, CultureInfo.InvariantCulture);
+        items[items.IndexOf(part)] = part with { Span = part.Said!.Kind == MentionKind.Month ? PeriodSpan.Of(book.Calendar.PeriodOfMonth(given, int.Parse(part.Said.Value, CultureInfo.InvariantCulture))) : PartOf(part.Said.Value, given), YearGiven = true, Said = null };
+        items.RemoveAt(at);
+        return true;
+    }
+
+    /// <summary>by supplier → records gathered by that field.</summary>
+    private static bool ByField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.By && Word(items, at + 1) is { Kind: MentionKind.Field } field
+        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
 
     /// <summary>costs per visit → a ratio of the two.</summary>
     private bool FigurePerFigure(List<Item> items, int at)
@@ -168,7 +193,7 @@ internal sealed class Composer(Book book)
         while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
         while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
         if (!to.YearGiven && last < first) last = last.AddMonths(12);
-        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven));
+        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true });
     }
 
     /// <summary>since period → from its beginning to now.</summary>
@@ -205,6 +230,16 @@ internal sealed class Composer(Book book)
     private bool FurtherBase(List<Item> items, int at) =>
         At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
+
+    /// <summary>the navigation department · route Calder–Pellow → the member alone; the level only says what it is.</summary>
+    private static bool Apposition(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Level } level || Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.And) return false;
+        var beside = Word(items, at - 1) is { Kind: MentionKind.Member } before && before.Dimension == level.Dimension && before.End == level.Start
+            || (Word(items, at + 1) is { Kind: MentionKind.Member } after && after.Dimension == level.Dimension && after.Start == level.End);
+        if (beside) items.RemoveAt(at);
+        return beside;
+    }
 
     /// <summary>by level, level and level · monthly → breakdown, in the order said.</summary>
     private bool Split(List<Item> items, int at)
@@ -281,6 +316,7 @@ internal sealed class Composer(Book book)
             case PeriodItem period: draft.Periods.Add(period); Say("period"); break;
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
+            case ByFieldItem f: draft.ByField = f.Field; Say("breakdown"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
@@ -323,7 +359,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; Say("share"); break;
-            case MentionKind.Growth: draft.Compares = draft.Growth = true; Say("growth"); break;
+            case MentionKind.Growth: draft.Compares = draft.Growth = true; draft.Change |= word.Value == "change"; Say("growth"); break;
             case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
             case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("document"); break;
             case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
@@ -335,7 +371,7 @@ internal sealed class Composer(Book book)
                 Say("figure");
                 break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
-            case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) ? 0.4 : 0.0; Say("scenario"); break;
+            case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) ? PriorAlone : 0.0; Say("scenario"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
@@ -348,7 +384,7 @@ internal sealed class Composer(Book book)
             case MentionKind.Edit: draft.Edits = true; break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
-            case MentionKind.Which: draft.Which = true; break;
+            case MentionKind.Which: draft.Which |= word.Title != "where"; break;
             case MentionKind.Between: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;

@@ -10,7 +10,17 @@ internal abstract record Item(int Start, int End);
 internal sealed record WordItem(Mention Mention) : Item(Mention.Start, Mention.End);
 
 /// <param name="YearGiven">False when the year has still to be taken from the current period.</param>
-internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool YearGiven) : Item(Start, End);
+internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool YearGiven) : Item(Start, End)
+{
+    /// <summary>The month or part of a year that waits for its year, or the year that stands alone; null for anything else.</summary>
+    public Mention? Said { get; init; }
+
+    /// <summary>From one period to another.</summary>
+    public bool Range { get; init; }
+}
+
+/// <summary>by supplier, where supplier is a field of records.</summary>
+internal sealed record ByFieldItem(int Start, int End, string Field) : Item(Start, End);
 
 /// <param name="Scenario">Scenario word or code as mentioned.</param>
 /// <param name="Adds">True when it comes beside the bases of the question before.</param>
@@ -118,6 +128,12 @@ internal sealed class Draft
     public List<string> Values { get; } = [];
     public ImmutableArray<int> Buckets { get; set; } = [];
     public bool HowMany { get; set; }
+
+    /// <summary>Field by which records are gathered.</summary>
+    public string? ByField { get; set; }
+
+    /// <summary>A change, which runs from the first to the last of the periods said.</summary>
+    public bool Change { get; set; }
 
     /// <summary>Whether records or journals are asked for, and not sums.</summary>
     public bool OfRecords => Checks.Count + FieldTests.Count > 0 || Buckets.Length > 0 || Records is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);

@@ -165,7 +165,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     {
         var distinct = questions.DistinctBy(q => (q.Figure, Filters: string.Join(';', q.Filters.Select(f => $"{f.Dimension}{f.Exclude}{string.Join(',', f.Members)}")),
             string.Join(',', q.Spans), string.Join(',', q.Bases), q.Subject)).ToList();
-        return [.. distinct.Where(q => !distinct.Any(other => other != q && Contains(other, q)))];
+        var writer = new ReadingWriter(book);
+        return [.. distinct.Where(q => !distinct.Any(other => other != q && Contains(other, q))).DistinctBy(writer.Sentence)];
     }
 
     private bool Contains(Question wide, Question narrow)

@@ -23,6 +23,8 @@ public sealed class ReadingWriter(Book book)
             Add("records", ask.Table == Table.Ledger ? "journals" : book.Table(ask.Table)?.Name ?? ask.Table, ask.Table);
             foreach (var asked in question.Spans) Add("period", book.Calendar.NameOf(asked), asked.ToString());
             foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
+            foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
+            foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
             return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);
         }
         Add("intent", IntentName(question.Intent), question.Intent.ToString().ToLowerInvariant());

@@ -94,6 +94,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             var name = book.TryDimension(by.Dimension!, out var dimension) ? dimension.Name.ToLowerInvariant() : by.Dimension!;
             throw new CannotAnswerException($"{table.Name} {(table.Code == Table.Ledger ? "journals are" : "are")} not kept by {name}; {(items ? $"the table has {List(table)}" : "they can be listed")}.", [.. table.Fields.Where(f => f.Type == FieldType.Member).Select(f => $"by {f.Name.ToLowerInvariant()}")]);
         }
+        if (draft.ByField is { } said) return Field(table, said);
         if (!items || !draft.Which || draft.HowMany) return null;
         return table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? TryField(table, "party");
     }

@@ -77,7 +77,7 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
     {
         if (draft.OfRecords) return Recorded(draft, null);
         var (figure, filters) = Figure(draft);
-        if (draft.Shift) Shift(draft);
+        if (draft.Shift || draft.Change) Shift(draft);
         // "Accounts over budget" speaks of costs.
         if (figure is null && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
@@ -377,7 +377,7 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
     /// <summary>From November to December: the last month against the first.</summary>
     private void Shift(Draft draft)
     {
-        if (draft.Periods is not [{ Span.Count: > 1 } range] || draft.Bases.Count > 0 || draft.BasePeriod is not null) return;
+        if (draft.Periods is not [{ Span.Count: > 1 } range] || (!draft.Shift && !range.Range) || draft.Bases.Count > 0 || draft.BasePeriod is not null) return;
         draft.Periods[0] = range with { Span = PeriodSpan.Of(range.Span.To) };
         draft.BasePeriod = PeriodSpan.Of(range.Span.From);
     }
