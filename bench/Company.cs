@@ -15,7 +15,8 @@ internal static class Company
 
     public static LoadTarget Actual { get; } = new("actual", "Actual", ScenarioKind.Actual, "v1", null);
 
-    public static OpenBook NewBook(BookShelf shelf, string folder)
+    /// <param name="suppliers">Members of a dimension with names of their own.</param>
+    public static OpenBook NewBook(BookShelf shelf, string folder, int suppliers = 0)
     {
         shelf.TryCreate(new BookDefinition
         {
@@ -26,14 +27,16 @@ internal static class Company
             Dimensions =
             [
                 new(1, "account", "Account", DimensionRole.Account, ["Group", "Account"], []), new(2, "entity", "Entity", DimensionRole.Entity, ["Entity"], []),
-                new(3, "route", "Route", DimensionRole.Other, ["Route"], []),
+                new(3, "route", "Route", DimensionRole.Other, ["Route"], []), new(4, "supplier", "Supplier", DimensionRole.Other, ["Supplier"], []),
             ],
             Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
         });
         var book = shelf.Find("bench")!;
-        Load(book, folder, TableKind.Accounts, "Code,Name,Parent,Type\nINC,Income,,income\nCOS,Costs,,cost\n" + string.Concat(Enumerable.Range(0, Accounts)
+        LoadText(book, folder, TableKind.Accounts, "Code,Name,Parent,Type\nINC,Income,,income\nCOS,Costs,,cost\n" + string.Concat(Enumerable.Range(0, Accounts)
             .Select(i => $"{Account(i)},Account {i},{(i < Accounts / 3 ? "INC,income" : "COS,cost")}\n")));
-        Load(book, folder, TableKind.Entities, "Code,Name\n" + string.Concat(Enumerable.Range(0, Entities).Select(i => $"E{i:D2},Entity {i}\n")));
+        LoadText(book, folder, TableKind.Entities, "Code,Name\n" + string.Concat(Enumerable.Range(0, Entities).Select(i => $"E{i:D2},Entity {i}\n")));
+        string[] kinds = ["Harbourline", "Quaystone", "Millbrook", "Sandvale", "Oxtarn", "Fernhithe", "Greywater", "Larkmoor", "Pinewharf", "Coldbeck"];
+        if (suppliers > 0) LoadText(book, folder, TableKind.Members, "Code,Name\n" + string.Concat(Enumerable.Range(0, suppliers).Select(i => $"S{i:D5},{kinds[i % 10]} {i} {kinds[i / 10 % 10]} Trading\n")), "supplier");
         return book;
     }
 
@@ -51,20 +54,20 @@ internal static class Company
         }
     }
 
-    public static LoadReceipt Load(OpenBook book, string path, TableKind kind)
+    public static LoadReceipt Load(OpenBook book, string path, TableKind kind, string? dimension = null)
     {
         var source = SourceFile.Open(path);
         var head = SourceFile.Head(source.Sheets[0], 200);
-        var mapping = new Detection(book.Store.Read()).Propose(head[0], [], head[1..], kind, null);
+        var mapping = new Detection(book.Store.Read()).Propose(head[0], [], head[1..], kind, dimension);
         return new DuckWriter(book.Store, TimeProvider.System).Load(
             new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add), source, false, null, default);
     }
 
-    private static void Load(OpenBook book, string folder, TableKind kind, string csv)
+    private static void LoadText(OpenBook book, string folder, TableKind kind, string csv, string? dimension = null)
     {
         var path = Path.Combine(folder, $"{kind}.csv");
         File.WriteAllText(path, csv);
-        Load(book, path, kind);
+        Load(book, path, kind, dimension);
     }
 
     private static string Account(int i) => (4000 + (i * 10)).ToString(CultureInfo.InvariantCulture);

@@ -91,16 +91,24 @@ static void Load(string ledger, string folder)
 
 static void Read(string folder)
 {
+    const int members = 20_000;
     using var shelf = new BookShelf(folder, TimeProvider.System);
-    var edition = Company.NewBook(shelf, folder);
+    var edition = Company.NewBook(shelf, folder, members);
     Company.WriteLedger(Path.Combine(folder, "ledger.csv"), 20_000);
     Company.Load(edition, Path.Combine(folder, "ledger.csv"), TableKind.Ledger);
     var open = edition.Edition();
     var reader = new Reader(open.Book, open.Words, Vocabulary.English);
-    const string question = "account 12 by entity and month in Q3 2026";
-    for (var i = 0; i < 50; i++) reader.Read(question);
-    var watch = Stopwatch.StartNew();
+    var completer = new Completer(open.Book, open.Words, Vocabulary.English);
+    foreach (var question in (string[])["account 12 by entity and month in Q3 2026", "why did costs of Harbourline 12345 rise in August versus last year", "acount 12 by enttiy and montth in Q3 2026"])
+        Time($"reading “{question}”, {open.Book.Members.Count():N0} members", () => reader.Read(question));
+    foreach (var typed in (string[])["costs of harb", "why did acc", "q"]) Time($"completing “{typed}”", () => completer.Complete(typed));
+}
+
+static void Time(string what, Action action)
+{
     const int rounds = 200;
-    for (var i = 0; i < rounds; i++) reader.Read(question);
-    Console.WriteLine($"reading one question: {watch.Elapsed.TotalMilliseconds / rounds:F2} ms");
+    for (var i = 0; i < 50; i++) action();
+    var watch = Stopwatch.StartNew();
+    for (var i = 0; i < rounds; i++) action();
+    Console.WriteLine($"{what}: {watch.Elapsed.TotalMilliseconds / rounds:F2} ms");
 }

@@ -24,6 +24,18 @@ public sealed class LoadTests : IDisposable
         Assert.Equal(("2026-P01", 3L, 40m, 160m, 120m), (january.Period, january.Lines, january.Debit, january.Credit, january.Net));
     }
 
+    /// <summary>One statement a member once filled the engine's memory.</summary>
+    [Fact]
+    public void Twenty_thousand_members_and_a_plan_for_many_places_come_in_whole()
+    {
+        const int members = 20_000;
+        var receipt = _test.Load("Code,Name\n" + string.Concat(Enumerable.Range(0, members).Select(i => $"Y{i:D5},Yard {i}\n")), TableKind.Entities);
+        Assert.Equal(members, receipt.RowsTaken);
+        var ledger = TestBook.Ledger([.. Enumerable.Range(0, members).Select(i => ($"Q{i}", "2026-01-10", "FARES", $"Y{i:D5}", 1m))]);
+        Assert.Equal((long)members, _test.Load(ledger, TableKind.Ledger).Cells);
+        Assert.Equal(members, _test.Open.Store.Read().MembersOf(2).Count(m => m.Name.StartsWith("Yard ", StringComparison.Ordinal)));
+    }
+
     [Fact]
     public void One_refused_row_means_that_nothing_lands()
     {

@@ -161,7 +161,17 @@ public sealed class DemoService : IAsyncLifetime
     internal ServiceProcess Service => _service!;
     public BearingClient Client => Service.Client;
 
-    public async ValueTask InitializeAsync() => _service = await ServiceProcess.Start(_data, demo: true);
+    public async ValueTask InitializeAsync()
+    {
+        _service = await ServiceProcess.Start(_data, demo: true);
+        // Without the simulated ledger system the invoices come from their file.
+        var mapping = System.Text.Json.JsonSerializer.Deserialize<MappingFile>(await File.ReadAllTextAsync(Repository.Demo("open-items.mapping.json")), System.Text.Json.JsonSerializerOptions.Web);
+        await using var content = File.OpenRead(Repository.Demo("open-items.csv"));
+        var upload = await Client.Upload(Book, "open-items.csv", content, default);
+        var job = await Client.Load(Book, new LoadRequest(upload.Id, Given: mapping), "open-items", default);
+        await foreach (var state in Client.Follow(Book, job.Id, default)) job = state;
+        if (job.State != "done") throw new InvalidOperationException(job.Problem?.Detail);
+    }
 
     public async ValueTask DisposeAsync()
     {

@@ -24,7 +24,7 @@ function NotUnderstood({ book }: { book: Book }) {
   const unknown = useQuery({ queryKey: ["unknown", book.id], queryFn: () => api.unknownWords(book.id) });
   return (
     <section className="paper" aria-label="Words not understood">
-      <h2>Words not understood</h2>
+      <h1>Words not understood</h1>
       {unknown.error && <Notice title="They cannot be listed" error={unknown.error} />}
       {unknown.data?.length === 0 && <p className="quiet">Every word of every question was understood.</p>}
       {(unknown.data?.length ?? 0) > 0 && (

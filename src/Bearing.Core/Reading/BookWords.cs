@@ -6,7 +6,14 @@ namespace Bearing.Core.Reading;
 /// <summary>Something in a book that has a name.</summary>
 /// <param name="Target">What the name stands for.</param>
 /// <param name="Stems">Its name as stems.</param>
-public sealed record BookName(BookTarget Target, string Text, string[] Stems);
+public sealed record BookName(BookTarget Target, string Text, string[] Stems)
+{
+    /// <summary>In lower case, for completion.</summary>
+    public string Lower { get; } = Text.ToLowerInvariant();
+
+    /// <summary>False for bare numbers, which complete nothing.</summary>
+    public bool HasLetter { get; } = Text.Any(char.IsLetter);
+}
 
 /// <param name="Kind">Figure, Member, Level or Scenario.</param>
 /// <param name="Value">Figure: <c>a:6110</c> or <c>m:gross-profit</c>. Member: member code. Level: level name. Scenario: side text.</param>
@@ -18,6 +25,7 @@ public sealed class BookWords
 {
     private readonly FrozenDictionary<string, BookName[]> _whole;
     private readonly FrozenDictionary<string, BookName[]> _byStem;
+    private readonly NearStems _near;
 
     public BookWords(Book book)
     {
@@ -26,11 +34,15 @@ public sealed class BookWords
         // Values of fields are meant as a whole only: a part of one says nothing.
         _byStem = Names.Where(n => n.Target.Kind != MentionKind.Value).SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
             .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
+        _near = new NearStems(_byStem.Keys);
     }
 
     public IReadOnlyList<BookName> Names { get; }
 
     public IEnumerable<string> Stems => _byStem.Keys;
+
+    /// <summary>Stems that a few edits may turn into the given one, at their least distance.</summary>
+    public IEnumerable<(string Stem, int Distance)> Near(string stem, int tolerance) => _near.Find(stem, tolerance);
 
     public bool Knows(string stem) => _byStem.ContainsKey(stem) || _whole.ContainsKey(stem);
 

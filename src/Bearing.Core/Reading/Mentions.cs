@@ -70,8 +70,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || token.Stem.Any(char.IsDigit)) return [(token.Stem, 0)];
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
-        var near = vocabulary.Stems.Where(s => s.Length > 3).Concat(words.Stems)
-            .Select(s => (Stem: s, Distance: Words.Distance(token.Stem, s, tolerance))).Where(s => s.Distance <= tolerance).ToList();
+        var near = vocabulary.Near(token.Stem, tolerance).Where(s => s.Stem.Length > 3).Concat(words.Near(token.Stem, tolerance)).ToList();
         if (near.Count == 0) return [(token.Stem, 0)];
         var least = near.Min(n => n.Distance);
         return [.. near.Where(n => n.Distance == least).Select(n => n.Stem).Distinct().Order(StringComparer.Ordinal).Take(MostCorrections).Select(s => (s, least * PerEdit))];
@@ -141,7 +140,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     {
         var scale = char.ToLowerInvariant(text[^1]) switch { 'k' => 1_000m, 'm' => 1_000_000m, '%' => 1m, _ => 0m };
         var digits = scale == 0m ? text : text[..^1];
-        return decimal.TryParse(digits, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var number) && number < 1e12m && (scale > 0m || number > 1000m)
+        return decimal.TryParse(digits, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var number) && number < 1e12m && (scale > 0m || number >= 1000m)
             ? number * (scale == 0m ? 1m : scale) : null;
     }
 

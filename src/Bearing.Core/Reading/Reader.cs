@@ -44,6 +44,9 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>A runner-up within this price of the winner that means something else leads to asking back.</summary>
     private const double Margin = 0.12;
 
+    /// <summary>What composing a covering can take off its price at most.</summary>
+    private const double MostRebate = 0.6;
+
     /// <summary>A reading dearer by this than one that the book cannot answer is not what was meant.</summary>
     private const double MuchDearer = 2;
 
@@ -60,6 +63,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         (CannotAnswerException Why, double Cost)? because = null;
         foreach (var covering in coverings)
         {
+            // Coverings come cheapest first, and nothing that follows makes one cheaper than this allows.
+            if (readings.Count > 0 && covering.Cost - MostRebate > readings.Min(r => r.Cost) + Margin) break;
             try
             {
                 var draft = new Composer(book).Compose(covering);
@@ -76,7 +81,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         // Dropping words is no way round what the book lacks.
         if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest]);
         var best = ordered[0];
-        if (Unknown(best.Covering, tokens, finder) is { } unknown) return unknown;
+        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved)) is { } unknown) return unknown;
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
@@ -105,12 +110,12 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>
     /// Nothing recognised at all, or an unknown word where a name is expected: answering would silently widen the question.
     /// </summary>
-    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder)
+    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing)
     {
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || FollowsPlace(covering, i) || BesidePartOfName(covering, i)).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, i) || BesidePartOfName(covering, i)).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Title: "how many" });
@@ -119,6 +124,9 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
         return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
     }
+
+    /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>
+    private static bool NamesNothing(Draft draft, Resolved resolved) => draft.Figures.Count == 0 && !draft.ResultNamed && !draft.OfRecords && !resolved.FollowsUp && draft.Intent != Intent.Entries;
 
     /// <summary>What the book counts, for a question how many.</summary>
     private IEnumerable<string> Counted() => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Select(m => m.Name);

@@ -18,6 +18,8 @@ public sealed class Vocabulary
 {
     private readonly FrozenDictionary<string, (MentionKind Kind, string Value)[]> _phrases;
 
+    private readonly NearStems _near;
+
     private Vocabulary(LanguageFile file)
     {
         _phrases = file.Entries
@@ -27,6 +29,7 @@ public sealed class Vocabulary
         Claims = file.Claims.ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
+        _near = new NearStems(Stems);
     }
 
     public static Vocabulary English { get; } = Load("en");
@@ -42,6 +45,9 @@ public sealed class Vocabulary
 
     /// <summary>Every stem of every phrase.</summary>
     public FrozenSet<string> Stems { get; }
+
+    /// <summary>Stems of phrases that a few edits may turn into the given one.</summary>
+    public IEnumerable<(string Stem, int Distance)> Near(string stem, int tolerance) => _near.Find(stem, tolerance);
 
     public IEnumerable<string> Phrases => _phrases.Keys;
 

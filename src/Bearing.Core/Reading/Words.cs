@@ -9,6 +9,32 @@ namespace Bearing.Core.Reading;
 /// <param name="Start">Offset in the text.</param>
 public sealed record Token(string Text, string Stem, int Start);
 
+/// <summary>
+/// Stems by length and letters, so that those near to a misspelt one are found without comparing all: an edit changes the length
+/// by one at most and the set of letters by two.
+/// </summary>
+public sealed class NearStems
+{
+    private readonly Dictionary<int, (string Stem, uint Letters)[]> _byLength;
+
+    public NearStems(IEnumerable<string> stems) => _byLength = stems.GroupBy(s => s.Length).ToDictionary(g => g.Key, g => g.Order(StringComparer.Ordinal).Select(s => (s, Letters(s))).ToArray());
+
+    /// <summary>In the order of length, then of letters.</summary>
+    public IEnumerable<(string Stem, int Distance)> Find(string stem, int tolerance)
+    {
+        var letters = Letters(stem);
+        for (var length = stem.Length - tolerance; length <= stem.Length + tolerance; length++)
+        {
+            if (!_byLength.TryGetValue(length, out var group)) continue;
+            foreach (var (candidate, has) in group)
+                if (System.Numerics.BitOperations.PopCount(letters ^ has) <= 2 * tolerance && Words.Distance(stem, candidate, tolerance) is var distance && distance <= tolerance)
+                    yield return (candidate, distance);
+        }
+    }
+
+    private static uint Letters(string stem) => stem.Aggregate(0u, (set, c) => set | (1u << (c % 32)));
+}
+
 /// <summary>Cuts text into words and brings them into the form in which they are compared.</summary>
 public static class Words
 {

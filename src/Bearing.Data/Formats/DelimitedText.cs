@@ -114,12 +114,14 @@ internal sealed class RepeatedText
 {
     private const int Slots = 256;
     private const int Longest = 40;
+    private const int None = -1;
     private string[][] _kept = [];
     private int _slot;
 
     /// <summary>The text kept for the column that these bytes spell; null when it is not there. Only plain ASCII is kept.</summary>
     public string? Of(int column, ReadOnlySpan<byte> bytes)
     {
+        _slot = None;
         if (bytes.Length == 0) return "";
         if (bytes.Length > Longest) return null;
         if (column >= _kept.Length) Grow(column);
@@ -129,7 +131,7 @@ internal sealed class RepeatedText
     }
 
     /// <summary>Takes the place of what was kept for the bytes that were just looked for.</summary>
-    public string Keep(int column, string text) => text.Length is > 0 and <= Longest ? _kept[column][_slot] = text : text;
+    public string Keep(int column, string text) => _slot == None ? text : _kept[column][_slot] = text;
 
     private void Grow(int column)
     {

@@ -178,11 +178,9 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         if (mapper.Definition != before.Definition) SaveDefinition(connection, mapper.Definition, edition);
         var known = before.Members.ToDictionary(m => m.Id);
         var changed = members.Where(m => !known.TryGetValue(m.Id, out var old) || !Same(old, m)).ToList();
-        foreach (var member in changed)
-        {
-            DuckStore.Execute(connection, $"UPDATE members SET until_edition = {edition} WHERE member = {member.Id} AND until_edition IS NULL");
-            Insert(connection, member, edition);
-        }
+        var replaced = changed.Where(m => known.ContainsKey(m.Id)).Select(m => m.Id).ToList();
+        if (replaced.Count > 0) DuckStore.Execute(connection, $"UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL AND member IN ({string.Join(',', replaced)})");
+        Insert(connection, changed, edition);
         var added = changed.Count(m => !known.ContainsKey(m.Id));
         return (receipt with { Supersedes = [$"{added:N0} members are new, {changed.Count - added:N0} changed, {members.Count - changed.Count:N0} as before"] }, []);
     }
@@ -193,7 +191,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         var members = new List<Member>();
         foreach (var member in added.Where(m => !before.TryMember(m.DimensionId, m.Code, out _)))
             members.Add(member with { Id = nextMember++, Order = int.MaxValue });
-        foreach (var member in members) Insert(connection, member, edition);
+        Insert(connection, members, edition);
         return new Book(before.Definition, before.Edition, before.Members.Concat(members)) { Tables = before.Tables, Rates = before.Rates, Remarks = before.Remarks, Words = before.Words, OpeningsKnown = before.OpeningsKnown };
     }
 
@@ -206,10 +204,15 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
                 "Nothing was changed. Load another file, take that load back first, or load with “replace”.");
     }
 
-    internal static void Insert(DuckDBConnection connection, Member member, int edition) => DuckStore.Execute(connection,
-        "INSERT INTO members VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, NULL, $13, $14)", member.Id, member.DimensionId, member.Code, member.Name, member.ParentId,
-        member.Order, string.Join('\n', member.OtherNames), member.Account?.Type.ToString(), member.Account?.OverTime.ToString(), member.Account?.Good.ToString(),
-        member.Account?.Unit, edition, member.Entity?.Currency, member.Entity?.OwnedPercent);
+    /// <summary>All in one go: a statement for each of twenty thousand would not fit in memory.</summary>
+    internal static void Insert(DuckDBConnection connection, IEnumerable<Member> members, int edition)
+    {
+        using var appender = connection.CreateAppender("members");
+        foreach (var member in members)
+            appender.CreateRow().AppendValue(member.Id).AppendValue(member.DimensionId).AppendValue(member.Code).AppendValue(member.Name).AppendValue(member.ParentId)
+                .AppendValue(member.Order).AppendValue(string.Join('\n', member.OtherNames)).AppendValue(member.Account?.Type.ToString()).AppendValue(member.Account?.OverTime.ToString())
+                .AppendValue(member.Account?.Good.ToString()).AppendValue(member.Account?.Unit).AppendValue(edition).AppendValue((int?)null).AppendValue(member.Entity?.Currency).AppendValue(member.Entity?.OwnedPercent).EndRow();
+    }
 
     private static bool Same(Member a, Member b) => a with { OtherNames = [] } == b with { OtherNames = [] } && a.OtherNames.SequenceEqual(b.OtherNames);
 

@@ -31,13 +31,8 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         var receipt = _table.Receipt(Begin(Totals(), [.. NewMembers(mapper)]), _appended) with { Types = Types() };
         if (!_order.RulesOutDoubledLines(_documents)) RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
-        foreach (var member in mapper.NewMembers)
-            DuckWriter.Insert(connection, new Member(member.Id, member.DimensionId, member.Code, member.Code, null, member.Id, []), edition);
-        foreach (var ((version, period, entity), part) in _parts)
-        {
-            DuckStore.Execute(connection, $"INSERT INTO parts VALUES ({part}, {load}, $1, {version}, {period}, {entity})", command.Mapping.Kind.ToString());
-            DuckStore.Execute(connection, $"INSERT INTO part_spans VALUES ({part}, {edition}, NULL, NULL)");
-        }
+        DuckWriter.Insert(connection, mapper.NewMembers.Select(m => new Member(m.Id, m.DimensionId, m.Code, m.Code, null, m.Id, [])), edition);
+        AddParts();
         receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper) };
         var checks = new LoadChecks(connection, before, command, load, edition, _order.AnyWithoutDocument, _order.AnyCurrency);
         receipt = receipt with { Warnings = [.. checks.Run(_table.Reader, mapper)] };
@@ -45,6 +40,15 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         var fields = MarkLate(checks.Late) ? mapper.Fields.Add(new Field("late", "Late posting", FieldType.Text)) : mapper.Fields;
         RecordLoad.SaveFields(connection, load, Table.Ledger, "Ledger", fields);
         return (receipt, mapper.KeptDimensions);
+    }
+
+    private void AddParts()
+    {
+        using (var parts = connection.CreateAppender("parts"))
+            foreach (var ((version, period, entity), part) in _parts)
+                parts.CreateRow().AppendValue(part).AppendValue(load).AppendValue(command.Mapping.Kind.ToString()).AppendValue(version).AppendValue(period).AppendValue(entity).EndRow();
+        using var spans = connection.CreateAppender("part_spans");
+        foreach (var part in _parts.Values) spans.CreateRow().AppendValue(part).AppendValue(edition).AppendValue((int?)null).AppendValue((int?)null).EndRow();
     }
 
     private LoadReceipt Begin(ImmutableArray<PeriodTotal> totals, ImmutableArray<string> newMembers) =>

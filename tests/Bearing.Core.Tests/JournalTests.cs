@@ -1,0 +1,78 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Facts;
+using Bearing.Core.Reading;
+using Xunit;
+using static Bearing.Core.Tests.SmallBook;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>Questions about journals, each test seen on a handful of documents.</summary>
+public sealed class JournalTests
+{
+    private static readonly Period Jan = new(2026, 1);
+
+    private static readonly Table Ledger = new(Table.Ledger, "Ledger",
+    [
+        new Field("source", "Source", FieldType.Text) { Values = ["manual", "system"] }, new Field("prepared-by", "Prepared by", FieldType.Text), new Field("approved-by", "Approved by", FieldType.Text),
+        new Field("posted-at", "Posted at", FieldType.Date),
+    ]);
+
+    private static readonly List<Line> Lines =
+    [
+        .. Journal("J-001", 9, 500m, "manual", "Ann", "Bo", "2026-01-09"),
+        .. Journal("J-002", 31, 3000m, "manual", "Ann", "Ann", "2026-02-02"),
+        .. Journal("J-003", 12, 120m, "system", "SYS", "", "2026-01-12"),
+        .. Journal("J-005", 15, 75m, "manual", "Cy", "", "2026-01-24"),
+        Line("J-006", 20, "FUEL", -40m, "system", "SYS", "", "2026-01-20"), Line("J-006", 20, "CASH", 39m, "system", "SYS", "", "2026-01-20"),
+    ];
+
+    private static readonly Book Book = new(new SmallBook().Add(1, Jan, "FUEL", "N1", -1m).Book().Definition, 1, Members) { Tables = [Ledger] };
+
+    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+
+    private static int _row;
+
+    private static Line[] Journal(string document, int day, decimal amount, string source, string by, string approved, string posted) =>
+        [Line(document, day, "FUEL", -amount, source, by, approved, posted), Line(document, day, "CASH", amount, source, by, approved, posted)];
+
+    private static Line Line(string document, int day, string account, decimal amount, string source, string by, string approved, string posted) =>
+        new(1, 1, ++_row, document, new DateOnly(2026, 1, day), Jan.Ordinal, [Id(AccountDim, account), Id(EntityDim, "N1"), Member.Unassigned, Member.Unassigned], amount, null, null, $"line of {document}")
+        {
+            Fields = new Dictionary<string, string> { ["source"] = source, ["prepared-by"] = by, ["approved-by"] = approved, ["posted-at"] = posted }.Where(f => f.Value.Length > 0).ToImmutableSortedDictionary(),
+        };
+
+    private static Answer Ask(string text)
+    {
+        var read = Reader.Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty, $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}");
+        return Now(new Answerer(Book, MemoryFacts.FromLines(new BookView(1), Dimensions, Lines)).Answer(read.Question!, TestContext.Current.CancellationToken));
+    }
+
+    [Theory]
+    [InlineData("manual journals", "J-001 J-002 J-005")]
+    [InlineData("manual journals above 1,000", "J-002")]
+    [InlineData("journals prepared and approved by the same person", "J-002")]
+    [InlineData("manual journals without approver", "J-005")]
+    [InlineData("journals entered on a weekend", "J-005")]
+    [InlineData("round journals at month end", "J-002")]
+    [InlineData("journals posted more than 5 days after their posting date", "J-005")]
+    [InlineData("journals out of balance", "J-006")]
+    [InlineData("gaps in the document numbers", "J-004")]
+    [InlineData("manual journals on crew wages", "")]
+    public void Journals_that_meet_the_test_are_listed(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
+
+    [Fact]
+    public void The_amount_of_a_journal_is_the_sum_of_its_debits_and_totals_count_all()
+    {
+        var records = Ask("the largest manual journal").Records!;
+        Assert.Equal("3000.00", records.Rows[0].Values[records.Columns.Select(c => c.Id).ToList().IndexOf("amount")]);
+        Assert.Equal([("Count", 3m), ("Amount", 3575m)], records.Totals);
+    }
+
+    [Theory]
+    [InlineData("duplicate invoices")]
+    [InlineData("ageing of payables")]
+    public void Without_a_table_of_items_that_is_said(string text) => Assert.Contains("no records", Reader.Read(text).Because, StringComparison.Ordinal);
+}
