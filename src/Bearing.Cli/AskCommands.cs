@@ -27,8 +27,9 @@ internal static class AskCommands
         var words = new Argument<string[]>("QUESTION") { Description = "The question in plain words", Arity = ArgumentArity.OneOrMore };
         var after = new Option<string?>("--after") { Description = "The question before, when this one follows up on it" };
         var pick = new Option<int?>("--pick") { Description = "Which of the choices, when Bearing asked back" };
+        var how = new Option<bool>("--how") { Description = "Say how the figures were worked out, from which loads" };
         var ask = new Command("ask", "Ask a question in plain words.\n\nExamples:\n  bearing ask \"why did operating profit miss budget in September?\"\n  bearing ask \"by route instead\" --after \"fuel versus budget in August\"\n  bearing ask \"passenger revenue at Skelmar\" --pick 1")
-        { words, after, pick, Session.JsonOption };
+        { words, after, pick, how, Session.JsonOption };
         // A question takes any number of words, so a mistyped option would be read as part of it.
         words.Validators.Add(result =>
         {
@@ -46,7 +47,11 @@ internal static class AskCommands
                 if (number < 1 || number > answers.Choices.Count) throw new CannotException($"There are {answers.Choices.Count} choices.", "Pick one of them by its number.");
                 answers = await session.Client.Answer(book, new AnswerRequest(answers.Choices[number - 1].Question), cancel);
             }
-            return Print(session, answers, PrintPaper);
+            return Print(session, answers, answer =>
+            {
+                PrintPaper(answer);
+                if (parsed.GetValue(how)) PrintHow(answer);
+            });
         }));
         return ask;
     }
@@ -159,6 +164,15 @@ internal static class AskCommands
         }
         Tables.Bridge(bridge, answer.Grid!.Unit);
         Tables.Wrapped("Tie-out", answer.TieOut.Text);
+    }
+
+    private static void PrintHow(AnswerDto answer)
+    {
+        if (answer.Calculation is not { } how) return;
+        Console.WriteLine();
+        foreach (var word in how.Words) Tables.Wrapped("How", word);
+        foreach (var slice in how.Slices) Tables.Wrapped("Cells", $"{slice.Column}: {slice.Slice}");
+        if (how.Loads.Count > 0) Tables.Wrapped("Loads", string.Join(", ", how.Loads.Select(l => $"{l.Load} {l.File} ({l.Lines.ToString("N0", CultureInfo.InvariantCulture)} lines)")));
     }
 
     private static void PrintRecords(RecordTableDto table)

@@ -83,7 +83,17 @@ public sealed record ChoiceDto(string Means, QuestionDto Question);
 /// <param name="Next">Follow-ups that work as they stand.</param>
 public sealed record AnswerDto(
     string Id, string Headline, string Form, QuestionDto Question, GridDto? Grid, LinePageDto? Entries, IReadOnlyList<ChartDto> Charts,
-    IReadOnlyList<SentenceDto> Commentary, IReadOnlyList<DriverDto> Drivers, TieOutDto TieOut, IReadOnlyList<string> Notes, IReadOnlyList<string> Next, RecordTableDto? Records = null);
+    IReadOnlyList<SentenceDto> Commentary, IReadOnlyList<DriverDto> Drivers, TieOutDto TieOut, IReadOnlyList<string> Notes, IReadOnlyList<string> Next, RecordTableDto? Records = null, CalculationDto? Calculation = null);
+
+/// <summary>How the figures come about.</summary>
+/// <param name="Words">One step each, in plain words.</param>
+/// <param name="Slices">By column: the address of the total's cells.</param>
+/// <param name="Loads">Loads that brought the lines behind the subject's total.</param>
+public sealed record CalculationDto(IReadOnlyList<string> Words, IReadOnlyList<ColumnSliceDto> Slices, IReadOnlyList<LoadUsedDto> Loads);
+
+public sealed record ColumnSliceDto(string Column, string Slice);
+
+public sealed record LoadUsedDto(int Load, string File, long Lines);
 
 /// <param name="Totals">What holds for all of them, also for those not shown.</param>
 /// <param name="Count">How many there are, also those not shown.</param>

@@ -39,10 +39,11 @@ public sealed class FactsContractTests
             string? cursor = null;
             do
             {
-                var query = new LineQuery(1, span, cells.Filters, order, 7, cursor);
+                var query = new LineQuery(1, span, cells.Filters, order, 7, cursor) { WithLoads = true };
                 var (one, other) = (Wait(duck.Lines(view, query, default)), Wait(memory.Lines(view, query, default)));
                 Assert.Equal(one.Lines.Select(l => (l.Load, l.Row, l.Amount)), other.Lines.Select(l => (l.Load, l.Row, l.Amount)));
                 Assert.Equal((one.Count, one.Sum), (other.Count, other.Sum));
+                Assert.Equal(one.Loads.AsEnumerable(), other.Loads);
                 cursor = one.Next;
             }
             while (cursor is not null);

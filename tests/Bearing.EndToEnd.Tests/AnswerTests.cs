@@ -51,6 +51,18 @@ public sealed class AnswerTests(DemoService demo)
     }
 
     [Fact]
+    public async Task How_a_figure_was_worked_out_leads_back_to_its_loads_and_to_the_same_figure()
+    {
+        var answer = Assert.Single((await demo.Ask("fuel versus budget in Q3 for Calder Ferries")).Answers);
+        var how = answer.Calculation!;
+        Assert.Equal(answer.TieOut.Count, how.Loads.Sum(l => l.Lines));
+        Assert.Equal("ledger-2026-h2.csv", Assert.Single(how.Loads).File);
+        Assert.Equal(["Fuel and energy is the sum of FUE Fuel and energy, with all accounts below.", "Actual: Q3 2026, for Calder Ferries.", "Budget 2026: Q3 2026, for Calder Ferries."], how.Words.Take(3));
+        var page = await demo.Client.Lines(DemoService.Book, how.Slices[0].Slice, 1, null, false, TestContext.Current.CancellationToken);
+        Assert.Equal(answer.Grid!.Rows[^1].Values["subject"], page.Sum);
+    }
+
+    [Fact]
     public async Task A_trail_leads_from_the_total_to_the_row_of_the_file_and_every_step_adds_up()
     {
         var top = await Answered("why did operating profit miss budget in September 2026?");

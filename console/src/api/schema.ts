@@ -637,6 +637,7 @@ export interface components {
             notes: string[];
             next: string[];
             records?: null | components["schemas"]["RecordTableDto"];
+            calculation?: null | components["schemas"]["CalculationDto"];
         };
         AnswerRequest: {
             question: components["schemas"]["QuestionDto"];
@@ -695,6 +696,11 @@ export interface components {
         BreakdownDto: {
             by: string;
             level: null | string;
+        };
+        CalculationDto: {
+            words: string[];
+            slices: components["schemas"]["ColumnSliceDto"][];
+            loads: components["schemas"]["LoadUsedDto"][];
         };
         ChangeDto: {
             scenario: string;
@@ -764,6 +770,10 @@ export interface components {
             heading: string;
             role: null | string;
             evidence: string;
+        };
+        ColumnSliceDto: {
+            column: string;
+            slice: string;
         };
         CompletionDto: {
             kind: string;
@@ -959,6 +969,13 @@ export interface components {
             decimals?: null | string;
             /** Format: double */
             scale?: null | number;
+        };
+        LoadUsedDto: {
+            /** Format: int32 */
+            load: number;
+            file: string;
+            /** Format: int64 */
+            lines: number;
         };
         MappingCheck: {
             heading: string;

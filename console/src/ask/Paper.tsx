@@ -72,6 +72,32 @@ export function Paper({
       {charts.length > 0 && <ChartTabs key={`c${answer.id}`} charts={charts} onDrill={onDrill} />}
       <footer className="proof">
         {!answer.records && <p className={`tie ${answer.tieOut.state}`}>{answer.tieOut.text}</p>}
+        {answer.calculation && (
+          <details className="how">
+            <summary>How it was worked out</summary>
+            <ul>
+              {answer.calculation.words.map((w) => (
+                <li key={w}>{w}</li>
+              ))}
+            </ul>
+            {answer.calculation.loads.length > 0 && (
+              <p>
+                Lines from{" "}
+                {answer.calculation.loads
+                  .map((l) => `load ${l.load} (${l.file}, ${l.lines.toLocaleString("en-GB")})`)
+                  .join(", ")}
+                .
+              </p>
+            )}
+            <ul className="addresses">
+              {answer.calculation.slices.map((s) => (
+                <li key={s.column}>
+                  {s.column}: <code>{s.slice}</code>
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
         {answer.notes.map((n) => (
           <p key={n}>{n}</p>
         ))}

@@ -32,7 +32,16 @@ public enum TieOutState
 
 /// <param name="Shown">The total as stored (credit-positive).</param>
 /// <param name="Lines">Sum of the ledger lines behind it, taken from the lines themselves.</param>
-public sealed record TieOut(TieOutState State, decimal Shown, decimal Lines, long Count);
+public sealed record TieOut(TieOutState State, decimal Shown, decimal Lines, long Count)
+{
+    /// <summary>Loads that brought the lines, with the number of their lines.</summary>
+    public ImmutableArray<(int Load, long Lines)> Loads { get; init; } = [];
+}
+
+/// <summary>How the figures of an answer come about.</summary>
+/// <param name="Words">One step each, in plain words.</param>
+/// <param name="Slices">By column: the address of the total's cells, from which the same figure can be asked for again.</param>
+public sealed record Calculation(ImmutableArray<string> Words, ImmutableArray<(string Column, Slice Slice)> Slices);
 
 /// <summary>One answer to one question.</summary>
 /// <param name="Id">Same question and edition, same id.</param>
@@ -43,6 +52,9 @@ public sealed record Answer(
     string Id, Question Question, string Headline, Tabulation? Table, LinePage? Entries, ImmutableArray<Chart> Charts,
     ImmutableArray<Sentence> Commentary, DriverReport? Drivers, TieOut TieOut, ImmutableArray<string> Notes, ImmutableArray<string> Next)
 {
+    /// <summary>Null for lists of entries and records, which are shown as they were loaded.</summary>
+    public Calculation? Calculation { get; init; }
+
     /// <summary>Set where records or journals were asked for.</summary>
     public RecordTable? Records { get; init; }
 }

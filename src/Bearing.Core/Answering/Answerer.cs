@@ -35,7 +35,8 @@ public sealed class Answerer(Book book, IFacts facts)
         var tieOut = await TieOut(question, table, cancel);
         if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
-            [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure));
+            [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure))
+        { Calculation = new CalculationWriter(book, question, table).Write() };
     }
 
     private async ValueTask<Answer> AnswerRecords(Question question, RecordAsk ask, CancellationToken cancel)
@@ -66,7 +67,8 @@ public sealed class Answerer(Book book, IFacts facts)
         var tieOut = await TieOut(sofar, await _tabulator.Tabulate(sofar, cancel), cancel);
         var commentary = new ProjectionWriter(book, question, table).Write(projection);
         return new Answer(IdOf(question), question, commentary[0].Text, table, null, [await Months(sofar with { Bases = question.Bases }, table, cancel)], commentary, null, tieOut, table.Notes,
-            [.. Next(question, table.Figure).Where(n => n != "year to date" && n != "why?")]);
+            [.. Next(question, table.Figure).Where(n => n != "year to date" && n != "why?")])
+        { Calculation = new CalculationWriter(book, question, table).Write() };
     }
 
     /// <summary>Yes or no first: of the total, or where rows are months of every one of them.</summary>
@@ -191,9 +193,9 @@ public sealed class Answerer(Book book, IFacts facts)
         var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, sum));
         if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
         var subject = plan.Blocks[0].Sides[0];
-        var page = await facts.Lines(_view, new LineQuery(subject.Version!.Id, subject.Stored, filters, LineOrder.AsLoaded, 1), cancel);
+        var page = await facts.Lines(_view, new LineQuery(subject.Version!.Id, subject.Stored, filters, LineOrder.AsLoaded, 1) { WithLoads = true }, cancel);
         var stored = shown * sum.ShownSign;
-        return new TieOut(stored == page.Sum ? TieOutState.Ties : TieOutState.Differs, stored, page.Sum, page.Count);
+        return new TieOut(stored == page.Sum ? TieOutState.Ties : TieOutState.Differs, stored, page.Sum, page.Count) { Loads = page.Loads };
     }
 
     /// <summary>Evidence for a why: single lines that make up at least half of a driver's actual amount and push the same way.</summary>

@@ -40,6 +40,9 @@ public sealed record LineQuery(
 
     /// <summary>Only lines of this document; null for all.</summary>
     public string? Document { get; init; }
+
+    /// <summary>Whether the loads that brought the lines are told.</summary>
+    public bool WithLoads { get; init; }
 }
 
 /// <summary>One row of a loaded table.</summary>
@@ -60,7 +63,11 @@ public sealed record Line(
 /// <param name="Count">Lines that the query matches, on all pages.</param>
 /// <param name="Sum">Their sum.</param>
 /// <param name="Next">Cursor of the next page; null on the last.</param>
-public sealed record LinePage(ImmutableArray<Line> Lines, long Count, decimal Sum, string? Next);
+public sealed record LinePage(ImmutableArray<Line> Lines, long Count, decimal Sum, string? Next)
+{
+    /// <summary>Loads with the number of their lines, on all pages, where the query asks for them.</summary>
+    public ImmutableArray<(int Load, long Lines)> Loads { get; init; } = [];
+}
 
 /// <summary>
 /// The one port through which figures come in. Results are exact and come in a fixed order:

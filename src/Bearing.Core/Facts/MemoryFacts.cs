@@ -92,7 +92,7 @@ public sealed class MemoryFacts : IFacts
         var more = page.Count > query.Limit;
         if (more) page.RemoveAt(query.Limit);
         var next = more ? new LineCursor(Math.Abs(page[^1].Amount), page[^1].Load, page[^1].Row).ToString() : null;
-        return ValueTask.FromResult(new LinePage([.. page], matches.Count, matches.Sum(l => l.Amount), next));
+        return ValueTask.FromResult(new LinePage([.. page], matches.Count, matches.Sum(l => l.Amount), next) { Loads = query.WithLoads ? [.. matches.GroupBy(l => l.Load).OrderBy(g => g.Key).Select(g => (g.Key, g.LongCount()))] : [] });
     }
 
     public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel)

@@ -21,7 +21,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Records is { } ask)
         {
             Add("records", ask.Table == Table.Ledger ? "journals" : book.Table(ask.Table)?.Name ?? ask.Table, ask.Table);
-            foreach (var asked in question.Spans) Add("period", book.Calendar.NameOf(asked), asked.ToString());
+            foreach (var asked in question.Spans) Add("period", ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : $"as at the end of {book.Calendar.NameOf(asked.To)}", asked.ToString());
             foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
             foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
             foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());

@@ -41,8 +41,10 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
             answer.Table is { } table ? ToDto(table.Grid) : null, answer.Entries is { } entries ? ToDto(entries, sign, answer.Question.Document is not null) : null,
             [.. answer.Charts.Select(c => ToDto(c, answer.Question))], [.. answer.Commentary.Select(ToDto)],
             [.. (answer.Drivers?.Drivers ?? []).Select(d => ToDto(d, false)), .. (answer.Drivers?.Offsets ?? []).Select(d => ToDto(d, true))],
-            ToDto(answer.TieOut), answer.Notes, answer.Next, answer.Records is { } records ? ToDto(records) : null);
+            ToDto(answer.TieOut), answer.Notes, answer.Next, answer.Records is { } records ? ToDto(records) : null, answer.Calculation is { } how ? ToDto(how, answer.TieOut) : null);
     }
+
+    private CalculationDto ToDto(Calculation how, TieOut tie) => new(how.Words, [.. how.Slices.Select(s => new ColumnSliceDto(s.Column, s.Slice.ToString()))], [.. tie.Loads.Select(l => new LoadUsedDto(l.Load, fileOf(l.Load), l.Lines))]);
 
     private static RecordTableDto ToDto(RecordTable table) => new([.. table.Columns.Select(c => new RecordColumnDto(c.Id, c.Title, Name(c.Type)))],
         [.. table.Rows.Select(r => new RecordRowDto(r.Values, r.Load, r.Row))], [.. table.Totals.Select(t => new RecordTotalDto(t.Title, t.Value.ToString("0.00##", System.Globalization.CultureInfo.InvariantCulture)))], table.Count);

@@ -44,7 +44,8 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
             var more = lines.Count > query.Limit;
             if (more) lines.RemoveAt(query.Limit);
             var next = more ? new LineCursor(Math.Abs(lines[^1].Amount), lines[^1].Load, lines[^1].Row).ToString() : null;
-            return new LinePage([.. lines], count, sum, next);
+            var loads = query.WithLoads ? DuckStore.Rows(connection, $"SELECT load, count(*) FROM lines WHERE {where} GROUP BY load ORDER BY load", r => (r.GetInt32(0), r.GetInt64(1)), values) : [];
+            return new LinePage([.. lines], count, sum, next) { Loads = [.. loads] };
         }, cancel);
     }
 
