@@ -182,7 +182,7 @@ public static class Coverings
 
     /// <summary>A word without a use costs more than any reading of it would.</summary>
     private const double UnusedWord = 4.0;
-    private const double UnusedPercent = 0.3;
+    private const double UnusedPercent = 0.6;
 
     private sealed record Step(Step? Before, Mention? Mention, int Position, double Cost);
 

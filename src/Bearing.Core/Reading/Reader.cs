@@ -48,7 +48,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     private const double MostRebate = 0.6;
 
     /// <summary>A reading dearer by this than one that the book cannot answer is not what was meant.</summary>
-    private const double MuchDearer = 2;
+    private const double MuchDearer = 0.3;
 
     public ReadResult Read(string text, Previous? previous = null)
     {

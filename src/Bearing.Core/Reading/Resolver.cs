@@ -15,7 +15,7 @@ internal sealed record Resolved(Question Question, ImmutableArray<string> Assume
 /// Fills a draft up to a question: from the previous question when the text is a fragment of it, from the book's usual
 /// choices otherwise. Every choice that was not said is listed.
 /// </summary>
-internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previous)
+internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previous? previous)
 {
     private const int DefaultRanking = 10;
     private const double MisfittingPeriods = 2;
@@ -61,6 +61,9 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
         _assumed.AddRange(reading.Assumed);
         if (draft.Compares && draft.Bases.Count + draft.Scenarios.Count > 0) _cost += NothingToFollow;
         if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
+        // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
+        if (ask.Table != Table.Ledger && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)
+            throw new CannotAnswerException($"{owed.Name} are kept as an account; the book holds no records of receivables one by one.", $"{owed.Name} by {book.Entities.Name.ToLowerInvariant()}");
         return new Question
         {
             Intent = Intent.Records,
@@ -182,48 +185,6 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
             ? named : book.Latest(ScenarioKind.Budget, FiscalCalendar.Year(toDate.To.Year).To) is { } budget ? new Side(SideKind.Version, budget.Code) : null;
         if (held && plan is null) throw new CannotAnswerException("The book has no budget for the year that something could be held against.");
         return question with { Projection = projection, Intent = Intent.Value, Subject = Side.Actual, Spans = [toDate], Bases = held ? [plan!] : [], Share = false, Growth = false, Conditions = [] };
-    }
-
-    private Question Edit(Draft draft, Previous before)
-    {
-        var question = before.Question;
-        if (question.Records is not null && (draft.OfRecords || (draft.Figures.Count == 0 && !draft.Compares && draft.Scenarios.Count == 0))) return Recorded(draft, question);
-        if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
-        if (draft.Row is { } row) question = Point(question, row, before);
-        // "Why?" after "which one is the worst?" asks about that one.
-        else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
-        if (draft.Step != 0) question = Step(question, draft.Step, before);
-        if (draft.Shift) Shift(draft);
-        var (figure, extra) = Figure(draft);
-        if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
-        foreach (var filter in Merge(draft.Filters))
-            question = question with { Filters = Replace(question, filter, draft.Adds) };
-        if (draft.Periods.Count > 0)
-            question = question with { Spans = draft.Adds ? [.. question.Spans.Concat(Spans(draft)).Distinct()] : Spans(draft) };
-        if (draft.Breakdowns.Count > 0)
-            question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
-        else if (figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
-        var intent = draft.Intent ?? (draft.Compares ? Intent.Variance : question.Intent);
-        if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
-        if (draft.Intent is null && question.Intent == Intent.Entries && draft.Rank is null && (draft.Breakdowns.Count > 0 || draft.Compares))
-            intent = question.Bases.Length > 0 || draft.Compares ? Intent.Variance : Intent.Value;
-        if (draft.Scenarios.Count > 0 || draft.Bases.Count > 0 || draft.BasePeriod is not null || (draft.Compares && question.Bases.Length == 0))
-        {
-            var (subject, bases) = Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
-            question = question with { Subject = subject, Bases = bases };
-            if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
-        }
-        if (draft.Rank is { Further: true } further)
-        {
-            if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
-            question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
-        }
-        else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
-        if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };
-        if (draft.Share) question = question with { Share = true };
-        if (draft.Cumulative) question = question with { Cumulative = true };
-        question = question with { Claim = null };
-        return question with { Intent = intent };
     }
 
     /// <summary>Several unrelated accounts are asked for under the result, kept to just these.</summary>
@@ -413,42 +374,6 @@ internal sealed class Resolver(Book book, Vocabulary vocabulary, Previous? previ
 
     private static List<Filter> Merge(List<Filter> filters) => [.. filters.GroupBy(f => (f.Dimension, f.Exclude))
         .Select(g => new Filter(g.Key.Dimension, [.. g.SelectMany(f => f.Members).Distinct()], g.Key.Exclude))];
-
-    private ImmutableArray<Filter> Replace(Question question, Filter filter, bool adds)
-    {
-        var same = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude == filter.Exclude);
-        if (adds && same is not null) filter = filter with { Members = [.. same.Members.Concat(filter.Members).Distinct()] };
-        return [.. question.Filters.Where(f => f.Dimension != filter.Dimension || f.Exclude != filter.Exclude), filter];
-    }
-
-    /// <summary>"The month before that one": from the period that the last answer put first, or was about.</summary>
-    private Question Step(Question question, int step, Previous before)
-    {
-        var first = question.Breakdowns.Any(b => b.Grain is not null) ? before.Grid.Parts().FirstOrDefault()?.Slice.Span : null;
-        var from = first ?? question.Spans[0];
-        var to = from.AddMonths(step * from.Count);
-        _assumed.Add($"{book.Calendar.NameOf(to)}, {(step < 0 ? "before" : "after")} {book.Calendar.NameOf(from)}");
-        return question with { Spans = [to], Breakdowns = [.. question.Breakdowns.Where(b => b.Grain is null)], Ranking = null };
-    }
-
-    /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>
-    private Question Point(Question question, string row, Previous before)
-    {
-        var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
-        var picked = row switch
-        {
-            "largest" => rows.MaxBy(r => Math.Abs(Size(r))),
-            "smallest" => rows.MinBy(r => Math.Abs(Size(r))),
-            "worst" => rows.MinBy(Size),
-            "best" => rows.MaxBy(Size),
-            _ => rows.ElementAtOrDefault(int.Parse(row, CultureInfo.InvariantCulture) - 1),
-        };
-        if (picked is null) throw new CannotAnswerException("The last answer has no such row to point at.");
-        _assumed.Add($"the row {picked.Label} of the last answer");
-        return question with { Figure = picked.Slice.Figure, Filters = picked.Slice.Filters, Spans = [picked.Slice.Span], Breakdowns = [], Ranking = null };
-
-        decimal Size(Row r) => before.Grid.Value(r, ColumnKind.Variance).Number ?? before.Grid.Value(r, ColumnKind.Subject).Number ?? 0m;
-    }
 }
 
 /// <summary>The question before, with the grid that answered it, for follow-ups.</summary>

@@ -1,0 +1,282 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>The rules: each looks for a pattern of kinds and puts something larger in its place.</summary>
+internal sealed partial class Composer
+{
+    // Each rule says whether it found its pattern and replaced it.
+
+    /// <summary>month year · quarter year · year · month · relative period → period.</summary>
+    private bool NamedPeriod(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { } word) return false;
+        var year = Word(items, at + 1) is { Kind: MentionKind.Year } y ? int.Parse(y.Value, CultureInfo.InvariantCulture) : word.Kind == MentionKind.Month ? ShortYear(Word(items, at + 1)) : null;
+        switch (word.Kind)
+        {
+            case MentionKind.Month:
+                var month = int.Parse(word.Value, CultureInfo.InvariantCulture);
+                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PeriodSpan.Of(year is { } given
+                    ? book.Calendar.PeriodOfMonth(given, month) : Latest(month)), year is not null)
+                { Said = year is null ? word : null });
+            case MentionKind.Part:
+                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null) { Said = year is null ? word : null });
+            case MentionKind.Year:
+                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true) { Said = word });
+            case MentionKind.Period:
+                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true));
+            default:
+                return false;
+        }
+    }
+
+    /// <summary>"aug 26": two digits behind a month are a year, where the book has that year.</summary>
+    private int? ShortYear(Mention? number) => number is { Kind: MentionKind.Number } && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 20 and < 100 and var digits && Math.Abs(2000 + digits - _now.Year) <= 3 ? 2000 + digits : null;
+
+    /// <summary>"First half revenue 2025": the year belongs to the part of a year that lacks one, wherever it stands.</summary>
+    private bool StrayYear(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { Said: { Kind: MentionKind.Year } year } || Word(items, at - 1)?.Kind is MentionKind.And or MentionKind.Comparator or MentionKind.To) return false;
+        var open = items.OfType<PeriodItem>().Where(p => p.Said is { Kind: MentionKind.Month or MentionKind.Part }).ToList();
+        if (open is not [var part] || items.OfType<PeriodItem>().Count() != 2) return false;
+        var given = int.Parse(year.Value, CultureInfo.InvariantCulture);
+        items[items.IndexOf(part)] = part with { Span = part.Said!.Kind == MentionKind.Month ? PeriodSpan.Of(book.Calendar.PeriodOfMonth(given, int.Parse(part.Said.Value, CultureInfo.InvariantCulture))) : PartOf(part.Said.Value, given), YearGiven = true, Said = null };
+        items.RemoveAt(at);
+        return true;
+    }
+
+    /// <summary>by supplier → records gathered by that field.</summary>
+    private static bool ByField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.By && Word(items, at + 1) is { Kind: MentionKind.Field } field
+        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
+
+    /// <summary>costs per visit → a ratio of the two.</summary>
+    private bool FigurePerFigure(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || !(by.Title == "per" || by.Value == "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        var reference = Book.Per(top.Value, bottom.Value);
+        if (book.Figure(reference) is not { } ratio) return false;
+        return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+    }
+
+    /// <summary>last 3 months · rolling 12 months → period.</summary>
+    private bool TrailingPeriod(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain } grain) return false;
+        var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * grain.Value switch { "quarter" => 3, "half" => 6, "year" => 12, _ => 1 };
+        if (months is 0 or > 120) return false;
+        Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true));
+        // "the last 6 months by month": the words "months by month" say the split as well.
+        if (grain.Length > 2) items.Insert(at + 1, new BreakdownItem(grain.Start, grain.End, [Breakdown.ByTime(Enum.Parse<TimeGrain>(grain.Value, true))]));
+        return true;
+    }
+
+    /// <summary>1-30, 31-60, over 60 days → buckets of age.</summary>
+    private static bool Buckets(List<Item> items, int at)
+    {
+        var bounds = ImmutableArray.CreateBuilder<int>();
+        var next = at;
+        while (Word(items, next) is { Kind: MentionKind.Bucket } bucket)
+        {
+            bounds.Add(int.Parse(bucket.Value, CultureInfo.InvariantCulture));
+            next++;
+            if (Word(items, next)?.Kind is MentionKind.And && Word(items, next + 1)?.Kind is MentionKind.Bucket or MentionKind.Gap) next++;
+        }
+        if (bounds.Count == 0) return false;
+        if (Word(items, next)?.Kind is MentionKind.Gap && Word(items, next + 1)?.Kind is MentionKind.Number) next += 2;
+        if (Word(items, next)?.Kind is MentionKind.Days) next++;
+        return Replace(items, at, next - at, (s, e) => new BucketsItem(s, e, [.. bounds.Order().Distinct()]));
+    }
+
+    /// <summary>prepared and approved by the same person → two fields that say the same.</summary>
+    private static bool SameFields(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Field } one) return false;
+        var next = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        return Word(items, next) is { Kind: MentionKind.Field } other && Word(items, next + 1)?.Kind is MentionKind.SameField
+            && Replace(items, at, next - at + 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.SameAs, one.Value, other.Value, 0));
+    }
+
+    /// <summary>without an approver → a field that says nothing.</summary>
+    private static bool MissingField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
+        && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, field.Value, null, 0));
+
+    /// <summary>more than 5 days after their posting date → days between two fields; without a field the entry against its own date.</summary>
+    private static bool DaysAfter(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Gap || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2)?.Kind is not MentionKind.Days) return false;
+        var field = Word(items, at + 3) is { Kind: MentionKind.Field } f ? f : Word(items, at + 4) is { Kind: MentionKind.Field } g ? g : null;
+        return Replace(items, at, field is null ? 3 : items.FindIndex(i => i is WordItem w && w.Mention == field) - at + 1, (s, e) => new FieldTestItem(s, e, RecordTestKind.DaysAfter, null, field?.Value, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
+    }
+
+    /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
+    private bool Threshold(List<Item> items, int at)
+    {
+        var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
+        var next = lead is null ? at : at + 1;
+        var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
+        while (LimitAt(items, next) is var (on, value, length) && length > 0)
+        {
+            conditions.Add((on, value));
+            next += length;
+            // "and 20k", "and at least 10k": the second limit holds as well.
+            var further = Word(items, next)?.Kind is MentionKind.And ? Word(items, next + 1)?.Kind is MentionKind.Gap ? next + 2 : next + 1 : next;
+            if (further == next || LimitAt(items, further).Length == 0) break;
+            next = further;
+        }
+        if (conditions.Count == 0) return false;
+        // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
+        var behind = Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
+        if (lead is null && behind is null) return false;
+        var direction = DirectionOf(behind is null || behind.Value == "gap" && lead is not null && lead.Value != "gap" ? lead! : behind);
+        // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
+        if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], behind is not null || lead!.Value is not ("more" or "less")));
+    }
+
+    /// <summary>ignore anything with a budget below 50k → only rows whose base is at least so large.</summary>
+    private static bool BaseThreshold(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
+            || LimitAt(items, at + 3) is not (ConditionOn.Amount, var limit, var length)) return false;
+        var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;
+        return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
+    }
+
+    private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
+        { Kind: MentionKind.Amount } a => (ConditionOn.Amount, decimal.Parse(a.Value, CultureInfo.InvariantCulture), 1),
+        { Kind: MentionKind.Number } n when Word(items, at + 1) is { Kind: MentionKind.Percent } => (ConditionOn.Percent, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 2),
+        _ => default,
+    };
+
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" => Direction.Over, "under" or "less" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
+
+    /// <summary>period to period · between period and period → period. The first end takes its year from the second when it has none.</summary>
+    private bool PeriodRange(List<Item> items, int at)
+    {
+        var between = Word(items, at - 1)?.Kind is MentionKind.Between;
+        if (At<PeriodItem>(items, at) is not { } from || Word(items, at + 1)?.Kind is not { } link || At<PeriodItem>(items, at + 2) is not { } to) return false;
+        if (link != MentionKind.To && !(between && link == MentionKind.And)) return false;
+        var (first, last) = (from.Span.From, to.Span.To);
+        while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
+        while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
+        if (!to.YearGiven && last < first) last = last.AddMonths(12);
+        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true });
+    }
+
+    /// <summary>since period → from its beginning to now.</summary>
+    private bool SincePeriod(List<Item> items, int at) =>
+        Word(items, at)?.Kind is MentionKind.Since && At<PeriodItem>(items, at + 1) is { } from && from.Span.From <= _now
+            && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
+
+    /// <summary>from budget to actual → base and subject.</summary>
+    private bool ScenarioToScenario(List<Item> items, int at) =>
+        Word(items, at) is { Kind: MentionKind.Scenario } from && Word(items, at + 1)?.Kind is MentionKind.To && Word(items, at + 2)?.Kind is MentionKind.Scenario
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value));
+
+    /// <summary>actual, budget and prior year → a comparison of all of them.</summary>
+    private static bool SeveralScenarios(List<Item> items, int at)
+    {
+        var first = At<ScenariosItem>(items, at)?.Scenarios ?? (Word(items, at) is { Kind: MentionKind.Scenario } s ? [s.Value] : ImmutableArray<string>.Empty);
+        return !first.IsEmpty && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } next
+            && Replace(items, at, 3, (start, end) => new ScenariosItem(start, end, first.Add(next.Value)));
+    }
+
+    /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
+    private bool ScenarioAsBase(List<Item> items, int at) =>
+        Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
+
+    /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
+    private bool PeriodAsBase(List<Item> items, int at) =>
+        Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } period
+            ? Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span))
+            : At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Title: "next to" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
+                && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
+
+    /// <summary>base and scenario → two bases.</summary>
+    private bool FurtherBase(List<Item> items, int at) =>
+        At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
+            && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
+
+    /// <summary>the navigation department · route Calder–Pellow → the member alone; the level only says what it is.</summary>
+    private static bool Apposition(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Level } level || Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.And) return false;
+        var beside = Word(items, at - 1) is { Kind: MentionKind.Member } before && before.Dimension == level.Dimension && before.End == level.Start
+            || (Word(items, at + 1) is { Kind: MentionKind.Member } after && after.Dimension == level.Dimension && after.Start == level.End);
+        if (beside) items.RemoveAt(at);
+        return beside;
+    }
+
+    /// <summary>by level, level and level · monthly → breakdown, in the order said.</summary>
+    private bool Split(List<Item> items, int at)
+    {
+        var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then;
+        var next = led ? at + 1 : at;
+        if (LevelAt(items, next) is not { } first) return false;
+        if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
+        var breakdowns = ImmutableArray.Create(first);
+        next++;
+        while (true)
+        {
+            var skip = next;
+            while (Word(items, skip)?.Kind is MentionKind.And or MentionKind.Then or MentionKind.By) skip++;
+            if (LevelAt(items, skip) is not { } more) break;
+            breakdowns = breakdowns.Add(more);
+            next = skip + 1;
+        }
+        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns));
+    }
+
+    /// <summary>excluding X and Y → filter.</summary>
+    private bool Without(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Exclude || MemberAt(items, at + 1) is not { } first) return false;
+        var (codes, end) = (ImmutableArray.Create(first.Code), at + 2);
+        while (Word(items, end)?.Kind is MentionKind.And && MemberAt(items, end + 1) is { } more && more.Dimension == first.Dimension)
+            (codes, end) = (codes.Add(more.Code), end + 2);
+        return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, first.Dimension, codes, true));
+    }
+
+    /// <summary>top 5 · 5 largest · worst → ranking; a level right behind it becomes the breakdown.</summary>
+    private bool Rank(List<Item> items, int at)
+    {
+        var numberFirst = Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1)?.Kind is MentionKind.Rank;
+        if (!numberFirst && Word(items, at)?.Kind is not MentionKind.Rank) return false;
+        var order = Word(items, numberFirst ? at + 1 : at)!.Value;
+        var number = Word(items, numberFirst ? at : at + 1) is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : (int?)null;
+        var length = number is null ? 1 : 2;
+        // "top 5 unfavourable": the side that is said last decides.
+        if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
+        var level = LevelAt(items, at + length);
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number));
+        if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
+        return true;
+    }
+
+    /// <summary>the next · the next five → further rows of the last ranking.</summary>
+    private bool FurtherRows(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Further && Word(items, at + 1) is var next
+        && Replace(items, at, next?.Kind is MentionKind.Number ? 2 : 1, (s, e) => new RankItem(s, e, "", next is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : null) { Further = true });
+
+    /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
+    private bool WhichLevel(List<Item> items, int at) =>
+        Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]))
+            : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)))
+                && Replace(items, at + 1, 2, (s, e) => new BreakdownItem(s, e, [ranked])));
+
+    /// <summary>member and member of one dimension → filter.</summary>
+    private bool SeveralMembers(List<Item> items, int at)
+    {
+        var first = At<FilterItem>(items, at) is { Exclude: false } known ? known
+            : Word(items, at) is { Kind: MentionKind.Member } m ? new FilterItem(m.Start, m.End, m.Dimension!, [m.Value], false) : null;
+        if (first is null) return false;
+        var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        if (Word(items, skip) is not { Kind: MentionKind.Member } next || next.Dimension != first.Dimension) return false;
+        return Replace(items, at, skip - at + 1, (s, e) => first with { Start = s, End = e, Codes = first.Codes.Add(next.Value) });
+    }
+}

@@ -1,0 +1,89 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Variance;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>A text that changes the question before and keeps the rest.</summary>
+internal sealed partial class Resolver
+{
+    private Question Edit(Draft draft, Previous before)
+    {
+        var question = before.Question;
+        if (question.Records is not null && (draft.OfRecords || (draft.Figures.Count == 0 && !draft.Compares && draft.Scenarios.Count == 0))) return Recorded(draft, question);
+        if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
+        if (draft.Row is { } row) question = Point(question, row, before);
+        // "Why?" after "which one is the worst?" asks about that one.
+        else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
+        if (draft.Step != 0) question = Step(question, draft.Step, before);
+        if (draft.Shift) Shift(draft);
+        var (figure, extra) = Figure(draft);
+        if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
+        foreach (var filter in Merge(draft.Filters))
+            question = question with { Filters = Replace(question, filter, draft.Adds) };
+        if (draft.Periods.Count > 0)
+            question = question with { Spans = draft.Adds ? [.. question.Spans.Concat(Spans(draft)).Distinct()] : Spans(draft) };
+        if (draft.Breakdowns.Count > 0)
+            question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
+        else if (figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
+        var intent = draft.Intent ?? (draft.Compares ? Intent.Variance : question.Intent);
+        if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
+        if (draft.Intent is null && question.Intent == Intent.Entries && draft.Rank is null && (draft.Breakdowns.Count > 0 || draft.Compares))
+            intent = question.Bases.Length > 0 || draft.Compares ? Intent.Variance : Intent.Value;
+        if (draft.Scenarios.Count > 0 || draft.Bases.Count > 0 || draft.BasePeriod is not null || (draft.Compares && question.Bases.Length == 0))
+        {
+            var (subject, bases) = Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
+            question = question with { Subject = subject, Bases = bases };
+            if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
+        }
+        if (draft.Rank is { Further: true } further)
+        {
+            if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
+            question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
+        }
+        else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };
+        if (draft.Share) question = question with { Share = true };
+        if (draft.Cumulative) question = question with { Cumulative = true };
+        question = question with { Claim = null };
+        return question with { Intent = intent };
+    }
+
+    private ImmutableArray<Filter> Replace(Question question, Filter filter, bool adds)
+    {
+        var same = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude == filter.Exclude);
+        if (adds && same is not null) filter = filter with { Members = [.. same.Members.Concat(filter.Members).Distinct()] };
+        return [.. question.Filters.Where(f => f.Dimension != filter.Dimension || f.Exclude != filter.Exclude), filter];
+    }
+
+    /// <summary>"The month before that one": from the period that the last answer put first, or was about.</summary>
+    private Question Step(Question question, int step, Previous before)
+    {
+        var first = question.Breakdowns.Any(b => b.Grain is not null) ? before.Grid.Parts().FirstOrDefault()?.Slice.Span : null;
+        var from = first ?? question.Spans[0];
+        var to = from.AddMonths(step * from.Count);
+        _assumed.Add($"{book.Calendar.NameOf(to)}, {(step < 0 ? "before" : "after")} {book.Calendar.NameOf(from)}");
+        return question with { Spans = [to], Breakdowns = [.. question.Breakdowns.Where(b => b.Grain is null)], Ranking = null };
+    }
+
+    /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>
+    private Question Point(Question question, string row, Previous before)
+    {
+        var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
+        var picked = row switch
+        {
+            "largest" => rows.MaxBy(r => Math.Abs(Size(r))),
+            "smallest" => rows.MinBy(r => Math.Abs(Size(r))),
+            "worst" => rows.MinBy(Size),
+            "best" => rows.MaxBy(Size),
+            _ => rows.ElementAtOrDefault(int.Parse(row, CultureInfo.InvariantCulture) - 1),
+        };
+        if (picked is null) throw new CannotAnswerException("The last answer has no such row to point at.");
+        _assumed.Add($"the row {picked.Label} of the last answer");
+        return question with { Figure = picked.Slice.Figure, Filters = picked.Slice.Filters, Spans = [picked.Slice.Span], Breakdowns = [], Ranking = null };
+
+        decimal Size(Row r) => before.Grid.Value(r, ColumnKind.Variance).Number ?? before.Grid.Value(r, ColumnKind.Subject).Number ?? 0m;
+    }
+}

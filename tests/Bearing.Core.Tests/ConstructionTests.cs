@@ -1,0 +1,162 @@
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using CsCheck;
+using Xunit;
+using static Bearing.Core.Tests.SmallBook;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>Constructions that carry on from the last answer, or that say in one sentence what the rows have to keep. The current month is March 2026.</summary>
+public sealed class ConstructionTests
+{
+    private static readonly SmallBook Small = Fill();
+
+    private static readonly Book Book = Small.Book();
+
+    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+
+    private static SmallBook Fill()
+    {
+        var small = new SmallBook();
+        foreach (var month in Enumerable.Range(0, 15))
+            foreach (var (entity, size) in new[] { ("N1", 4m), ("N2", 3m), ("S1", 2m), ("S2", 1m) })
+                foreach (var (account, sign) in new[] { ("FARES", 1m), ("FREIGHT", 1m), ("FUEL", -1m), ("RENT", -1m) })
+                {
+                    var period = new Period(2025, 1).AddMonths(month);
+                    small.Add(1, period, account, entity, sign * (size * 10m + month), "R1", "V1");
+                    if (month >= 12) small.Add(2, period, account, entity, sign * size * 11m, "R1").Add(3, period, account, entity, sign * size * 12m, "R1");
+                }
+        return small;
+    }
+
+    private static ReadResult Read(string text, Previous? previous = null) => Reader.Read(text, previous);
+
+    private static Previous After(string text, Previous? previous = null)
+    {
+        var read = Read(text, previous);
+        Assert.True(read.Question is not null, $"{text}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        var answer = Now(new Answerer(Book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken));
+        return new Previous(answer.Question, answer.Table!.Grid);
+    }
+
+    [Theory]
+    [InlineData("fuel because the tanks leaked", "Fuel: Actual, Q1 2026.")]
+    [InlineData("fuel, because the tanks leaked, by yard", "Fuel: Actual, Q1 2026, by yard.")]
+    [InlineData("fuel: actual, budget and last year in march", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
+    [InlineData("accounts within 5% of budget", "Variance of Result: Actual against Budget 26, Q1 2026, by account, only rows within 5% of the base.")]
+    [InlineData("accounts within 5% of budget ignoring anything with a budget below 1,000", "Variance of Result: Actual against Budget 26, Q1 2026, by account, only rows within 5% of the base and with a base of at least 1,000.")]
+    [InlineData("is march fuel the same as in the forecast", "Variance of Fuel: Actual against Forecast 3+9, March 2026, by yard, then account, only rows that differ by at least 0.01.")]
+    [InlineData("fuel change from january to march", "Growth of Fuel: Actual against January 2026, March 2026.")]
+    [InlineData("fares in march with february next to it", "Variance of Fares: Actual against February 2026, March 2026.")]
+    [InlineData("fuel mar 25", "Fuel: Actual, March 2025.")]
+    [InlineData("first quarter fuel 2025", "Fuel: Actual, Q1 2025.")]
+    [InlineData("fuel of the Aldermouth yard", "Fuel: Actual, Q1 2026, for Aldermouth.")]
+    [InlineData("fuel divided by trips in march", "Fuel per trips: Actual, March 2026.")]
+    [InlineData("margin in % by yard", "Margin percent: Actual, Q1 2026, by yard.")]
+    [InlineData("how much of the rent budget is left", "Rent, what is left of the year's plan: Actual against Budget 26, Q1 2026.")]
+    [InlineData("fuel run rate of the last 2 months", "Fuel, carried forward to a year at the pace of these months: Actual, February 2026 to March 2026.")]
+    [InlineData("result outlook by region", "Result, outlook for the year: actuals so far and the latest forecast after them: Actual, Q1 2026, by region.")]
+    public void Constructions_are_read_as_meant(string text, string sentence)
+    {
+        var read = Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        Assert.Equal(sentence, read.Reading!.Sentence);
+        Assert.Empty(read.Reading.Unused);
+    }
+
+    [Fact]
+    public void A_remark_is_told_as_one() => Assert.Contains("“because the tanks leaked” is a remark", Read("fuel because the tanks leaked").Reading!.Assumed);
+
+    [Theory]
+    [InlineData("top 2 yards by fares in march", "and the next two", "Fares: Actual, March 2026, by yard, the next (after 2) 2 largest.")]
+    [InlineData("top 2 yards by fares in march", "the next", "Fares: Actual, March 2026, by yard, the next (after 2) 2 largest.")]
+    [InlineData("fares in march", "and the month before that?", "Fares: Actual, February 2026.")]
+    [InlineData("best month for fares in 2025", "and the month after that one", "Fares: Actual, January 2026.")]
+    [InlineData("fares by yard in Q1 2026", "and fuel on the same basis", "Fuel: Actual, Q1 2026, by yard.")]
+    [InlineData("fares in march", "ok then the budget for it", "Fares: Budget 26, March 2026.")]
+    public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)
+    {
+        var read = Read(next, After(first));
+        Assert.True(read.Outcome == ReadingOutcome.Understood, read.Because);
+        Assert.Equal(sentence, read.Reading!.Sentence);
+    }
+
+    [Fact]
+    public void Rows_passed_over_and_the_rest_still_add_up()
+    {
+        var grid = After("and the next", After("top 1 yards by fares in march")).Grid;
+        Assert.Equal("Birkhaven", grid.Rows[0].Label);
+        Assert.Equal(grid.Value(grid.Total, Variance.ColumnKind.Subject).Number, grid.Parts().Sum(r => grid.Value(r, Variance.ColumnKind.Subject).Number));
+    }
+
+    [Theory]
+    [InlineData("and the next five", "fares in march", "ranked nothing")]
+    [InlineData("which of our fuel", null, "kept as one account")]
+    [InlineData("which Aldermouth", null, "kept as one entity")]
+    public void What_leads_nowhere_says_so(string text, string? first, string because) => Assert.Contains(because, Read(text, first is null ? null : After(first)) is { Because: { } said } ? said : Read(text).Reading!.Sentence, StringComparison.Ordinal);
+
+    [Theory]
+    [InlineData("zanzel in march", "zanzel")]
+    [InlineData("versus budget by yard zanzel", "zanzel")]
+    [InlineData("wages satisfaction", "satisfaction")]
+    public void A_word_that_nobody_knows_is_never_replaced_by_the_result(string text, string word)
+    {
+        var read = Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
+        Assert.Contains(word, read.Because, StringComparison.Ordinal);
+        Assert.Contains(word, read.Unknown);
+    }
+
+    [Fact]
+    public void A_recognised_word_without_a_place_is_named() => Assert.Contains("50,000", Read("fuel in march 50,000").Reading!.Unused);
+
+    [Fact]
+    public void A_book_without_figures_says_so()
+    {
+        var empty = new SmallBook().Book();
+        var reader = new Reader(empty, new BookWords(empty), Vocabulary.English);
+        foreach (var text in new[] { "fuel", "why", "result versus budget", "top 3 yards by fuel", "overdue invoices", "journals on a weekend", "fuel run rate" })
+            Assert.Equal(ReadingOutcome.CannotAnswer, reader.Read(text).Outcome);
+    }
+
+    [Theory]
+    [InlineData("5,000", "5,000")]
+    [InlineData("above 12,345,678 eur", "above|12,345,678|eur")]
+    [InlineData("1,2 and 3", "1|,|2|and|3")]
+    [InlineData("2025,2026", "2025|,|2026")]
+    [InlineData("10,0000", "10|,|0000")]
+    public void Thousands_are_one_number_and_lists_are_not(string text, string words) => Assert.Equal(words, string.Join('|', Words.Tokens(text).Select(t => t.Text)));
+
+    /// <summary>The index leaves out nothing that comparing with all would find.</summary>
+    [Fact]
+    public void Near_stems_are_those_within_the_distance() => Gen.Select(Gen.Char["abcdef"].Array[1, 8].Array[1, 30], Gen.Char["abcdef"].Array[1, 8], Gen.Int[1, 2]).Sample((stems, typed, tolerance) =>
+    {
+        var all = stems.Select(s => new string(s)).Distinct().ToList();
+        var word = new string(typed);
+        Assert.Equal(all.Where(s => Words.Distance(word, s, tolerance) <= tolerance).Order(StringComparer.Ordinal), new NearStems(all).Find(word, tolerance).Select(n => n.Stem).Order(StringComparer.Ordinal));
+    }, iter: 400);
+
+    [Theory]
+    [InlineData("bunkering", "Fuel", "a:FUEL")]
+    [InlineData("oil", "FUEL", "a:FUEL")]
+    [InlineData("the quay", "Aldermouth", "entity=N1")]
+    [InlineData("fuel a trip", "fuel divided by trips", "m:~per:a:FUEL/a:TRIPS")]
+    [InlineData("gross", "gross profit", "m:margin")]
+    public void Words_can_be_taught_for_figures_members_and_ratios(string word, string means, string target)
+    {
+        Assert.Equal(target, new Teaching(Book, new BookWords(Book), Vocabulary.English).Target(word, means));
+        var taught = new Book(Book.Definition, 2, Book.Members) { Words = [new TaughtWord(1, word, target, "Ann", new DateTime(2026, 3, 31, 0, 0, 0, DateTimeKind.Utc))] };
+        var read = new Reader(taught, new BookWords(taught), Vocabulary.English).Read($"fares and {word} in march");
+        Assert.True(read.Reading is { } reading && reading.Unused.IsEmpty, $"{read.Because} {read.Reading?.Sentence}");
+        Assert.Equal(Teaching.Means(taught, target), Teaching.Means(Book, target));
+    }
+
+    [Fact]
+    public void A_taught_word_whose_member_is_gone_means_nothing()
+    {
+        var taught = new Book(Book.Definition, 2, Book.Members) { Words = [new TaughtWord(1, "old yard", "entity=GONE", "Ann", default)] };
+        Assert.Null(Teaching.Means(taught, "entity=GONE"));
+        Assert.Equal(ReadingOutcome.CannotAnswer, new Reader(taught, new BookWords(taught), Vocabulary.English).Read("old yard").Outcome);
+    }
+}

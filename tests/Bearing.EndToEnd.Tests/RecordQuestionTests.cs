@@ -1,0 +1,116 @@
+using System.Globalization;
+using Bearing.Contracts;
+using Xunit;
+
+namespace Bearing.EndToEnd.Tests;
+
+/// <summary>Questions about the demo's supplier invoices, held against the invoices themselves.</summary>
+public sealed class RecordQuestionTests(DemoService demo)
+{
+    private const string AsAt = "2026-09-30";
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private static decimal Of(string? text) => decimal.Parse(text ?? "0", CultureInfo.InvariantCulture);
+
+    private static decimal Total(RecordTableDto table, string title) => Of(table.Totals.Single(t => t.Title == title).Value);
+
+    private async Task<RecordTableDto> Ask(string text, QuestionDto? previous = null)
+    {
+        var set = await demo.Ask(text, previous);
+        Assert.True(set.Outcome == "answered", set.Because);
+        Assert.Empty(set.Reading!.Unused);
+        return set.Answers[0].Records!;
+    }
+
+    private async Task<List<RecordDto>> Invoices()
+    {
+        var page = await demo.Client.Records(DemoService.Book, "open-items", [], null, 1000, null, Cancel);
+        Assert.Null(page.Next);
+        return [.. page.Records];
+    }
+
+    private static decimal Open(RecordDto r) => Of(r.Fields.GetValueOrDefault("open"));
+
+    private static bool Overdue(RecordDto r) => Open(r) != 0 && string.CompareOrdinal(r.Fields["due-date"], AsAt) < 0;
+
+    [Fact]
+    public async Task Open_and_overdue_equal_the_invoices_one_by_one()
+    {
+        var invoices = await Invoices();
+        var open = await Ask("open invoices");
+        Assert.Equal((invoices.Count(r => Open(r) != 0), invoices.Sum(Open)), (open.Count, Total(open, "Open")));
+        var overdue = await Ask("overdue invoices");
+        Assert.Equal((invoices.Count(Overdue), invoices.Where(Overdue).Sum(Open)), (overdue.Count, Total(overdue, "Overdue")));
+        Assert.All(overdue.Rows, r => Assert.True(r.Load > 0 && r.Row > 1));
+    }
+
+    [Theory]
+    [InlineData("ageing of open invoices", 5)]
+    [InlineData("ageing of payables: 1-7, 8-21, 22-45, over 45 days", 5)]
+    [InlineData("ageing of payables 1-10", 3)]
+    public async Task Buckets_of_age_add_up_to_what_is_open(string text, int buckets)
+    {
+        var aged = await Ask(text);
+        Assert.Equal(buckets, aged.Rows.Count);
+        Assert.Equal("not due", aged.Rows[0].Values[0]);
+        Assert.Equal((await Invoices()).Sum(Open), aged.Rows.Sum(r => Of(r.Values[1])));
+        Assert.Equal(Total(aged, "Open"), aged.Rows.Sum(r => Of(r.Values[1])));
+    }
+
+    [Fact]
+    public async Task Groups_add_up_and_a_part_of_them_is_asked_for_in_a_follow_up()
+    {
+        var first = await demo.Ask("who do we owe the most? top 3");
+        var owed = first.Answers[0].Records!;
+        var expected = (await Invoices()).GroupBy(r => r.Fields["supplier"]).Select(g => (g.Key, Open: g.Sum(Open), Overdue: g.Where(Overdue).Sum(Open))).OrderByDescending(g => g.Open).Take(3).ToList();
+        Assert.Equal(expected.Select(e => (e.Key, e.Open)), owed.Rows.Select(r => (r.Values[0]!, Of(r.Values[1]))));
+        var part = await Ask("how much of that is overdue", first.Answers[0].Question);
+        Assert.Equal(expected, part.Rows.Select(r => (r.Values[0]!, Of(r.Values[1]), Of(r.Values[2]))));
+    }
+
+    [Fact]
+    public async Task Late_payments_are_counted_with_their_days_on_average()
+    {
+        var late = (await Invoices()).Where(r => Open(r) == 0 && r.Fields.TryGetValue("paid-date", out var paid) && string.CompareOrdinal(paid[..10], r.Fields["due-date"]) > 0)
+            .Select(r => DateOnly.ParseExact(r.Fields["paid-date"][..10], "yyyy-MM-dd", CultureInfo.InvariantCulture).DayNumber - DateOnly.ParseExact(r.Fields["due-date"][..10], "yyyy-MM-dd", CultureInfo.InvariantCulture).DayNumber).ToList();
+        var counted = await Ask("how many invoices were paid late");
+        Assert.Empty(counted.Rows);
+        Assert.Equal(late.Count, counted.Count);
+        if (late.Count > 0) Assert.Equal((double)Total(counted, "Days on average"), late.Average(), 3);
+    }
+
+    [Fact]
+    public async Task Entities_and_states_narrow_the_list()
+    {
+        var at = (await Invoices()).Where(r => r.Fields["entity"] == "SKF" && Open(r) != 0).Sum(Open);
+        Assert.Equal(at, Total(await Ask("open invoices of Skelmar Ferries"), "Open"));
+        var north = new[] { "SKF", "ORL", "BRH" };
+        Assert.Equal((await Invoices()).Where(r => north.Contains(r.Fields["entity"])).Sum(Open), Total(await Ask("open invoices for North Sound"), "Open"));
+        var disputed = await Ask("disputed invoices");
+        Assert.Equal((await Invoices()).Count(r => r.Fields["status"] == "disputed"), disputed.Count);
+    }
+
+    [Theory]
+    [InlineData("overdue invoices by vessel", "vessel")]
+    [InlineData("open receivables", "receivables")]
+    [InlineData("journals without approver", "approver")]
+    public async Task What_the_table_does_not_hold_is_said(string text, string names)
+    {
+        var set = await demo.Ask(text);
+        Assert.Equal("cannot-answer", set.Outcome);
+        Assert.Contains(names, set.Because, StringComparison.OrdinalIgnoreCase);
+    }
+
+    [Fact]
+    public async Task A_record_question_travels_as_a_question_of_its_own()
+    {
+        var first = (await demo.Ask("ageing of open invoices by supplier")).Answers[0];
+        var again = (await demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question), Cancel)).Answers[0];
+        Assert.Equal(first.Id, again.Id);
+        Assert.Equal(first.Records!.Rows.Select(r => string.Join('|', r.Values)), again.Records!.Rows.Select(r => string.Join('|', r.Values)));
+        foreach (var broken in new[] { first.Question.Records! with { Table = "nowhere" }, first.Question.Records! with { By = "colour" } })
+            Assert.Equal("cannot-answer", (await demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question with { Records = broken }), Cancel)).Outcome);
+        await Assert.ThrowsAsync<BearingProblemException>(() => demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question with { Records = first.Question.Records! with { Buckets = [60, 30] } }), Cancel));
+    }
+}
