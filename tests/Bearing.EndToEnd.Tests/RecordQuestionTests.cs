@@ -93,7 +93,7 @@ public sealed class RecordQuestionTests(DemoService demo)
 
     [Theory]
     [InlineData("overdue invoices by vessel", "vessel")]
-    [InlineData("open receivables", "receivables")]
+    [InlineData("overdue receivables", "receivables")]
     [InlineData("journals without approver", "approver")]
     public async Task What_the_table_does_not_hold_is_said(string text, string names)
     {
