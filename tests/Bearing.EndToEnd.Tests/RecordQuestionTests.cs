@@ -81,6 +81,16 @@ public sealed class RecordQuestionTests(DemoService demo)
     }
 
     [Fact]
+    public async Task Months_pick_the_records_dated_in_them_and_limits_hold_on_either_side()
+    {
+        var invoices = await Invoices();
+        var august = invoices.Where(r => r.Fields["invoice-date"].StartsWith("2026-08", StringComparison.Ordinal)).ToList();
+        Assert.Equal((august.Count, august.Sum(r => Of(r.Fields["amount"]))), (await Ask("invoices of August 2026") is var list ? list.Count : 0, Total(list, "Amount")));
+        Assert.Equal(august.Count(r => Of(r.Fields["amount"]) <= 5_000m), (await Ask("invoices of August 2026 under 5,000")).Count);
+        Assert.Equal(invoices.Count(r => Open(r) >= 20_000m), (await Ask("open invoices over 20,000")).Count);
+    }
+
+    [Fact]
     public async Task Entities_and_states_narrow_the_list()
     {
         var at = (await Invoices()).Where(r => r.Fields["entity"] == "SKF" && Open(r) != 0).Sum(Open);

@@ -1,7 +1,7 @@
 import { Button, Drawer } from "@mantine/core";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Book, type Line } from "../api/client";
+import { api, type Book, type Line, type LinePage } from "../api/client";
 import { exact } from "../format";
 import { Notice } from "../Notice";
 
@@ -10,22 +10,25 @@ interface EntriesProps {
   slice: string;
   scenario?: string;
   title: string;
+  /** Lines that the answer picked by limits, rank or document; without it all lines of the slice are read page by page. */
+  picked?: LinePage;
   onClose?: () => void;
 }
 
 /** The lines behind a figure, a page at a time; each leads to the file and row that brought it. */
-export function Entries({ book, slice, scenario, title, onClose }: EntriesProps) {
+export function Entries({ book, slice, scenario, title, picked, onClose }: EntriesProps) {
   const [order, setOrder] = useState<"size" | "loaded">("size");
   const [source, setSource] = useState<Line | null>(null);
   const pages = useInfiniteQuery({
     queryKey: ["lines", book.id, book.edition, slice, scenario, order],
     queryFn: ({ pageParam }) =>
       api.lines(book.id, { slice, scenario, order, limit: 100, cursor: pageParam ?? undefined }),
+    enabled: picked === undefined,
     initialPageParam: null as string | null,
     getNextPageParam: (last) => last.next,
   });
-  const first = pages.data?.pages[0];
-  const lines = pages.data?.pages.flatMap((p) => p.lines) ?? [];
+  const first = picked ?? pages.data?.pages[0];
+  const lines = picked?.lines ?? pages.data?.pages.flatMap((p) => p.lines) ?? [];
   return (
     <section className="entries" aria-label={`Entries of ${title}`}>
       <header>
@@ -35,16 +38,18 @@ export function Entries({ book, slice, scenario, title, onClose }: EntriesProps)
             {first.count.toLocaleString("en-GB")} lines, {exact(first.sum).trim()} in all
           </span>
         )}
-        <Button size="compact-sm" variant="default" onClick={() => setOrder(order === "size" ? "loaded" : "size")}>
-          {order === "size" ? "In file order" : "Largest first"}
-        </Button>
+        {!picked && (
+          <Button size="compact-sm" variant="default" onClick={() => setOrder(order === "size" ? "loaded" : "size")}>
+            {order === "size" ? "In file order" : "Largest first"}
+          </Button>
+        )}
         {onClose && (
           <Button size="compact-sm" variant="default" onClick={onClose}>
             Close entries
           </Button>
         )}
       </header>
-      {pages.isPending && <Notice title="Reading the lines…" waiting />}
+      {!picked && pages.isPending && <Notice title="Reading the lines…" waiting />}
       {pages.error && <Notice title="The lines cannot be read" error={pages.error} />}
       {first && lines.length === 0 && <p>There are no lines behind this figure.</p>}
       {lines.length > 0 && (

@@ -58,7 +58,14 @@ export function Paper({
         />
       )}
       {answer.records && <Records table={answer.records} />}
-      {entries && <Entries book={book} slice={sliceOf(answer.question)} title={answer.headline} />}
+      {entries && (
+        <Entries
+          book={book}
+          slice={sliceOf(answer.question)}
+          title={answer.headline}
+          picked={picks(answer.question) ? entries : undefined}
+        />
+      )}
       {entriesOf && (
         <Entries
           key={`${entriesOf.slice}${entriesOf.scenario}`}
@@ -135,6 +142,11 @@ function ChartTabs({ charts, onDrill }: { charts: Chart[]; onDrill: PaperActions
       ))}
     </Tabs>
   );
+}
+
+/** Whether the answer shows some of the slice's lines only. */
+function picks(q: Question): boolean {
+  return q.document != null || q.ranking != null || (q.conditions?.length ?? 0) > 0;
 }
 
 function sliceOf(q: Question): string {

@@ -45,8 +45,16 @@ public sealed class Answerer(Book book, IFacts facts)
         var headline = RecordHeadline(table, ask);
         var notes = new List<string> { ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is the sum of its debits." : $"As at {book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1):yyyy-MM-dd}, of the records that are loaded." };
         if (ask.Due is null && table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} are shown."));
-        var next = ask.Due is not null ? ["by supplier", "only overdue"] : ask.Table == Table.Ledger ? ImmutableArray<string>.Empty : ["ageing"];
+        var next = NextOfRecords(ask);
         return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [.. notes], next) { Records = table };
+    }
+
+    /// <summary>By whoever stands in the table, and aged where it tells what is open.</summary>
+    private ImmutableArray<string> NextOfRecords(RecordAsk ask)
+    {
+        if (ask.Table == Table.Ledger || book.Table(ask.Table) is not { } table) return [];
+        var by = table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Code != ask.By);
+        return [.. by is null ? (string[])[] : [$"by {by.Name.ToLowerInvariant()}"], .. ask.Due is null && ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue) ? (string[])["ageing"] : []];
     }
 
     private string RecordHeadline(RecordTable table, RecordAsk ask)
@@ -89,26 +97,29 @@ public sealed class Answerer(Book book, IFacts facts)
     }
 
     /// <summary>What a slice's total was made of, line by line.</summary>
-    public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel) => Lines(slice, order, limit, cursor, 0m, null, cancel);
+    public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel) => Lines(slice, order, limit, cursor, [], null, cancel);
 
-    /// <param name="atLeast">Absolute amount that lines have at least.</param>
+    /// <param name="conditions">Limits of the absolute amount of a line.</param>
     /// <param name="document">Its lines on every account, whatever the slice's figure and periods; null for those of the slice.</param>
-    private ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, decimal atLeast, string? document, CancellationToken cancel)
+    private ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, ImmutableArray<Condition> conditions, string? document, CancellationToken cancel)
     {
+        var amounts = conditions.Where(c => c.On == ConditionOn.Amount).ToList();
+        var atLeast = amounts.Where(c => !c.IsUpper).Select(c => c.Value).DefaultIfEmpty(0m).Max();
+        decimal? atMost = amounts.Exists(c => c.IsUpper) ? amounts.Where(c => c.IsUpper).Min(c => c.Value) : null;
         var figure = book.Figure(slice.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{slice.Figure.Code}\".");
         var sum = figure as SumFigure ?? ((RatioFigure)figure).Numerator;
         if (Scoping.Stored(book, slice.Side, slice.Span) is not { } stored)
             throw new CannotAnswerException($"The book has no figures for {book.NameOf(slice.Side)}.");
         var filters = Scoping.Filters(book, slice.Filters);
-        if (document is not null) return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Version.Coverage?.Span ?? stored.Span, filters, order, limit, cursor) { Document = document, AtLeast = atLeast }, cancel);
-        return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Span, filters.Add(Scoping.Accounts(book, sum)), order, limit, cursor) { AtLeast = atLeast }, cancel);
+        if (document is not null) return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Version.Coverage?.Span ?? stored.Span, filters, order, limit, cursor) { Document = document, AtLeast = atLeast, AtMost = atMost }, cancel);
+        return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Span, filters.Add(Scoping.Accounts(book, sum)), order, limit, cursor) { AtLeast = atLeast, AtMost = atMost }, cancel);
     }
 
     private async ValueTask<Answer> AnswerEntries(Question question, CancellationToken cancel)
     {
         var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
         var page = await Lines(slice, question.Ranking is null ? LineOrder.AsLoaded : LineOrder.BySize, question.Ranking?.Count ?? EntriesShown, null,
-            question.Conditions.Where(c => c.On == ConditionOn.Amount).Select(c => c.Value).DefaultIfEmpty(0m).Max(), question.Document, cancel);
+            question.Conditions, question.Document, cancel);
         if (question.Document is { } document) return Document(question, document, page);
         var figure = book.Figure(question.Figure)!;
         var sign = figure is SumFigure s ? s.ShownSign : 1;

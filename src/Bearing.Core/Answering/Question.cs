@@ -87,7 +87,11 @@ public enum Direction
 
 /// <summary>Keeps rows whose figure, or whose variance where something is compared, is at least so large on one side.</summary>
 /// <param name="Value">Zero or more: in the figure's unit, or in percent of the base.</param>
-public sealed record Condition(ConditionOn On, Direction Direction, decimal Value);
+public sealed record Condition(ConditionOn On, Direction Direction, decimal Value)
+{
+    /// <summary>For single lines and records, which are held against nothing: whether the limit is an upper one.</summary>
+    public bool IsUpper => Direction is Direction.Under or Direction.Against or Direction.Within;
+}
 
 /// <summary>
 /// A question in its typed form: the whole meaning, nothing of the words. Kept by links, follow-ups and papers,

@@ -22,7 +22,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private readonly DateOnly _day = book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1);
 
     /// <summary>A record or a journal, with the fields that tests and columns speak of.</summary>
-    private sealed record Item(int Load, int Row, ImmutableSortedDictionary<string, string> Fields, decimal Net)
+    /// <param name="Net">Sum of all its lines.</param>
+    /// <param name="Asked">False for a document that only serves as a neighbour of those asked about.</param>
+    private sealed record Item(int Load, int Row, ImmutableSortedDictionary<string, string> Fields, decimal Net, bool Asked)
     {
         public string? this[string? code] => code is not null && Fields.TryGetValue(code, out var text) && text.Length > 0 ? text : null;
 
@@ -35,8 +37,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     {
         var all = _ask.Table == Table.Ledger ? await Journals(cancel) : await Records(cancel);
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return Missing(all);
-        var least = question.Conditions.Where(c => c.On == ConditionOn.Amount).Select(c => c.Value).DefaultIfEmpty(0m).Max();
-        var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && Math.Abs(i.Number(_ask.Sum)) >= least).ToList();
+        all = [.. all.Where(i => i.Asked)];
+        var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
+        var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && limits.TrueForAll(c => i.Number(_ask.Sum) is var size && (c.IsUpper ? size <= c.Value : size >= c.Value))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
         return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null ? Gathered(passing) : Listed(passing, all.Count);
     }
@@ -50,7 +53,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         {
             var page = await facts.Records(new BookView(book.Edition), new RecordQuery(table, [], null, false, PageSize, offset), cancel);
             if (page.Count > MostRead) throw TooMany(page.Count, table.Name);
-            items.AddRange(page.Records.Select(r => new Item(r.Load, r.Row, r.Fields, 0m)));
+            items.AddRange(page.Records.Select(r => new Item(r.Load, r.Row, r.Fields, 0m, true)));
             next = page.Next;
         }
         return [.. items.Where(i => tests.TrueForAll(t => Within(t.Filter, i[t.Field.Code]) != t.Filter.Exclude))];
@@ -67,20 +70,24 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     private static CannotAnswerException TooMany(long count, string of) => new(FormattableString.Invariant($"{count:N0} rows of {of} would have to be looked at; up to {MostRead:N0} are. Narrow it to fewer months or to one account."));
 
-    /// <summary>The ledger's lines gathered by document. Amount is the sum of a document's debits, or of the figure's lines where one was named.</summary>
+    /// <summary>
+    /// The ledger's lines gathered by document. Whether a document balances, and whether a number is missing, shows only where all
+    /// lines of all months are seen: then the question's months and members pick documents, not lines. Amount is the sum of a document's debits, or of the figure's lines where one was named.</summary>
     private async ValueTask<List<Item>> Journals(CancellationToken cancel)
     {
         if (Scoping.Stored(book, question.Subject, question.Spans[0]) is not { } stored) throw new CannotAnswerException($"The book has no {book.NameOf(question.Subject)} entries for {book.Calendar.NameOf(question.Spans[0])}.");
-        var filters = Scoping.Filters(book, question.Filters);
+        var whole = _ask.Tests.Any(t => t.Kind is RecordTestKind.Unbalanced or RecordTestKind.MissingNumber);
+        var asked = Scoping.Filters(book, question.Filters);
+        if (_ask.OfFigure && book.Figure(question.Figure) is SumFigure sum) asked = asked.Add(Scoping.Accounts(book, sum));
+        var filters = whole ? [] : asked;
         // Statistics are kept as lines too, and are no journals.
         var statistics = book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic).Select(m => m.Id).ToImmutableHashSet();
         if (!statistics.IsEmpty) filters = filters.Add(new MemberFilter(book.Accounts.Id, statistics, true));
-        if (_ask.OfFigure && book.Figure(question.Figure) is SumFigure sum) filters = filters.Add(Scoping.Accounts(book, sum));
         var documents = new Dictionary<(int, string), List<Line>>();
         string? cursor = null;
         do
         {
-            var page = await facts.Lines(new BookView(book.Edition), new LineQuery(stored.Version.Id, stored.Span, filters, LineOrder.AsLoaded, PageSize, cursor), cancel);
+            var page = await facts.Lines(new BookView(book.Edition), new LineQuery(stored.Version.Id, whole ? stored.Version.Coverage?.Span ?? stored.Span : stored.Span, filters, LineOrder.AsLoaded, PageSize, cursor), cancel);
             if (page.Count > MostRead) throw TooMany(page.Count, "the ledger");
             foreach (var line in page.Lines)
             {
@@ -90,10 +97,12 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             }
             cursor = page.Next;
         } while (cursor is not null);
-        return [.. documents.Values.Select(Journal)];
+        bool IsAsked(Line line) => line.Period >= stored.Span.From.Ordinal && line.Period <= stored.Span.To.Ordinal
+            && asked.All(f => f.Members.Contains(line.Members[book.Definition.Dimensions.IndexOf(book.Dimension(f.Dimension))]) != f.Exclude);
+        return [.. documents.Values.Select(lines => Journal(lines, !whole || lines.Exists(IsAsked)))];
     }
 
-    private Item Journal(List<Line> lines)
+    private Item Journal(List<Line> lines, bool asked)
     {
         var first = lines[0];
         var debits = lines.Where(l => l.Amount < 0).Sum(l => -l.Amount);
@@ -108,7 +117,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         fields[RecordAsk.Text] = lines.Select(l => l.Text).FirstOrDefault(t => t.Length > 0) ?? "";
         var entity = book.Definition.Dimensions.IndexOf(book.Entities);
         fields[book.Entities.Code] = string.Join(", ", lines.Select(l => book.Label(l.Members[entity]).Name).Distinct().Take(3));
-        return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount));
+        return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked);
     }
 
     private bool Passes(Item item, RecordTest test) => test.Kind switch
@@ -120,6 +129,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.MonthEnd => item.Day(test.Field) is { } day && day.AddDays(1).Day == 1,
         RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
         RecordTestKind.DaysAfter => item.Day(test.Field) is { } late && item.Day(test.Other) is { } due && late.DayNumber - due.DayNumber > test.Number,
+        RecordTestKind.During => item.Day(test.Field) is { } on && PeriodSpan.TryParse(test.Value ?? "", out var span) && span.Contains(book.Calendar.PeriodOf(on)),
         RecordTestKind.Open => item.Number(test.Other) != 0m,
         RecordTestKind.Settled => item.Number(test.Other) == 0m,
         RecordTestKind.Overdue => item.Number(test.Other) != 0m && item.Day(test.Field) < _day,
@@ -186,19 +196,20 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     /// <summary>Numbers left out between the first and the last of each run of documents that are numbered on.</summary>
     private RecordTable Missing(List<Item> items)
     {
-        var runs = items.Select(i => Numbered().Match(i[RecordAsk.Document] ?? "")).Where(m => m.Success)
-            .GroupBy(m => (Prefix: m.Groups[1].Value, m.Groups[2].Length)).Where(g => g.Key.Prefix.Length > 0 && g.Skip(1).Any());
+        var runs = items.Select(i => (Match: Numbered().Match(i[RecordAsk.Document] ?? ""), i.Asked)).Where(m => m.Match.Success)
+            .GroupBy(m => (Prefix: m.Match.Groups[1].Value, m.Match.Groups[2].Length)).Where(g => g.Key.Prefix.Length > 0 && g.Count(m => m.Asked) > 1);
         var missing = new List<string>();
         foreach (var run in runs)
         {
-            var have = run.Select(m => long.Parse(m.Groups[2].Value, CultureInfo.InvariantCulture)).ToHashSet();
-            var (first, last) = (have.Min(), have.Max());
+            var numbers = run.Select(m => (Number: long.Parse(m.Match.Groups[2].Value, CultureInfo.InvariantCulture), m.Asked)).ToList();
+            var have = numbers.Select(n => n.Number).ToHashSet();
+            var (first, last) = (numbers.Where(n => n.Asked).Min(n => n.Number), numbers.Where(n => n.Asked).Max(n => n.Number));
             // A run with more holes than numbers is not numbered on.
-            if (last - first + 1 > have.Count * 2L) continue;
+            if (last - first + 1 > have.Count(n => n >= first && n <= last) * 2L) continue;
             for (var n = first; n <= last && missing.Count < MostGapsTold; n++)
                 if (!have.Contains(n)) missing.Add(run.Key.Prefix + n.ToString(CultureInfo.InvariantCulture).PadLeft(run.Key.Length, '0'));
         }
-        return new RecordTable([new(RecordAsk.Document, "Missing document", FieldType.Key)], [.. missing.Select(m => Row([m]))], [("Documents", items.Count), ("Missing numbers", missing.Count)], missing.Count);
+        return new RecordTable([new(RecordAsk.Document, "Missing document", FieldType.Key)], [.. missing.Select(m => Row([m]))], [("Documents", items.Count(i => i.Asked)), ("Missing numbers", missing.Count)], missing.Count);
     }
 
     private RecordColumn AmountColumn() => _ask.Tests.Any(t => t.Kind == RecordTestKind.Overdue) ? new(_ask.Sum!, "Overdue", FieldType.Amount) : Column(_ask.Sum!);

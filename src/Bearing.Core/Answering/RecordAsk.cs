@@ -20,6 +20,8 @@ public enum RecordTestKind
     Round,
     /// <summary>The day of the field lies more than so many days after that of the other.</summary>
     DaysAfter,
+    /// <summary>The day of the field lies in the fiscal periods of the value; the other is their name.</summary>
+    During,
     /// <summary>Something of the amount is still open.</summary>
     Open,
     /// <summary>Nothing of the amount is open any more.</summary>

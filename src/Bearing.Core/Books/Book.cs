@@ -34,6 +34,17 @@ public sealed class Book
         Result = FindResult();
     }
 
+    /// <summary>The same edition with other members or tables.</summary>
+    public Book With(IEnumerable<Member>? members = null, ImmutableArray<Table>? tables = null, ImmutableHashSet<(int Version, int Dimension)>? incomeOnly = null) => new(Definition, Edition, members ?? Members)
+    {
+        Tables = tables ?? Tables,
+        Rates = Rates,
+        Words = Words,
+        Remarks = Remarks,
+        OpeningsKnown = OpeningsKnown,
+        IncomeOnly = incomeOnly ?? IncomeOnly,
+    };
+
     public BookDefinition Definition { get; }
     public int Edition { get; }
     public FiscalCalendar Calendar { get; }

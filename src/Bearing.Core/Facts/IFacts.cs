@@ -38,6 +38,9 @@ public sealed record LineQuery(
     /// <summary>Only lines of at least this absolute amount.</summary>
     public decimal AtLeast { get; init; }
 
+    /// <summary>Only lines of at most this absolute amount; null for all.</summary>
+    public decimal? AtMost { get; init; }
+
     /// <summary>Only lines of this document; null for all.</summary>
     public string? Document { get; init; }
 

@@ -83,7 +83,7 @@ public sealed class MemoryFacts : IFacts
     public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
     {
         Check(view);
-        var matches = _allLines.Where(l => l.Version == query.Version && Math.Abs(l.Amount) >= query.AtLeast && (query.Document is null || string.Equals(l.Document, query.Document, StringComparison.OrdinalIgnoreCase))
+        var matches = _allLines.Where(l => l.Version == query.Version && Math.Abs(l.Amount) >= query.AtLeast && Math.Abs(l.Amount) <= (query.AtMost ?? decimal.MaxValue) && (query.Document is null || string.Equals(l.Document, query.Document, StringComparison.OrdinalIgnoreCase))
                 && l.Period >= query.Span.From.Ordinal && l.Period <= query.Span.To.Ordinal
                 && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude))
             .OrderByDescending(l => query.Order == LineOrder.BySize ? Math.Abs(l.Amount) : 0).ThenBy(l => l.Load).ThenBy(l => l.Row).ToList();

@@ -117,13 +117,15 @@ internal sealed partial class Composer
         var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
         var next = lead is null ? at : at + 1;
         var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
-        while (LimitAt(items, next) is var (on, value, length) && length > 0)
+        while (LimitAt(items, next, lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
         {
             conditions.Add((on, value));
             next += length;
             // "and 20k", "and at least 10k": the second limit holds as well.
             var further = Word(items, next)?.Kind is MentionKind.And ? Word(items, next + 1)?.Kind is MentionKind.Gap ? next + 2 : next + 1 : next;
-            if (further == next || LimitAt(items, further).Length == 0) break;
+            if (further == next || LimitAt(items, further, lead is { Kind: MentionKind.Gap }).Length == 0) break;
+            // "over 100 and under 1,000": a limit on the other side is a condition of its own.
+            if (lead is { Kind: MentionKind.Gap } && further == next + 2 && DirectionOf(Word(items, next + 1)!) != DirectionOf(lead)) break;
             next = further;
         }
         if (conditions.Count == 0) return false;
@@ -140,16 +142,18 @@ internal sealed partial class Composer
     private static bool BaseThreshold(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
-            || LimitAt(items, at + 3) is not (ConditionOn.Amount, var limit, var length)) return false;
+            || LimitAt(items, at + 3, true) is not (ConditionOn.Amount, var limit, var length)) return false;
         var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;
         return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
     }
 
-    private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at) => Word(items, at) switch
+    /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
+    private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
     {
         { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
         { Kind: MentionKind.Amount } a => (ConditionOn.Amount, decimal.Parse(a.Value, CultureInfo.InvariantCulture), 1),
         { Kind: MentionKind.Number } n when Word(items, at + 1) is { Kind: MentionKind.Percent } => (ConditionOn.Percent, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 2),
+        { Kind: MentionKind.Number } n when led && Word(items, at + 1)?.Kind is not (MentionKind.Level or MentionKind.Grain or MentionKind.Days or MentionKind.Rank or MentionKind.Figure or MentionKind.Field) => (ConditionOn.Amount, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 1),
         _ => default,
     };
 

@@ -114,7 +114,7 @@ public sealed class ReadingWriter(Book book)
             Direction.Against => $"at least {limit} unfavourable",
             Direction.For => $"at least {limit} favourable",
             _ => $"that differ by at least {limit}",
-        } : condition.Direction is Direction.Under or Direction.Against ? $"of at most {limit}" : $"of at least {limit}";
+        } : condition.IsUpper ? $"of at most {limit}" : $"of at least {limit}";
     }
 
     private static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch

@@ -137,7 +137,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         var table = book.Table(ask.Table);
         var tests = ask.Tests.Select(t => TestName(table, t)).ToList();
-        foreach (var condition in question.Conditions.Where(c => c.On == ConditionOn.Amount)) tests.Add(string.Create(CultureInfo.InvariantCulture, $"of at least {condition.Value:#,0.##}"));
+        foreach (var condition in question.Conditions.Where(c => c.On == ConditionOn.Amount)) tests.Add(string.Create(CultureInfo.InvariantCulture, $"of at {(condition.IsUpper ? "most" : "least")} {condition.Value:#,0.##}"));
         var what = ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}" : $"{table?.Name ?? ask.Table} as at the end of {book.Calendar.NameOf(question.Spans[0].To)}";
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
@@ -155,6 +155,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.MonthEnd => $"{NameOf(table, test.Field)} on the last day of a month",
         RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {test.Number:N0}"),
         RecordTestKind.DaysAfter => test.Number == 0 ? $"{NameOf(table, test.Field)} after {NameOf(table, test.Other)}" : $"{NameOf(table, test.Field)} more than {test.Number} days after {NameOf(table, test.Other)}",
+        RecordTestKind.During => $"{NameOf(table, test.Field)} in {test.Other}",
         RecordTestKind.Open => "still open",
         RecordTestKind.Settled => "nothing open",
         RecordTestKind.Overdue => "overdue",

@@ -43,6 +43,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
         if (draft.Average && book.Figure(question.Figure) is SumFigure { OverTime: not OverTime.Average }) _assumed.Add("sums, since no average over rows or months is taken yet");
         if (draft.Same && question.Bases.Length > 0) question = Compared(question);
+        if (draft.Projection is not null || question.Projection is not null) RefuseBesideProjection(draft, question);
         if (draft.Projection is { } projection) question = Projected(question, projection, draft);
         if (draft.OtherNumbers) _assumed.Add("the scale and the decimals of the page, which cannot be chosen yet");
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
@@ -52,14 +53,18 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>Records or journals, of the period said or up to the current one.</summary>
     private Question Recorded(Draft draft, Question? before)
     {
+        RefuseBesideRecords(draft);
         var reading = new RecordReading(book, vocabulary);
         var ask = before?.Records is { } asked && draft.Records is null ? reading.Edit(asked, draft) : reading.Ask(draft);
         var (figure, _) = Figure(draft);
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
-        var spans = draft.Periods.Count > 0 ? Spans(draft) : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
+        var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
+        // A list that speaks of no state, such as open, is one of the records of these months.
+        if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
+            && DayOf(ask) is { } day)
+            ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
         if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
         _assumed.AddRange(reading.Assumed);
-        if (draft.Compares && draft.Bases.Count + draft.Scenarios.Count > 0) _cost += NothingToFollow;
         if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
         // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
         if (ask.Table != Table.Ledger && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)
@@ -68,12 +73,39 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         {
             Intent = Intent.Records,
             Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
-            Spans = [spans[0] with { }],
+            Spans = spans,
             Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
             Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest") : before?.Ranking,
-            Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions.Select(c => c with { Direction = Direction.Over })] : before?.Conditions ?? [],
+            Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
             Records = ask,
         };
+    }
+
+    /// <summary>The day that a list of some months goes by: that of what was late, otherwise the first that the table has.</summary>
+    private string? DayOf(RecordAsk ask) => ask.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.DaysAfter)?.Field ?? book.Table(ask.Table)?.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code;
+
+    /// <summary>Months that follow each other are one period; others have to be asked for one after the other.</summary>
+    private PeriodSpan OnePeriod(ImmutableArray<PeriodSpan> spans)
+    {
+        var ordered = spans.OrderBy(s => s.From).ToList();
+        return Enumerable.Range(1, ordered.Count - 1).All(i => ordered[i].From <= ordered[i - 1].To.AddMonths(1)) ? new PeriodSpan(ordered[0].From, ordered.Max(s => s.To))
+            : throw new CannotAnswerException($"Journals and records are listed for one period at a time, not for {string.Join(" and ", spans.Select(book.Calendar.NameOf))}.");
+    }
+
+    private static void RefuseBesideRecords(Draft draft)
+    {
+        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
+            : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
+            : draft.Conditions.Any(c => c.On != ConditionOn.Amount) ? "a percentage" : null;
+        if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
+    }
+
+    /// <summary>What a projection would pass over in silence.</summary>
+    private static void RefuseBesideProjection(Draft draft, Question question)
+    {
+        var beside = draft.Conditions.Count > 0 ? "limits" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Intent is Intent.Why or Intent.Bridge or Intent.Entries ? "a cause, a bridge or entries"
+            : question.Bases.Length > 1 ? "two plans at once" : null;
+        if (beside is not null) throw new CannotAnswerException($"What the months are carried forward to cannot be shown with {beside}. Ask for one of them at a time.");
     }
 
     private Question Fresh(Draft draft)

@@ -83,18 +83,11 @@ public sealed class DuckBook : IDisposable
     public Book WithFieldValues(Book book)
     {
         using var connection = Store.Open();
-        return new Book(book.Definition, book.Edition, book.Members)
-        {
-            Tables = [.. book.Tables.Select(t => t with { Fields = [.. t.Fields.Select(f => f.Type == FieldType.Text ? f with { Values = Values(connection, book.Edition, t.Code, f) } : f)] })],
-            Rates = book.Rates,
-            Remarks = book.Remarks,
-            Words = book.Words,
-            OpeningsKnown = book.OpeningsKnown,
-            IncomeOnly = IncomeOnly(connection, book),
-        };
+        return book.With(tables: [.. book.Tables.Select(t => t with { Fields = [.. t.Fields.Select(f => f.Type == FieldType.Text ? f with { Values = Values(connection, book.Edition, t.Code, f) } : f)] })],
+            incomeOnly: IncomeOnly(connection, book));
     }
 
-    private static System.Collections.Immutable.ImmutableHashSet<(int, int)> IncomeOnly(DuckDBConnection connection, Book book)
+    private static ImmutableHashSet<(int, int)> IncomeOnly(DuckDBConnection connection, Book book)
     {
         var further = book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).ToList();
         if (further.Count == 0) return [];

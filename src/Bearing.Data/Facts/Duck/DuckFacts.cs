@@ -29,7 +29,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
     public async ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
     {
         var where = Where(view, query.Version, query.Span, query.Filters)
-            + (query.AtLeast > 0 ? FormattableString.Invariant($" AND abs(amount) >= {query.AtLeast}") : "") + (query.Document is null ? "" : " AND lower(document) = $1");
+            + (query.AtLeast > 0 ? FormattableString.Invariant($" AND abs(amount) >= {query.AtLeast}") : "") + (query.AtMost is { } most ? FormattableString.Invariant($" AND abs(amount) <= {most}") : "") + (query.Document is null ? "" : " AND lower(document) = $1");
         object?[] values = query.Document is null ? [] : [query.Document.ToLowerInvariant()];
         var order = query.Order == LineOrder.BySize ? "abs(amount) DESC, load, row" : "load, row";
         var sql = $"""

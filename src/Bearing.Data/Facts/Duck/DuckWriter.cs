@@ -192,7 +192,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         foreach (var member in added.Where(m => !before.TryMember(m.DimensionId, m.Code, out _)))
             members.Add(member with { Id = nextMember++, Order = int.MaxValue });
         Insert(connection, members, edition);
-        return new Book(before.Definition, before.Edition, before.Members.Concat(members)) { Tables = before.Tables, Rates = before.Rates, Remarks = before.Remarks, Words = before.Words, OpeningsKnown = before.OpeningsKnown };
+        return before.With(before.Members.Concat(members));
     }
 
     private static void RefuseSameContent(DuckDBConnection connection, LoadCommand command)
