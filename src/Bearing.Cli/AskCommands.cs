@@ -103,9 +103,30 @@ internal static class AskCommands
     private static string SliceOf(QuestionDto q) => $"{q.Subject}@{q.Spans[0]};figure={q.Figure}"
         + string.Concat(q.Filters.Select(f => $";{f.Dimension}{(f.Exclude ? "!=" : "=")}{string.Join(',', f.Members.Select(Uri.EscapeDataString))}"));
 
+    /// <summary>Every demand of the text in turn; 0 only when all of them were answered.</summary>
     public static int Print(Session session, AnswerSet answers, Action<AnswerDto> print)
     {
+        var all = (IEnumerable<AnswerSet>)[answers, .. answers.Further ?? []];
         if (session.AsJson) Session.Print(answers);
+        else
+        {
+            foreach (var one in all)
+            {
+                if (one != answers) Console.WriteLine();
+                if (one.Asked is { } asked) Tables.Wrapped("Asked", asked);
+                PrintOne(one, print);
+            }
+        }
+        return all.All(a => a.Outcome is "answered" or "help") ? 0 : 1;
+    }
+
+    private static void PrintOne(AnswerSet answers, Action<AnswerDto> print)
+    {
+        if (answers.Outcome == "help")
+        {
+            Tables.Wrapped(null, answers.Because!);
+            foreach (var question in answers.Nearest) Console.WriteLine($"  {question}");
+        }
         else if (answers.Outcome == "cannot-answer")
         {
             Console.Error.WriteLine($"Cannot answer: {answers.Because}");
@@ -122,7 +143,6 @@ internal static class AskCommands
             PrintReading(answers);
             foreach (var answer in answers.Answers) print(answer);
         }
-        return answers.Outcome == "answered" ? 0 : 1;
     }
 
     private static void PrintReading(AnswerSet answers)
@@ -139,7 +159,7 @@ internal static class AskCommands
     {
         PrintCommentary(answer);
         Console.WriteLine();
-        if (answer.Entries is { } entries) PrintLines(entries);
+        if (answer.Entries is { Count: > 0 } entries) PrintLines(entries);
         if (answer.Records is { } records) PrintRecords(records);
         PrintTable(answer);
         if (answer.Next.Count > 0) Tables.Wrapped("Next", string.Join(" · ", answer.Next));
@@ -149,7 +169,7 @@ internal static class AskCommands
 
     private static void PrintTable(AnswerDto answer)
     {
-        if (answer.Grid is { } grid) Tables.Print(grid);
+        if (answer.Grid is { } grid) Tables.Print(grid, answer.Question.Display);
         foreach (var note in answer.Notes) Tables.Wrapped("Note", note);
         // Records are listed as they came; nothing is summed that could differ.
         if (answer.Records is null) Tables.Wrapped("Tie-out", answer.TieOut.Text);

@@ -42,16 +42,17 @@ internal static class Tables
     }
 
     /// <summary>An answer's grid: scale and unit in the heading, F and U by letter as well as by colour.</summary>
-    public static void Print(GridDto grid)
+    /// <param name="shown">Scale and decimals that were asked for; null for the usual ones.</param>
+    public static void Print(GridDto grid, DisplayDto? shown = null)
     {
         var largest = grid.Rows.SelectMany(r => grid.Columns.Where(c => c.Kind is "subject" or "base").Select(c => r.Values[c.Id])).OfType<string>()
             .Select(v => Math.Abs(decimal.Parse(v, CultureInfo.InvariantCulture))).DefaultIfEmpty().Max();
         var isMoney = grid.Unit.Length == 3 && grid.Unit.All(char.IsAsciiLetterUpper);
-        var divisor = isMoney && largest >= 100_000m ? 1_000m : 1m;
-        var decimals = divisor == 1m ? grid.Decimals : 1;
+        var divisor = isMoney && shown?.Scale is { } scale ? scale : isMoney && largest >= 100_000m ? 1_000m : 1m;
+        var decimals = shown?.Decimals ?? (divisor == 1m ? grid.Decimals : divisor == 1_000m ? 1 : 2);
         var several = grid.Columns.Select(c => c.Periods).Distinct().Count() > 1;
         var table = NewTable();
-        table.AddColumn(new TableColumn(new Text(divisor == 1m ? grid.Unit : $"{grid.Unit} thousand", new Style(decoration: Decoration.Bold))).NoWrap());
+        table.AddColumn(new TableColumn(new Text(divisor == 1m ? grid.Unit : $"{grid.Unit} {(divisor == 1_000m ? "thousand" : "million")}", new Style(decoration: Decoration.Bold))).NoWrap());
         foreach (var column in grid.Columns)
             table.AddColumn(new TableColumn(new Text(several ? $"{column.Title}\n{column.PeriodsName}" : column.Title, new Style(decoration: Decoration.Bold)).RightJustified()) { Alignment = Justify.Right, Padding = Width < 100 ? new Padding(0, 0, 1, 0) : new Padding(1, 0, 1, 0) }.NoWrap());
         foreach (var row in grid.Rows)

@@ -26,10 +26,20 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Records">Set when records or journals are asked for.</param>
 /// <param name="Projection">run-rate, remaining, used or outlook: what the months so far are carried forward to.</param>
 /// <param name="Claim">over, under, against or for: what is answered by yes or no.</param>
+/// <param name="Statistic">average, median or count: taken over the rows of the outermost split.</param>
+/// <param name="Text">For entries: words that the text of a line holds.</param>
+/// <param name="Currency">ISO 4217 code: amounts as they were posted in it; null for the book's own.</param>
+/// <param name="Display">How the answer is to be shown; changes no figure.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
-    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null);
+    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null,
+    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null);
+
+/// <param name="View">table, chart, line, bars, csv or json.</param>
+/// <param name="Scale">1, 1000 or 1000000.</param>
+/// <param name="Decimals">0–4.</param>
+public sealed record DisplayDto(string? View = null, int? Scale = null, int? Decimals = null);
 
 /// <summary>Records or journals that are asked for instead of sums.</summary>
 /// <param name="Table">Code of the table; ledger for journals.</param>
@@ -56,19 +66,23 @@ public sealed record BreakdownDto(string By, string? Level);
 
 /// <param name="By">value, size, favourable or unfavourable.</param>
 /// <param name="Skip">Rows passed over first.</param>
-public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null);
+/// <param name="BothEnds">As many from the other end as well.</param>
+/// <param name="Within">Ranks the second split within each row of the first.</param>
+public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null, bool? BothEnds = null, bool? Within = null);
 
 /// <summary>The one shape of every answer.</summary>
-/// <param name="Outcome"><c>answered</c>, <c>asks-back</c> or <c>cannot-answer</c>.</param>
+/// <param name="Outcome"><c>answered</c>, <c>asks-back</c>, <c>cannot-answer</c>, or <c>help</c> with questions to begin with.</param>
 /// <param name="Edition">The state of the book that was asked.</param>
 /// <param name="Provenance"><c>real</c>, <c>test</c> or <c>invented</c>.</param>
 /// <param name="Question">What was understood, when it cannot be answered or asks back: a follow-up may keep it. Null when nothing was.</param>
 /// <param name="Choices">When asking back: what each choice would give.</param>
 /// <param name="Because">Why it cannot be answered; null otherwise.</param>
 /// <param name="Nearest">Words or questions close by, when it cannot be answered.</param>
+/// <param name="Asked">The words of this demand, where the text held several.</param>
+/// <param name="Further">What came of the further demands of the text, in the order said; each stands for itself.</param>
 public sealed record AnswerSet(
     string Outcome, int Edition, string Provenance, ReadingDto? Reading, IReadOnlyList<ChoiceDto> Choices, string? Because,
-    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers, QuestionDto? Question = null);
+    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers, QuestionDto? Question = null, string? Asked = null, IReadOnlyList<AnswerSet>? Further = null);
 
 public sealed record ReadingDto(string Sentence, IReadOnlyList<ReadingPartDto> Parts, IReadOnlyList<string> Assumed, IReadOnlyList<string> Unused);
 

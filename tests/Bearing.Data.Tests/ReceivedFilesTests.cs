@@ -130,17 +130,20 @@ public sealed class ReceivedFilesTests : IDisposable
     }
 
     [Fact]
-    public void Reading_ahead_keeps_order_and_faults_and_stops_when_left()
+    public void Reading_ahead_shares_everything_out_once_in_order_and_ends_with_the_first_fault()
     {
-        Assert.Equal(Enumerable.Range(0, 10_000), ReadAhead.Of(Enumerable.Range(0, 10_000)));
-        Assert.Equal([0, 1, 2], ReadAhead.Of(Enumerable.Range(0, int.MaxValue)).Take(3));
+        var taken = new System.Collections.Concurrent.ConcurrentBag<List<int>>();
+        ReadAhead.Share(Enumerable.Range(0, 10_000), 2, items => taken.Add([.. items]));
+        Assert.Equal(Enumerable.Range(0, 10_000), taken.SelectMany(t => t).Order());
+        Assert.All(taken, t => Assert.Equal(t.Order(), t));
         static IEnumerable<int> Faulty()
         {
             yield return 1;
             throw new InvalidDataException("line 2");
         }
 
-        Assert.Equal("line 2", Assert.Throws<InvalidDataException>(() => ReadAhead.Of(Faulty()).ToList()).Message);
+        Assert.Equal("line 2", Assert.Throws<InvalidDataException>(() => ReadAhead.Share(Faulty(), 2, items => taken.Add([.. items]))).Message);
+        Assert.Equal("full", Assert.Throws<IOException>(() => ReadAhead.Share(Enumerable.Range(0, int.MaxValue), 2, items => throw new IOException("full"))).Message);
     }
 
     [Fact]

@@ -191,7 +191,7 @@ public sealed class ClinicsTests(DemoService demo, ClinicsBook clinics) : IClass
     }
 
     /// <summary>Reached; to be raised with every mechanism.</summary>
-    private const int LeastAsExpected = 122;
+    private const int LeastAsExpected = 124;
 
     private async Task<AnswerDto> Ask(string question)
     {

@@ -165,7 +165,7 @@ internal static class QuestionScore
 
     private static bool Is(ColumnDto column, string wanted, GridDto grid) => wanted switch
     {
-        "actual" or "amount" or "visits actual" => column.Scenario is "actual",
+        "actual" or "amount" or "visits actual" or "booked" => column.Scenario is "actual",
         "budget" or "visits budget" => column.Scenario?.StartsWith("budget", StringComparison.Ordinal) == true,
         "forecast" => column.Scenario?.StartsWith("forecast", StringComparison.Ordinal) == true,
         "prior year" => column.Scenario == "prior-year",

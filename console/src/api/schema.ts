@@ -655,6 +655,8 @@ export interface components {
             nearest: string[];
             answers: components["schemas"]["AnswerDto"][];
             question?: null | components["schemas"]["QuestionDto"];
+            asked?: null | string;
+            further?: null | components["schemas"]["AnswerSet"][];
         };
         AskRequest: {
             text: string;
@@ -798,6 +800,13 @@ export interface components {
             levels: string[];
             /** Format: int32 */
             members: number;
+        };
+        DisplayDto: {
+            view?: null | string;
+            /** Format: int32 */
+            scale?: null | number;
+            /** Format: int32 */
+            decimals?: null | number;
         };
         DrillRequest: {
             question: components["schemas"]["QuestionDto"];
@@ -1183,6 +1192,10 @@ export interface components {
             cumulative?: null | boolean;
             projection?: null | string;
             records?: null | components["schemas"]["RecordAskDto"];
+            statistic?: null | string;
+            text?: null | string;
+            display?: null | components["schemas"]["DisplayDto"];
+            currency?: null | string;
         };
         RankingDto: {
             /** Format: int32 */
@@ -1191,6 +1204,8 @@ export interface components {
             ascending: boolean;
             /** Format: int32 */
             skip?: null | number;
+            bothEnds?: null | boolean;
+            within?: null | boolean;
         };
         RateDto: {
             period: string;

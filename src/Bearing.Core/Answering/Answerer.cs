@@ -29,13 +29,15 @@ public sealed class Answerer(Book book, IFacts facts)
         var asked = question;
         question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
         var table = await _tabulator.Tabulate(question, cancel);
-        var drivers = question.Ranking is null ? await new DriverSearch(book, facts).Find(question, cancel) : null;
+        // Drivers and tie-out are those of the book's own currency.
+        var drivers = question.Ranking is null && question.Currency is null ? await new DriverSearch(book, facts).Find(question, cancel) : null;
         var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
+        if (Summary(question, table) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
         if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
-            [.. table.Notes.Concat(Observations(question, table))], Next(question, table.Figure))
+            [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], Next(question, table.Figure))
         { Calculation = new CalculationWriter(book, question, table).Write() };
     }
 
@@ -79,6 +81,21 @@ public sealed class Answerer(Book book, IFacts facts)
         { Calculation = new CalculationWriter(book, question, table).Write() };
     }
 
+    /// <summary>What an average or a count came to, for the headline; null where none was asked for.</summary>
+    private static string? Summary(Question question, Tabulation table)
+    {
+        if (table.Counted is { } counted)
+        {
+            const int named = 3;
+            if (question.Conditions.IsEmpty) return FormattableString.Invariant($"{counted.Met:N0} of them have figures. ");
+            if (counted.Met == 0) return FormattableString.Invariant($"None of {counted.Of:N0}. ");
+            var first = table.Grid.Rows.Where(r => r.Kind == RowKind.Member).Take(named).Select(r => string.Join(" ", r.Members.Select(m => m.Name)));
+            return FormattableString.Invariant($"{counted.Met:N0} of {counted.Of:N0}: {string.Join(", ", first)}{(counted.Met > named ? " …" : "")}. ");
+        }
+        if (table.Grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Summary) is not { } row || table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
+        return $"{row.Label}: {Amounts.Short(value, table.Figure)}. ";
+    }
+
     /// <summary>Yes or no first: of the total, or where rows are months of every one of them.</summary>
     private static Sentence Verdict(Direction claim, Tabulation table, Sentence headline)
     {
@@ -97,11 +114,11 @@ public sealed class Answerer(Book book, IFacts facts)
     }
 
     /// <summary>What a slice's total was made of, line by line.</summary>
-    public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel) => Lines(slice, order, limit, cursor, [], null, cancel);
+    public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel) => Lines(slice, order, limit, cursor, [], null, null, cancel);
 
     /// <param name="conditions">Limits of the absolute amount of a line.</param>
     /// <param name="document">Its lines on every account, whatever the slice's figure and periods; null for those of the slice.</param>
-    private ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, ImmutableArray<Condition> conditions, string? document, CancellationToken cancel)
+    private ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, ImmutableArray<Condition> conditions, string? document, string? text, CancellationToken cancel)
     {
         var amounts = conditions.Where(c => c.On == ConditionOn.Amount).ToList();
         var atLeast = amounts.Where(c => !c.IsUpper).Select(c => c.Value).DefaultIfEmpty(0m).Max();
@@ -111,21 +128,24 @@ public sealed class Answerer(Book book, IFacts facts)
         if (Scoping.Stored(book, slice.Side, slice.Span) is not { } stored)
             throw new CannotAnswerException($"The book has no figures for {book.NameOf(slice.Side)}.");
         var filters = Scoping.Filters(book, slice.Filters);
-        if (document is not null) return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Version.Coverage?.Span ?? stored.Span, filters, order, limit, cursor) { Document = document, AtLeast = atLeast, AtMost = atMost }, cancel);
-        return facts.Lines(_view, new LineQuery(stored.Version.Id, stored.Span, filters.Add(Scoping.Accounts(book, sum)), order, limit, cursor) { AtLeast = atLeast, AtMost = atMost }, cancel);
+        var ends = document?.StartsWith(Question.EndOfNumber) == true;
+        var query = document is not null ? new LineQuery(stored.Version.Id, stored.Version.Coverage?.Span ?? stored.Span, filters, order, limit, cursor) { Document = ends ? document[1..] : document, DocumentEnds = ends }
+            : new LineQuery(stored.Version.Id, stored.Span, filters.Add(Scoping.Accounts(book, sum)), order, limit, cursor);
+        return facts.Lines(_view, query with { AtLeast = atLeast, AtMost = atMost, Text = text }, cancel);
     }
 
     private async ValueTask<Answer> AnswerEntries(Question question, CancellationToken cancel)
     {
         var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
         var page = await Lines(slice, question.Ranking is null ? LineOrder.AsLoaded : LineOrder.BySize, question.Ranking?.Count ?? EntriesShown, null,
-            question.Conditions, question.Document, cancel);
+            question.Conditions, question.Document, question.Text, cancel);
         if (question.Document is { } document) return Document(question, document, page);
         var figure = book.Figure(question.Figure)!;
         var sign = figure is SumFigure s ? s.ShownSign : 1;
+        var held = question.Text is { } text ? $" whose text holds “{text}”" : "";
         var headline = page.Count == 0
-            ? $"There are no {book.NameOf(question.Subject)} entries for {figure.Name} in {book.Calendar.NameOf(slice.Span)}."
-            : FormattableString.Invariant($"{page.Count:N0} {book.NameOf(question.Subject)} entr{(page.Count == 1 ? "y" : "ies")} for {figure.Name} in {book.Calendar.NameOf(slice.Span)}, {Amounts.Short(page.Sum * sign, figure)} in total.");
+            ? $"There are no {book.NameOf(question.Subject)} entries for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{held}."
+            : FormattableString.Invariant($"{page.Count:N0} {book.NameOf(question.Subject)} entr{(page.Count == 1 ? "y" : "ies")} for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{held}, {Amounts.Short(page.Sum * sign, figure)} in total.");
         var shown = page.Lines.Length < page.Count ? ImmutableArray.Create(FormattableString.Invariant($"{page.Lines.Length} of {page.Count:N0} entries are shown here; the list can be read on page by page.")) : [];
         return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null,
             new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), shown, ["the 10 largest entries", "by entity", "by month"]);
@@ -133,8 +153,9 @@ public sealed class Answerer(Book book, IFacts facts)
 
     private Answer Document(Question question, string document, LinePage page)
     {
-        if (page.Count == 0) throw new CannotAnswerException($"There is no document “{document}” among the {book.NameOf(question.Subject)} entries.");
-        var headline = FormattableString.Invariant($"Document {page.Lines[0].Document} has {page.Count:N0} lines; its debits and credits {(page.Sum == 0 ? "balance" : $"differ by {Math.Abs(page.Sum):N2}")}.");
+        if (page.Count == 0) throw new CannotAnswerException($"There is no document {(document[0] == Question.EndOfNumber ? $"ending in “{document[1..]}”" : $"“{document}”")} among the {book.NameOf(question.Subject)} entries.");
+        var several = page.Lines.Select(l => l.Document).Distinct().ToList();
+        var headline = several.Count > 1 ? FormattableString.Invariant($"{several.Count:N0} documents end like that: {string.Join(", ", several.Take(5))}{(several.Count > 5 ? " …" : "")}; {page.Count:N0} lines in all.") : FormattableString.Invariant($"Document {page.Lines[0].Document} has {page.Count:N0} lines; its debits and credits {(page.Sum == 0 ? "balance" : $"differ by {Math.Abs(page.Sum):N2}")}.");
         return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), ["Amounts are debits, or in parentheses credits."], []);
     }
 
@@ -198,7 +219,7 @@ public sealed class Answerer(Book book, IFacts facts)
     private async ValueTask<TieOut> TieOut(Question question, Tabulation table, CancellationToken cancel)
     {
         var total = table.Grid.Total;
-        if (table.Figure is not SumFigure { OverTime: OverTime.Sum } sum || table.Grid.Value(total, ColumnKind.Subject).Number is not { } shown)
+        if (question.Currency is not null || table.Figure is not SumFigure { OverTime: OverTime.Sum } sum || table.Grid.Value(total, ColumnKind.Subject).Number is not { } shown)
             return new TieOut(TieOutState.NotASum, 0m, 0m, 0);
         var plan = new ComparisonPlan(book, question);
         var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, sum));

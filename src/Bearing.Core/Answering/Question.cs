@@ -47,7 +47,33 @@ public enum RankBy { Value, Size, Favourable, Unfavourable }
 /// <param name="Count">Rows kept, 1 or more; the rest is shown as one row.</param>
 /// <param name="Ascending">Smallest first.</param>
 /// <param name="Skip">Rows passed over first: the next five after the first five.</param>
-public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int Skip = 0);
+public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int Skip = 0)
+{
+    /// <summary>As many from the other end as well.</summary>
+    public bool BothEnds { get; init; }
+
+    /// <summary>Ranks the second split within each row of the first: the three largest accounts of each entity.</summary>
+    public bool Within { get; init; }
+}
+
+/// <summary>What is taken over the rows of the outermost split.</summary>
+public enum RowStatistic
+{
+    /// <summary>Sum over number: of months all that the period has, of members those that have figures.</summary>
+    Average,
+    /// <summary>The middle one; of two middle ones half their sum.</summary>
+    Median,
+    /// <summary>How many rows there are, or meet the conditions.</summary>
+    Count,
+}
+
+/// <summary>How an answer is to be put on the page or the terminal.</summary>
+public enum View { Table, Chart, Line, Bars, Csv, Json }
+
+/// <summary>How an answer is to be shown. Changes no figure.</summary>
+/// <param name="Scale">1, 1,000 or 1,000,000; null for the usual one.</param>
+/// <param name="Decimals">0–4; null for the usual ones.</param>
+public sealed record Display(View? View = null, int? Scale = null, int? Decimals = null);
 
 /// <summary>What the months so far are carried forward to, held against the plan of the whole year.</summary>
 public enum Projection
@@ -67,6 +93,10 @@ public enum ConditionOn
     Amount, Percent,
     /// <summary>The size of the base itself.</summary>
     Base,
+    /// <summary>Something now, and nothing in the base; the limit does not matter.</summary>
+    New,
+    /// <summary>Nothing any more, and something in the base; the limit does not matter.</summary>
+    Ended,
 }
 
 /// <summary>On which side of its base a figure lies.</summary>
@@ -119,8 +149,19 @@ public sealed record Question
     public bool Growth { get; init; }
     /// <summary>Whether months carry on the sum of those before.</summary>
     public bool Cumulative { get; init; }
-    /// <summary>For entries: the document that they belong to; null for any.</summary>
+    /// <summary>Stands before the end of a document's number when only that was said.</summary>
+    public const char EndOfNumber = '*';
+
+    /// <summary>For entries: the document that they belong to, or its end behind <see cref="EndOfNumber"/>; null for any.</summary>
     public string? Document { get; init; }
+    /// <summary>For entries: words that the text of a line holds, whatever their case; null for any.</summary>
+    public string? Text { get; init; }
+    /// <summary>ISO 4217 code of the currency in which amounts are shown as they were posted; null for the book's own.</summary>
+    public string? Currency { get; init; }
+    /// <summary>Taken over the rows of the outermost split; null for none.</summary>
+    public RowStatistic? Statistic { get; init; }
+    /// <summary>How the answer is to be shown; null for the usual way.</summary>
+    public Display? Display { get; init; }
     /// <summary>What the months so far are carried forward to; null where figures stand as they are.</summary>
     public Projection? Projection { get; init; }
     /// <summary>Records or journals that are asked for instead of sums; null otherwise.</summary>
@@ -131,7 +172,7 @@ public sealed record Question
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Projection == other.Projection && Records == other.Records;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

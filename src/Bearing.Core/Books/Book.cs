@@ -165,6 +165,14 @@ public sealed class Book
     /// <summary>Code of the figure that gathers every cost account, in books whose tree has none.</summary>
     public const string AllCosts = "~costs";
 
+    /// <summary>ISO 4217 codes of the foreign currencies that entities keep their books in or that there are rates of.</summary>
+    public ImmutableHashSet<string> Currencies => _currencies ??= [.. MembersOf(Entities.Id).Select(e => e.Entity?.Currency).Concat(Rates.Select(r => r.Currency)).OfType<string>().Select(c => c.ToUpperInvariant()).Where(c => c != Definition.Currency)];
+
+    private ImmutableHashSet<string>? _currencies;
+
+    /// <summary>Code of the figure that gathers what was booked on costs and on assets: of a supplier or a project all that was bought.</summary>
+    public const string CostsAndAssets = "~costs-and-assets";
+
     /// <summary>Computes what a reference names; null when the book knows no such figure.</summary>
     public Figure? Figure(FigureRef reference)
     {
@@ -172,6 +180,7 @@ public sealed class Book
             return TryMember(Accounts.Id, reference.Code, out var account) ? AccountFigure(account) : null;
         if (Definition.Statement.FirstOrDefault(l => l.Code == reference.Code) is { } line) return LineFigure(line);
         if (reference.Code == AllCosts) return CostsFigure(reference);
+        if (reference.Code == CostsAndAssets) return new SumFigure(reference, "Costs and assets", Definition.Currency, 2, GoodDirection.None, TopsOf(AccountType.Cost).AddRange(TopsOf(AccountType.Asset)), OverTime.Sum, -1, false);
         if (reference.Code.StartsWith(PerCode, StringComparison.Ordinal)) return PerFigure(reference);
         if (Definition.Measures.FirstOrDefault(m => m.Code == reference.Code) is not { } ratio) return null;
         return Part(ratio.Numerator) is { } top && Part(ratio.Denominator) is { } bottom
@@ -194,10 +203,13 @@ public sealed class Book
             ? new RatioFigure(reference, $"{top.Name} per {bottom.Name.ToLowerInvariant()}", $"{top.Unit} per {bottom.Unit}", 2, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, false) : null;
     }
 
+    private ImmutableArray<int> TopsOf(AccountType type) =>
+        [.. MembersOf(Accounts.Id).Where(m => m.Account?.Type == type && (m.ParentId is not { } parent || Member(parent).Account?.Type != type)).Select(m => m.Id)];
+
     /// <summary>The cost accounts that stand below no other; null in a book without any.</summary>
     private SumFigure? CostsFigure(FigureRef reference)
     {
-        var tops = MembersOf(Accounts.Id).Where(m => m.Account?.Type == AccountType.Cost && (m.ParentId is not { } parent || Member(parent).Account?.Type != AccountType.Cost)).Select(m => m.Id).ToImmutableArray();
+        var tops = TopsOf(AccountType.Cost);
         return tops.Length == 0 ? null : new SumFigure(reference, tops.Length == 1 ? Member(tops[0]).Name : "Costs", Definition.Currency, 2, GoodDirection.None, tops, OverTime.Sum, -1, true);
     }
 

@@ -14,7 +14,11 @@ public sealed record MemberFilter(int Dimension, ImmutableHashSet<int> Members, 
 /// <param name="GroupBy">Dimension ids; one result row for each combination of their members that has facts.</param>
 /// <param name="ByPeriod">Whether periods are kept apart too.</param>
 public sealed record CellQuery(
-    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, ImmutableArray<int> GroupBy, bool ByPeriod);
+    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, ImmutableArray<int> GroupBy, bool ByPeriod)
+{
+    /// <summary>ISO 4217 code: sums the local amounts of lines posted in it, instead of amounts in the book's currency; null for those.</summary>
+    public string? Currency { get; init; }
+}
 
 /// <param name="Members">Member ids in the order of the query's GroupBy.</param>
 /// <param name="Period">Ordinal of the period, or 0 when periods are not kept apart.</param>
@@ -43,6 +47,12 @@ public sealed record LineQuery(
 
     /// <summary>Only lines of this document; null for all.</summary>
     public string? Document { get; init; }
+
+    /// <summary>Whether only the end of the document's number is given.</summary>
+    public bool DocumentEnds { get; init; }
+
+    /// <summary>Only lines whose text holds this, whatever the case; null for all.</summary>
+    public string? Text { get; init; }
 
     /// <summary>Whether the loads that brought the lines are told.</summary>
     public bool WithLoads { get; init; }

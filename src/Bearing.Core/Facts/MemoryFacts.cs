@@ -63,6 +63,7 @@ public sealed class MemoryFacts : IFacts
     {
         Check(view);
         cancel.ThrowIfCancellationRequested();
+        if (query.Currency is { } currency) return ValueTask.FromResult(Local(query, currency));
         var (from, to) = (LowerBound(Key(query.Version, query.Span.From.Ordinal)), LowerBound(Key(query.Version, query.Span.To.Ordinal) + 1));
         var filters = query.Filters.Select(f => (Column: _members[_dimensions.IndexOf(f.Dimension)], Keep: Bitmap(f))).ToArray();
         var columns = query.GroupBy.Select(d => _dimensions.IndexOf(d)).ToArray();
@@ -80,10 +81,17 @@ public sealed class MemoryFacts : IFacts
         return ValueTask.FromResult<IReadOnlyList<CellSum>>(result);
     }
 
+    private IReadOnlyList<CellSum> Local(CellQuery query, string currency) => [.. _allLines
+        .Where(l => l.Version == query.Version && l.LocalAmount is not null && string.Equals(l.Currency, currency, StringComparison.OrdinalIgnoreCase) && l.Period >= query.Span.From.Ordinal && l.Period <= query.Span.To.Ordinal
+            && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude))
+        .GroupBy(l => (Members: string.Join(',', query.GroupBy.Select(d => l.Members[_dimensions.IndexOf(d)])), Period: query.ByPeriod ? l.Period : 0))
+        .Select(g => new CellSum([.. query.GroupBy.Select(d => g.First().Members[_dimensions.IndexOf(d)])], g.Key.Period, g.Sum(l => l.LocalAmount!.Value), g.LongCount()))];
+
     public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
     {
         Check(view);
-        var matches = _allLines.Where(l => l.Version == query.Version && Math.Abs(l.Amount) >= query.AtLeast && Math.Abs(l.Amount) <= (query.AtMost ?? decimal.MaxValue) && (query.Document is null || string.Equals(l.Document, query.Document, StringComparison.OrdinalIgnoreCase))
+        var matches = _allLines.Where(l => l.Version == query.Version && Math.Abs(l.Amount) >= query.AtLeast && Math.Abs(l.Amount) <= (query.AtMost ?? decimal.MaxValue) && (query.Document is null || (query.DocumentEnds ? l.Document.EndsWith(query.Document, StringComparison.OrdinalIgnoreCase) : string.Equals(l.Document, query.Document, StringComparison.OrdinalIgnoreCase)))
+            && (query.Text is null || l.Text.Contains(query.Text, StringComparison.OrdinalIgnoreCase))
                 && l.Period >= query.Span.From.Ordinal && l.Period <= query.Span.To.Ordinal
                 && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude))
             .OrderByDescending(l => query.Order == LineOrder.BySize ? Math.Abs(l.Amount) : 0).ThenBy(l => l.Load).ThenBy(l => l.Row).ToList();

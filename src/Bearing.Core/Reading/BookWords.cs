@@ -27,6 +27,9 @@ public sealed class BookWords
     private readonly FrozenDictionary<string, BookName[]> _byStem;
     private readonly NearStems _near;
 
+    /// <summary>A word that ends more names than this says nothing about them.</summary>
+    private const int MostOfClass = 200;
+
     public BookWords(Book book)
     {
         Names = [.. All(book)];
@@ -102,6 +105,8 @@ public sealed class BookWords
                     foreach (var name in Named(new BookTarget(MentionKind.Value, $"{table.Code}/{field.Code}={value}", null, value), [value])) yield return name;
             }
         }
+        foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account))
+            foreach (var name in Classes(book, dimension)) yield return name;
         foreach (var dimension in book.Definition.Dimensions)
         {
             var levels = dimension.Levels;
@@ -112,6 +117,12 @@ public sealed class BookWords
             }
         }
     }
+
+    /// <summary>Brackness Harbour and Pellow Harbour are harbours: a word in which the names of several members end is what they are.</summary>
+    private static IEnumerable<BookName> Classes(Book book, Dimension dimension) => book.MembersOf(dimension.Id).Where(m => !book.HasChildren(m))
+        .Select(m => (m.Code, Last: Words.Tokens(m.Name) is { Count: > 1 } tokens ? tokens[^1] : null)).Where(m => m.Last is { Stem.Length: > 3 } last && last.Stem.All(char.IsLetter))
+        .GroupBy(m => m.Last!.Stem).Where(g => g.Count() is > 1 and <= MostOfClass)
+        .Select(g => new BookName(new BookTarget(MentionKind.Class, string.Join('\n', g.Select(m => m.Code)), dimension.Code, g.First().Last!.Text), g.First().Last!.Text, [g.Key]));
 
     private static IEnumerable<BookName> Named(BookTarget target, IEnumerable<string> texts)
     {

@@ -48,6 +48,48 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
+    private bool ClassOfMembers(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Class } word || !book.TryDimension(word.Dimension!, out var dimension)) return false;
+        var filter = new FilterItem(word.Start, word.End, dimension.Code, [.. word.Value.Split('\n')], false);
+        if (Word(items, at - 1) is { } lead && (lead.Kind is MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.Compare || IsCount(lead)))
+        {
+            items[at] = new WordItem(word with { Kind = MentionKind.Level, Value = dimension.Levels[^1] });
+            items.Add(filter);
+        }
+        else if (word.Partial) return false;
+        else items[at] = filter with { Guessed = true };
+        return true;
+    }
+
+    /// <summary>how many entities · number of suppliers → their rows are counted.</summary>
+    private static bool CountOf(List<Item> items, int at) => Word(items, at) is { } lead && IsCount(lead) && LevelAt(items, at + 1) is { } level
+        && Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) && Insert(items, at, new CountItem(lead.Start, lead.End));
+
+    private static bool IsCount(Mention word) => word is { Kind: MentionKind.Intent, Title: "how many" } or { Kind: MentionKind.Statistic, Value: "count" };
+
+    /// <summary>mentioning retainer · with “annual licence” in the text → entries whose text holds it.</summary>
+    private static bool TextHolds(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Contains, Value: "holds" } && Word(items, at + 1) is { Kind: MentionKind.Quote } quote
+        && Replace(items, at, Word(items, at + 2)?.Kind is MentionKind.Contains ? 3 : 2, (s, e) => new TextItem(s, e, quote.Value));
+
+    /// <summary>the one ending in 0376 → the document of which only the end was said.</summary>
+    private static bool EndingIn(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Contains, Value: "ends" } && Word(items, at + 1) is { Kind: MentionKind.Quote } quote
+        && Replace(items, at, 2, (s, e) => new WordItem(quote with { Kind = MentionKind.Document, Value = Question.EndOfNumber + quote.Value, Start = s, Length = e - s }));
+
+    /// <summary>without a route → what is assigned to none.</summary>
+    private bool WithoutMember(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Level } level
+        && Replace(items, at, 2, (s, e) => new FilterItem(s, e, level.Dimension!, [book.Label(Member.Unassigned).Code], false));
+
+    /// <summary>top 3 and bottom 3 → both ends.</summary>
+    private static bool TwoEnds(List<Item> items, int at)
+    {
+        if (At<RankItem>(items, at) is not { Further: false } first) return false;
+        var next = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        return At<RankItem>(items, next) is { Further: false } other && (first.Order, other.Order) is ("largest", "smallest") or ("smallest", "largest") or ("best", "worst") or ("worst", "best")
+            && Replace(items, at, next - at + 1, (s, e) => first with { Start = s, End = e, Number = first.Number ?? other.Number, BothEnds = true });
+    }
+
     /// <summary>by supplier → records gathered by that field.</summary>
     private static bool ByField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.By && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
@@ -223,6 +265,7 @@ internal sealed partial class Composer
         var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then;
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
+        var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" };
         if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
         var breakdowns = ImmutableArray.Create(first);
         next++;
@@ -230,11 +273,11 @@ internal sealed partial class Composer
         {
             var skip = next;
             while (Word(items, skip)?.Kind is MentionKind.And or MentionKind.Then or MentionKind.By) skip++;
-            if (LevelAt(items, skip) is not { } more) break;
+            if (LevelAt(items, skip) is not { } more || (skip > next && Word(items, skip - 1) is { Kind: MentionKind.By, Value: "each" })) break;
             breakdowns = breakdowns.Add(more);
             next = skip + 1;
         }
-        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns));
+        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns) { Each = each });
     }
 
     /// <summary>excluding X and Y → filter.</summary>
@@ -282,5 +325,11 @@ internal sealed partial class Composer
         var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
         if (Word(items, skip) is not { Kind: MentionKind.Member } next || next.Dimension != first.Dimension) return false;
         return Replace(items, at, skip - at + 1, (s, e) => first with { Start = s, End = e, Codes = first.Codes.Add(next.Value) });
+    }
+
+    private static bool Insert(List<Item> items, int at, Item item)
+    {
+        items.Insert(at, item);
+        return true;
     }
 }

@@ -15,10 +15,13 @@ internal sealed partial class Composer(Book book)
     /// <summary>"Last year" by itself is a year sooner than a base.</summary>
     private const double PriorAlone = 0.4;
 
+    /// <summary>A word that several names share is a name by accident often enough.</summary>
+    private const double SharedWord = 0.4;
+
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [FigurePerFigure, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, Split, Without, FurtherRows, Rank, WhichLevel, SeveralMembers];
+        [ClassOfMembers, CountOf, TextHolds, EndingIn, FigurePerFigure, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -48,8 +51,10 @@ internal sealed partial class Composer(Book book)
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
-            case BreakdownItem b: draft.Breakdowns.AddRange(b.Breakdowns); Say("breakdown"); break;
-            case FilterItem f: draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
+            case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
+            case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
+            case TextItem t: draft.Text = t.Text; Say("test"); break;
+            case FilterItem f: draft.Cost += f.Guessed ? SharedWord : 0; draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
             case ConditionItem c:
                 draft.Conditions.AddRange(c.SideSaid || draft.Direction is not { } side ? c.Conditions : c.Conditions.Select(x => x with { Direction = side }));
                 draft.Compares |= c.Conditions.Any(x => x.On == ConditionOn.Percent || x.Direction is Direction.Either or Direction.For or Direction.Against);
@@ -60,6 +65,14 @@ internal sealed partial class Composer(Book book)
         }
 
         void Say(string part) => draft.Sources.Add((part, item.Start, item.End));
+    }
+
+    /// <summary>"Top 3 accounts in each entity": what is said as each stands outside, and the ranking within it.</summary>
+    private static void TakeSplit(Draft draft, BreakdownItem item)
+    {
+        var within = item.Each && draft.Rank is not null && draft.Breakdowns.Count > 0;
+        draft.RankWithin |= within;
+        draft.Breakdowns.InsertRange(within ? 0 : draft.Breakdowns.Count, item.Breakdowns);
     }
 
     private static void TakeBase(Draft draft, BaseItem item)
@@ -91,7 +104,27 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
             case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("document"); break;
             case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
-            case MentionKind.Form: draft.Edits |= word.Value != "basis"; draft.Chart |= word.Value == "chart"; draft.OtherNumbers |= word.Value == "numbers"; draft.OtherBasis |= word.Value == "basis"; Say("form"); break;
+            case MentionKind.Form:
+                draft.Edits |= word.Value != "basis";
+                draft.OtherBasis |= word.Value == "basis";
+                draft.View = Enum.TryParse<View>(word.Value, true, out var view) ? view : draft.View;
+                draft.Chart |= view is View.Chart or View.Line or View.Bars;
+                Say("display");
+                break;
+            case MentionKind.Numbers:
+                draft.Edits = true;
+                var (unit, number) = Pair(word.Value);
+                if (unit == "scale") draft.Scale = number;
+                if (unit == "decimals" || number == 1) draft.Decimals = unit == "decimals" ? number : 2;
+                Say("display");
+                break;
+            case MentionKind.Presence:
+                draft.Conditions.Add(new Condition(word.Value == "new" ? ConditionOn.New : ConditionOn.Ended, Direction.Either, 0m));
+                draft.Compares = true;
+                Say("condition");
+                break;
+            case MentionKind.Currency: draft.Currency = word.Value; draft.Edits |= word.Value != book.Definition.Currency; Say("currency"); break;
+            case MentionKind.Quote: draft.Text = word.Value; Say("test"); break;
             case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Amount or MentionKind.Percent: Unplaced(2); break;
             case MentionKind.Figure:
@@ -107,7 +140,8 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
             case MentionKind.Value: draft.Values.Add(word.Value); draft.Cost += draft.Intent == Intent.Entries || draft.Records is not null ? 0.0 : 0.5; Say("test"); break;
             case MentionKind.Days: break;
-            case MentionKind.Average: draft.Average = true; Say("figure"); break;
+            case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
+            case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Projection = Enum.Parse<Projection>(word.Value, true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
@@ -118,6 +152,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Level: Unplaced(0.8); break;
             case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank: Unplaced(2); break;
+            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
             default: draft.Cost += 0.3; break;
         }

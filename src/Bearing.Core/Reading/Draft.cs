@@ -38,15 +38,32 @@ internal sealed record ScenariosItem(int Start, int End, ImmutableArray<string> 
 
 internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End);
 
-internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdown> Breakdowns) : Item(Start, End);
+internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdown> Breakdowns) : Item(Start, End)
+{
+    /// <summary>Said as "each": the row that a ranking stands within.</summary>
+    public bool Each { get; init; }
+}
 
-internal sealed record FilterItem(int Start, int End, string Dimension, ImmutableArray<string> Codes, bool Exclude) : Item(Start, End);
+/// <summary>how many entities → the rows of a split are counted.</summary>
+internal sealed record CountItem(int Start, int End) : Item(Start, End);
+
+/// <summary>mentioning retainer → words that the text of an entry holds.</summary>
+internal sealed record TextItem(int Start, int End, string Text) : Item(Start, End);
+
+internal sealed record FilterItem(int Start, int End, string Dimension, ImmutableArray<string> Codes, bool Exclude) : Item(Start, End)
+{
+    /// <summary>Named by a word that they only share.</summary>
+    public bool Guessed { get; init; }
+}
 
 /// <param name="Number">Null when no number was said.</param>
 internal sealed record RankItem(int Start, int End, string Order, int? Number) : Item(Start, End)
 {
     /// <summary>The rows after those that the last answer ranked.</summary>
     public bool Further { get; init; }
+
+    /// <summary>Both ends: top and bottom.</summary>
+    public bool BothEnds { get; init; }
 }
 
 /// <summary>more than 10% and 20k over → rows that are kept.</summary>
@@ -93,15 +110,23 @@ internal sealed class Draft
     /// <summary>Whether two sides are the same was asked.</summary>
     public bool Same { get; set; }
 
-    /// <summary>An average was asked for.</summary>
-    public bool Average { get; set; }
+    /// <summary>Average or median of the rows, or how many there are.</summary>
+    public RowStatistic? Statistic { get; set; }
+    /// <summary>ISO code, or local.</summary>
+    public string? Currency { get; set; }
+    public View? View { get; set; }
+    public int? Scale { get; set; }
+    public int? Decimals { get; set; }
+
+    /// <summary>Words that the text of an entry holds.</summary>
+    public string? Text { get; set; }
+
+    /// <summary>What is ranked is ranked within each of another split.</summary>
+    public bool RankWithin { get; set; }
     public Projection? Projection { get; set; }
 
     /// <summary>"Which of our vets": what is asked for one by one, and is one account or member.</summary>
     public Mention? WhichOf { get; set; }
-
-    /// <summary>Another scale or rounding was asked for.</summary>
-    public bool OtherNumbers { get; set; }
 
     /// <summary>A comparison without what is new or ended was asked for.</summary>
     public bool OtherBasis { get; set; }

@@ -11,7 +11,7 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
 {
     public int End => Start + Length;
 
-    /// <summary>True when only a part of a name was said.</summary>
+    /// <summary>True when only a part of a name was said, or of a word that several names share only the singular.</summary>
     public bool Partial { get; init; }
 }
 
@@ -39,6 +39,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double FigureNotFromStart = 0.1;
     private const double OnlyDenominator = 0.3;
 
+    /// <summary>A name in quotation marks is that name before it is a text.</summary>
+    private const double QuotedWithoutLead = 0.4;
+
     /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
     private const double OtherRatio = 0.7;
 
@@ -48,12 +51,28 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var mentions = new List<Mention>();
         for (var start = 0; start < tokens.Count; start++)
         {
+            if (Quoted(tokens, start) is { } quote) mentions.Add(quote);
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start])));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start])).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
         }
+        // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
+        foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
+            mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
         return mentions;
+    }
+
+    /// <summary>"On Reach" is one of them, "on the Reaches" all.</summary>
+    private static bool IsSingular(Token token) => string.Equals(token.Text, token.Stem, StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>All words of one quotation, as typed.</summary>
+    private static Mention? Quoted(IReadOnlyList<Token> tokens, int start)
+    {
+        if (tokens[start].Quotation is not (> 0 and var number) || (start > 0 && tokens[start - 1].Quotation == number)) return null;
+        var length = tokens.Skip(start).TakeWhile(t => t.Quotation == number).Count();
+        var text = string.Join(' ', tokens.Skip(start).Take(length).Select(t => t.Text));
+        return new Mention(MentionKind.Quote, text, null, start, length, PerMention + QuotedWithoutLead, text);
     }
 
     /// <summary>Known words close to one that is not, nearest first.</summary>
@@ -125,6 +144,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (text.Length >= MostCodeless && text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text)) yield return Shape(MentionKind.Document, token.Text);
         // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
         if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
+        else if (text.Length == 3 && book.Currencies.Contains(token.Text.ToUpperInvariant())) yield return Shape(MentionKind.Currency, token.Text.ToUpperInvariant());
         if (AmountOf(token.Text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture));
         // 31-60: days of age, from and to.
         if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)

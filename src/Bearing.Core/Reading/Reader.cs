@@ -1,11 +1,17 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 
 namespace Bearing.Core.Reading;
 
 /// <summary>What came of reading a text.</summary>
-public enum ReadingOutcome { Understood, AsksBack, CannotAnswer }
+public enum ReadingOutcome
+{
+    Understood, AsksBack, CannotAnswer,
+    /// <summary>What can be asked was asked.</summary>
+    Help,
+}
 
 /// <param name="Words">The words that caused it; empty when it was assumed.</param>
 /// <param name="Means">In words.</param>
@@ -50,7 +56,52 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>A reading dearer by this than one that the book cannot answer is not what was meant.</summary>
     private const double MuchDearer = 0.3;
 
-    public ReadResult Read(string text, Previous? previous = null)
+    /// <summary>The demands of a text, in the order said; each is read and answered after the one before.</summary>
+    public ImmutableArray<Demand> Demands(string text)
+    {
+        if (text.Length > LongestText) return [new Demand(text, [])];
+        if (Overview(text) is { } overview) return overview;
+        var sentences = new DemandSplitter(vocabulary, new MentionFinder(vocabulary, book, words)).Split(text);
+        return sentences is [[var only]] ? [new Demand(only, [])] : Sharing(sentences);
+    }
+
+    /// <summary>A period said once holds for what follows, and within one sentence for what stands before it.</summary>
+    private ImmutableArray<Demand> Sharing(List<List<string>> sentences)
+    {
+        var demands = ImmutableArray.CreateBuilder<Demand>();
+        ImmutableArray<PeriodSpan> before = [];
+        foreach (var parts in sentences)
+        {
+            var said = parts.ConvertAll(SaidPeriods);
+            for (var i = 0; i < parts.Count; i++)
+            {
+                var own = said[i].Length > 0;
+                demands.Add(new Demand(parts[i], own ? [] : before.Length > 0 ? before : said.Find(s => s.Length > 0) is { IsDefault: false } later ? later : []));
+                if (own) before = said[i];
+            }
+        }
+        return demands.ToImmutable();
+    }
+
+    /// <summary>"Everything about fuel in August": the demands that make an overview, each following up on the one before.</summary>
+    private ImmutableArray<Demand>? Overview(string text)
+    {
+        var tokens = Words.Tokens(text);
+        if (new MentionFinder(vocabulary, book, words).Find(tokens).Where(m => m.Kind == MentionKind.Overview).MaxBy(m => m.Length) is not { } lead) return null;
+        var end = lead.End < tokens.Count ? tokens[lead.End].Start : text.Length;
+        var about = string.Concat(text.AsSpan(0, tokens[lead.Start].Start), text.AsSpan(end)).Trim().TrimEnd('?', '!', '.');
+        return [.. vocabulary.Overview.Select(o => new Demand(string.Format(CultureInfo.InvariantCulture, o, about), []))];
+    }
+
+    private ImmutableArray<PeriodSpan> SaidPeriods(string text)
+    {
+        var read = Read(text);
+        var says = read.Reading?.Parts.Any(p => p.Part == "period" && p.Words.Length > 0) == true;
+        return says && (read.Question ?? read.Choices.FirstOrDefault()?.Question) is { } question ? question.Spans : [];
+    }
+
+    /// <param name="shared">Periods to take where the text names none; empty for the usual ones.</param>
+    public ReadResult Read(string text, Previous? previous = null, ImmutableArray<PeriodSpan> shared = default)
     {
         if (text.Length > LongestText) return Cannot($"The question has {text.Length:N0} characters; up to {LongestText:N0} can be read. Ask for one thing at a time.");
         var tokens = Words.Tokens(text);
@@ -68,6 +119,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             try
             {
                 var draft = new Composer(book).Compose(covering);
+                if (draft.Periods.Count == 0 && draft.BasePeriod is null && !shared.IsDefaultOrEmpty) draft.Periods.AddRange(shared.Select(s => new PeriodItem(0, 0, s, true)));
                 var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And));
                 var resolved = new Resolver(book, vocabulary, previous).Resolve(draft, content);
                 readings.Add((covering, draft, resolved, covering.Cost + resolved.Cost));
@@ -81,6 +133,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         // Dropping words is no way round what the book lacks.
         if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest]);
         var best = ordered[0];
+        if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)
+            return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved)) is { } unknown) return unknown;
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };

@@ -34,17 +34,21 @@ public sealed class ReadingWriter(Book book)
         foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + (question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0])), side.ToString());
         foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
-        if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + WithinEach(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
         foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
         if (question.Share) Add("share", "each part's share of the total", "true");
         if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
         if (question.Projection is { } projection) Add("projection", ProjectionName(projection), projection.ToString().ToLowerInvariant());
         if (question.Growth) Add("growth", "movement, not effect on profit", "true");
-        if (question.Document is { } number) Add("document", $"document {number}", number);
+        if (question.Statistic is { } statistic) Add("statistic", StatisticName(question, statistic), statistic.ToString().ToLowerInvariant());
+        if (question.Currency is { } currency) Add("currency", $"in {currency}, as posted", currency);
+        if (question.Display is { } display) Add("display", DisplayName(display), "");
+        if (question.Text is { } text) Add("test", $"text with “{text}”", text);
+        if (question.Document is { } number) Add("document", DocumentName(number), number);
         if (question.Claim is { } claim) Add("claim", "to be answered by yes or no", claim.ToString().ToLowerInvariant());
         var assumed = resolved.Assumed;
         if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
-        else if (question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");
+        else if (question.Document is null && question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");
         return new Reading(Sentence(question), parts.ToImmutable(), assumed, unused);
     }
 
@@ -63,17 +67,30 @@ public sealed class ReadingWriter(Book book)
             Intent.Variance when question.Growth => $"Growth of {figure}: {sides}",
             Intent.Variance => $"Variance of {figure}: {sides}",
             Intent.Bridge => $"Bridge of {figure} from {bases} to {book.NameOf(question.Subject)}",
-            Intent.Entries when question.Document is { } document => $"{book.NameOf(question.Subject)} entries of document {document}",
+            Intent.Entries when question.Document is { } document => $"{book.NameOf(question.Subject)} entries of {DocumentName(document)}",
             Intent.Entries => $"{book.NameOf(question.Subject)} entries for {figure}",
             _ => $"{figure}: {sides}",
         };
-        var spans = string.Join(" and ", question.Spans.Select(book.Calendar.NameOf));
+        // A document is shown whole, whenever its lines were posted.
+        var spans = question.Document is null ? ", " + string.Join(" and ", question.Spans.Select(book.Calendar.NameOf)) : "";
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
-        var rank = question.Ranking is { } r ? ", " + RankingName(r) : "";
+        var rank = question.Ranking is { } r ? ", " + RankingName(r) + WithinEach(r) : "";
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0)));
-        return $"{lead}, {spans}{filters}{by}{rank}{conditions}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with each part's share of the total" : "")}.";
+        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with each part's share of the total" : "")}.";
     }
+
+    private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
+
+    private static string StatisticName(Question question, RowStatistic statistic) => statistic == RowStatistic.Count ? "counted"
+        : $"with the {statistic.ToString().ToLowerInvariant()} of its {(question.Breakdowns is [{ Grain: { } grain }, ..] ? grain.ToString().ToLowerInvariant() + "s" : "rows")}";
+
+    private static string DisplayName(Display display) => string.Join(", ", new[]
+    {
+        display.View switch { null => null, View.Csv or View.Json => display.View.ToString()!.ToUpperInvariant(), View.Line => "as a line chart", View.Bars => "as a bar chart", _ => $"as a {display.View.ToString()!.ToLowerInvariant()}" },
+        display.Scale switch { null => null, 1 => "in full", 1_000 => "in thousands", _ => "in millions" },
+        display.Decimals is { } decimals ? $"{decimals} decimals" : null,
+    }.OfType<string>());
 
     private static string ProjectionName(Projection projection) => projection switch
     {
@@ -105,6 +122,7 @@ public sealed class ReadingWriter(Book book)
     private static string ConditionName(Condition condition, bool compares)
     {
         var limit = condition.On == ConditionOn.Percent ? FormattableString.Invariant($"{condition.Value:0.##}%") : FormattableString.Invariant($"{condition.Value:#,0.##}");
+        if (condition.On is ConditionOn.New or ConditionOn.Ended) return condition.On == ConditionOn.New ? "that are new: nothing in the base" : "that have ended: nothing any more";
         if (condition.On == ConditionOn.Base) return $"with a base of at {(condition.Direction == Direction.Under ? "most" : "least")} {limit}";
         return compares ? condition.Direction switch
         {
@@ -119,11 +137,14 @@ public sealed class ReadingWriter(Book book)
 
     private static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
     {
+        _ when ranking.BothEnds => $"the {ranking.Count} first and the {ranking.Count} last",
         (RankBy.Unfavourable, _) => $"the {Further(ranking)}{ranking.Count} most unfavourable",
         (RankBy.Favourable, _) => $"the {Further(ranking)}{ranking.Count} most favourable",
         (_, true) => $"the {Further(ranking)}{ranking.Count} smallest",
         _ => $"the {Further(ranking)}{ranking.Count} largest",
     };
+
+    private static string WithinEach(Ranking ranking) => ranking.Within ? " within each" : "";
 
     private static string Further(Ranking ranking) => ranking.Skip == 0 ? "" : $"next (after {ranking.Skip}) ";
 }

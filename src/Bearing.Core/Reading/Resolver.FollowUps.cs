@@ -47,6 +47,9 @@ internal sealed partial class Resolver
         if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };
         if (draft.Share) question = question with { Share = true };
         if (draft.Cumulative) question = question with { Cumulative = true };
+        if (draft.Text is not null) question = question with { Text = draft.Text };
+        // What was taken over other rows says nothing about these.
+        if (draft.Statistic is null && draft.Breakdowns.Count > 0) question = question with { Statistic = null };
         question = question with { Claim = null };
         return question with { Intent = intent };
     }

@@ -25,6 +25,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const double GuessedSubject = 0.2;
 
     private const double OtherUnit = 1;
+    private const double NotCounted = 0.3;
 
     private readonly List<string> _assumed = [];
     private double _cost;
@@ -40,14 +41,48 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         RefuseOneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
+        // How many and which ask for things one by one; money is neither.
+        if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
-        if (draft.Average && book.Figure(question.Figure) is SumFigure { OverTime: not OverTime.Average }) _assumed.Add("sums, since no average over rows or months is taken yet");
+        if (draft.Currency is { } currency) question = question with { Currency = CurrencyOf(currency, question) };
+        if (draft.Statistic is { } statistic) question = Summarised(question, statistic, draft);
         if (draft.Same && question.Bases.Length > 0) question = Compared(question);
         if (draft.Projection is not null || question.Projection is not null) RefuseBesideProjection(draft, question);
         if (draft.Projection is { } projection) question = Projected(question, projection, draft);
-        if (draft.OtherNumbers) _assumed.Add("the scale and the decimals of the page, which cannot be chosen yet");
+        if (draft.View is not null || draft.Scale is not null || draft.Decimals is not null)
+            question = question with { Display = new Display(draft.View ?? question.Display?.View, draft.Scale ?? question.Display?.Scale, draft.Decimals ?? question.Display?.Decimals) };
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
         return new Resolved(question, [.. _assumed], _cost, edits);
+    }
+
+    /// <summary>Null for the book's own.</summary>
+    private string? CurrencyOf(string said, Question question)
+    {
+        if (said == "local")
+        {
+            var entities = question.Filters.Where(f => f.Dimension == book.Entities.Code && !f.Exclude).SelectMany(f => f.Members).Select(c => book.TryMember(book.Entities.Id, c, out var m) ? m : null).OfType<Member>()
+                .SelectMany(m => book.SelfAndBelow(m)).Where(m => !book.HasChildren(m)).Select(m => m.Entity?.Currency ?? book.Definition.Currency).Distinct().ToList();
+            said = entities is [var one] ? one : throw new CannotAnswerException($"Several currencies are local in this scope. Name a {book.Entities.Name.ToLowerInvariant()}, or a currency: {string.Join(", ", book.Currencies.Order())}.");
+        }
+        if (said == book.Definition.Currency) return null;
+        return book.Currencies.Contains(said) ? said : throw new CannotAnswerException($"The book has nothing in {said}.{(book.Currencies.Count > 0 ? $" It knows {string.Join(", ", book.Currencies.Order())}." : "")}");
+    }
+
+    /// <summary>Over the rows of the split; where none was said, over the months. What is an average already is recomputed as ever.</summary>
+    private Question Summarised(Question question, RowStatistic statistic, Draft draft)
+    {
+        if (statistic == RowStatistic.Count)
+        {
+            var claimed = draft.Direction is { } side && question.Bases.Length > 0 && question.Conditions.IsEmpty;
+            return question with { Statistic = statistic, Ranking = null, Conditions = claimed ? [new Condition(ConditionOn.Amount, draft.Direction!.Value, 0.01m)] : question.Conditions };
+        }
+        if (book.Figure(question.Figure) is RatioFigure or SumFigure { OverTime: OverTime.Average })
+        {
+            _assumed.Add($"{book.Figure(question.Figure)!.Name} as it is: it is an average over members or months already");
+            return question;
+        }
+        if (question.Breakdowns.IsEmpty && question.Spans[0].Count > 1) _assumed.Add($"the {statistic.ToString().ToLowerInvariant()} of the months, since nothing else was named");
+        return question with { Statistic = statistic, Breakdowns = question.Breakdowns.IsEmpty ? [Breakdown.ByTime(TimeGrain.Month)] : question.Breakdowns };
     }
 
     /// <summary>Records or journals, of the period said or up to the current one.</summary>
@@ -108,16 +143,36 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (beside is not null) throw new CannotAnswerException($"What the months are carried forward to cannot be shown with {beside}. Ask for one of them at a time.");
     }
 
+    /// <summary>What a list of entries would pass over.</summary>
+    private static void RefuseBesideEntries(Draft draft)
+    {
+        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Count > 1 ? "a comparison" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Statistic is not null ? "an average or a count" : null;
+        if (beside is not null) throw new CannotAnswerException($"Entries are listed as they were posted; {beside} does not apply to them. Ask for one after the other.");
+    }
+
     private Question Fresh(Draft draft)
     {
         if (draft.OfRecords) return Recorded(draft, null);
+        if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
         var (figure, filters) = Figure(draft);
+        if (Part(draft) is var (whole, level))
+        {
+            figure = whole;
+            filters = [];
+            draft.Breakdowns.Insert(0, Breakdown.By(book.Accounts.Code, level));
+        }
         if (draft.Shift || draft.Change) Shift(draft);
         // "Accounts over budget" speaks of costs.
         if (figure is null && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
             figure = costs.Ref;
             _assumed.Add("costs, since accounts over budget are meant");
+        }
+        // Whoever was not there before is new, whatever was booked on it.
+        if (figure is null && !draft.ResultNamed && draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Exists(b => b.Dimension is not null && b.Dimension != book.Accounts.Code))
+        {
+            figure = Bought(draft.Breakdowns.First(b => b.Dimension is not null && b.Dimension != book.Accounts.Code).Dimension!);
+            _assumed.Add($"{book.Figure(figure)?.Name.ToLowerInvariant()} booked, since no figure was named");
         }
         if (figure is null && !draft.ResultNamed && IncomeOf(draft) is { } income)
         {
@@ -127,7 +182,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (figure is null)
         {
             figure = book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first.");
-            if (!draft.ResultNamed)
+            if (!draft.ResultNamed && draft.Document is null)
             {
                 _assumed.Add($"{book.Figure(figure)!.Name}, since no figure was named");
                 _cost += 0.4;
@@ -158,8 +213,19 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             // What changed in one account is told as it moved, what changed in a result by what it did to it.
             Growth = draft.Growth || (draft.Shift && figure.Kind == FigureKind.Account),
             Document = draft.Document,
+            Text = draft.Text,
             Cumulative = draft.Cumulative,
         });
+    }
+
+    /// <summary>"What share of revenue are harbour dues?": the part is one row of the whole, among its like. Null when no part and whole were said.</summary>
+    private (FigureRef Whole, string Level)? Part(Draft draft)
+    {
+        if (!draft.Share || draft.Breakdowns.Exists(b => b.Dimension is not null)) return null;
+        var figures = draft.Figures.Distinct().ToList();
+        if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
+        if (figures[part].Kind != FigureKind.Account || !book.TryMember(book.Accounts.Id, figures[part].Code, out var account)) return null;
+        return (figures[1 - part], book.Accounts.Levels[book.HasChildren(account) ? Math.Min(book.DepthOf(account), book.Accounts.Levels.Length - 1) : ^1]);
     }
 
     /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
@@ -169,6 +235,11 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (question.Filters.LastOrDefault(f => !f.Exclude) is not { } filter || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, filter.Members[0], out var member)) return question;
         return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
     }
+
+    /// <summary>What shows that somebody is there: income where only income is kept apart like that, otherwise whatever was bought.</summary>
+    private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && book.Scenario(Book.ActualCode) is { } actual && book.IncomeOnly.Contains((actual.Current.Id, kept.Id))
+        && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income
+        ? new FigureRef(FigureKind.Account, income.Code) : new FigureRef(FigureKind.Measure, Book.CostsAndAssets);
 
     /// <summary>Split by what plans keep for income only, income is meant; null where costs are kept apart as well.</summary>
     private Figure? IncomeOf(Draft draft)
@@ -277,7 +348,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _assumed.Add($"{book.Calendar.NameOf(whole)}, all of the plan's year, since no period was named");
             return [whole];
         }
-        _assumed.Add($"{book.Calendar.NameOf(FiscalCalendar.YearToDate(now))}, the year to date, since no period was named");
+        if (draft.Document is null) _assumed.Add($"{book.Calendar.NameOf(FiscalCalendar.YearToDate(now))}, the year to date, since no period was named");
         return [FiscalCalendar.YearToDate(now)];
     }
 
@@ -296,7 +367,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     {
         var bases = draft.Bases.Select(b => Named(b, span)).ToList();
         var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
-        if (draft.Growth && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
+        if ((draft.Growth || draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended)) && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
         var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
         if (draft.BasePeriod is { } other)
         {
@@ -387,7 +458,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order == "smallest" || (rank.Order == "worst" && !compares);
-        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending);
+        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin };
     }
 
     /// <summary>"Top 5 over budget": over is bad for a cost and good for income.</summary>

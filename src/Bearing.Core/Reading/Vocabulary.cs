@@ -9,7 +9,7 @@ public enum MentionKind
     Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
-    Further, Step, Unit, Aside, Projection, Average,
+    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency,
     Records, Check, Field, SameField, Value, Days, Bucket,
 }
 
@@ -27,6 +27,10 @@ public sealed class Vocabulary
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Claims = file.Claims.ToFrozenSet();
+        Asking = file.Asking.ToFrozenSet();
+        Overview = [.. file.Overview];
+        Help = file.Help;
+        Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
         _near = new NearStems(Stems);
@@ -39,6 +43,18 @@ public sealed class Vocabulary
 
     /// <summary>Words that, first in a sentence, ask for a yes or a no.</summary>
     public FrozenSet<string> Claims { get; }
+
+    /// <summary>Phrases that, behind a connector, begin another demand.</summary>
+    public FrozenSet<string> Openers { get; }
+
+    /// <summary>Words that begin a question but no further demand behind a connector: "and what were costs".</summary>
+    public FrozenSet<string> Asking { get; }
+
+    /// <summary>The demands of an overview, the first with a place for what it is of.</summary>
+    public IReadOnlyList<string> Overview { get; }
+
+    /// <summary>What can be asked, in general words.</summary>
+    public string Help { get; }
 
     /// <summary>Role that a field of records can play → phrases that its name then holds, the likeliest first.</summary>
     public FrozenDictionary<string, string[]> Fields { get; }
@@ -60,7 +76,7 @@ public sealed class Vocabulary
         return new Vocabulary(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<string> Asking, IReadOnlyList<string> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }

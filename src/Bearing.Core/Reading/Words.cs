@@ -7,7 +7,11 @@ namespace Bearing.Core.Reading;
 /// <param name="Text">As typed.</param>
 /// <param name="Stem">Lower case, without accents, possessive and plural ending.</param>
 /// <param name="Start">Offset in the text.</param>
-public sealed record Token(string Text, string Stem, int Start);
+public sealed record Token(string Text, string Stem, int Start)
+{
+    /// <summary>Number of the quotation in which it stands; 0 outside of any.</summary>
+    public int Quotation { get; init; }
+}
 
 /// <summary>
 /// Stems by length and letters, so that those near to a misspelt one are found without comparing all: an edit changes the length
@@ -43,6 +47,7 @@ public static class Words
     {
         var tokens = new List<Token>();
         var at = 0;
+        var (quotations, within) = (0, false);
         while (at < text.Length)
         {
             if (IsWord(text[at]))
@@ -51,11 +56,12 @@ public static class Words
                 while (end < text.Length && (IsWord(text[end]) || IsInner(text, end))) end++;
                 if (end < text.Length && text[end] == '%' && char.IsDigit(text[end - 1])) end++;
                 var word = text[at..end];
-                tokens.Add(new Token(word, Stem(word), at));
+                tokens.Add(new Token(word, Stem(word), at) { Quotation = within ? quotations : 0 });
                 at = end;
             }
             else
             {
+                if (text[at] is '"' or '“' or '”' or '„' or '«' or '»' && (within = !within)) quotations++;
                 if (text[at] is ',' or '&' or '>' or '<' or '%' || (text[at] is '-' or '–' && at > 0 && at + 1 < text.Length && text[at - 1] == ' ' && text[at + 1] == ' '))
                     tokens.Add(new Token(text[at].ToString(), text[at] switch { '–' => "-", '&' => "and", var mark => mark.ToString() }, at));
                 at++;

@@ -18,7 +18,12 @@ public enum ColumnKind
 /// <param name="Block">Index of the span among the question's spans.</param>
 public sealed record Column(string Id, ColumnKind Kind, string Title, Side? Side, PeriodSpan Span, int Block, int Base);
 
-public enum RowKind { Member, Subtotal, Total, Calculated, Other }
+public enum RowKind
+{
+    Member, Subtotal, Total, Calculated, Other,
+    /// <summary>An average or median over other rows; no part of the total.</summary>
+    Summary,
+}
 
 /// <summary>Why a figure is not there.</summary>
 public enum Absence
@@ -64,7 +69,7 @@ public sealed record Grid(ImmutableArray<Column> Columns, ImmutableArray<Row> Ro
         for (var i = 0; i < Rows.Length; i++)
         {
             var row = Rows[i];
-            if (row.Kind == RowKind.Other) yield return row;
+            if (row is { Kind: RowKind.Other, Level: 0 }) yield return row;
             if (row.Kind is not (RowKind.Member or RowKind.Subtotal) || row.Members.Any(m => m.Dimension != first)) continue;
             var opensFurther = i + 1 < Rows.Length && Rows[i + 1].Members.Length > row.Members.Length && Rows[i + 1].Members[^1].Dimension == first;
             if (!opensFurther) yield return row;
@@ -84,4 +89,8 @@ public sealed record Grid(ImmutableArray<Column> Columns, ImmutableArray<Row> Ro
 
 /// <summary>A grid with what has to be said about it.</summary>
 /// <param name="Spans">The periods actually compared, one for each span asked for.</param>
-public sealed record Tabulation(Figure Figure, Grid Grid, ImmutableArray<PeriodSpan> Spans, ImmutableArray<string> Notes);
+public sealed record Tabulation(Figure Figure, Grid Grid, ImmutableArray<PeriodSpan> Spans, ImmutableArray<string> Notes)
+{
+    /// <summary>Rows of the outermost split that meet the conditions, and all that were held against them; null where nobody counts.</summary>
+    public (int Met, int Of)? Counted { get; init; }
+}

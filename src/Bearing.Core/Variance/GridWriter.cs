@@ -14,6 +14,7 @@ internal sealed class GridWriter(
     {
         var rows = ImmutableArray.CreateBuilder<Row>();
         WriteChildren(root, 0, rows);
+        if (question.Statistic is RowStatistic.Average or RowStatistic.Median) rows.Add(WriteSummary(root, question.Statistic.Value));
         rows.Add(WriteRow(root, 0, RowKind.Total, figure.Name, [], null));
         return new Grid(_columns, rows.ToImmutable(), figure.Unit, figure.Decimals);
     }
@@ -46,11 +47,18 @@ internal sealed class GridWriter(
 
     private void WriteChildren(RowNode parent, int level, ImmutableArray<Row>.Builder rows)
     {
-        var nodes = Ordered(parent).Where(Passes).ToList();
+        var ranking = question.Ranking is { } asked && level == (asked.Within ? 1 : 0) ? asked : null;
+        var nodes = Ordered(parent, level).Where(Passes).ToList();
         // The rows passed over are part of the rest, so that all rows still add up.
-        var skip = question.Ranking is { } ranked && level == 0 ? Math.Min(ranked.Skip, nodes.Count) : 0;
+        var skip = ranking is null ? 0 : Math.Min(ranking.Skip, nodes.Count);
         if (skip > 0) nodes = [.. nodes.Skip(skip), .. nodes.Take(skip)];
-        var keep = question.Ranking is { } ranking && level == 0 ? Math.Min(ranking.Count, nodes.Count - skip) : nodes.Count;
+        var keep = ranking is null ? nodes.Count : Math.Min(ranking.Count, nodes.Count - skip);
+        if (ranking is { BothEnds: true } && nodes.Count > keep)
+        {
+            var end = Math.Min(ranking.Count, nodes.Count - keep);
+            nodes = [.. nodes.Take(keep), .. nodes.TakeLast(end), .. nodes.Skip(keep).SkipLast(end)];
+            keep += end;
+        }
         var gross = Gross(parent.Children.Values);
         var lines = level == 0 && question.Ranking is null && question.Conditions.IsEmpty ? CalculatedLines(nodes) : [];
         for (var i = 0; i < keep; i++)
@@ -61,7 +69,7 @@ internal sealed class GridWriter(
             WriteChildren(node, level + 1, rows);
             foreach (var line in lines.Where(l => l.After == i)) rows.Add(WriteLine(line.Line, line.Nodes));
         }
-        if (keep < nodes.Count) rows.Add(WriteRest(parent, nodes, keep, gross));
+        if (keep < nodes.Count) rows.Add(WriteRest(parent, nodes, keep, level, gross));
     }
 
     /// <summary>Rows that hold rows are shown for those; the others have to meet every condition of the question.</summary>
@@ -71,11 +79,15 @@ internal sealed class GridWriter(
         if (figure is RatioFigure && node.Children.Count == 0 && node.Key.Dimension != RowKey.Time && Enumerable.Range(0, layout.Sides).All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)) return false;
         if (question.Conditions.IsEmpty) return true;
         if (node.Children.Count > 0) return node.Children.Values.Any(Passes);
-        Tested++;
         var passes = question.Conditions.All(c => Meets(node, RowFigure(node), c));
+        // What was assigned to nobody is a row, and nobody that could be counted.
+        if (IsNobody(node.Key)) return passes;
+        Tested++;
         if (passes) Met++;
         return passes;
     }
+
+    private static bool IsNobody(RowKey key) => key.Dimension != RowKey.Time && key.Id < Member.FirstOwnId;
 
     /// <summary>Rows that were held against the conditions, and those that met them.</summary>
     public int Tested { get; private set; }
@@ -86,8 +98,13 @@ internal sealed class GridWriter(
     {
         if (question.Bases.Length == 0)
         {
-            if (condition.On == ConditionOn.Percent || Shown(node, rowFigure, 0, 0) is not { } value) return false;
+            if (condition.On != ConditionOn.Amount || Shown(node, rowFigure, 0, 0) is not { } value) return false;
             return condition.Direction is Direction.Under or Direction.Against ? value <= condition.Value : Math.Abs(value) >= condition.Value;
+        }
+        if (condition.On is ConditionOn.New or ConditionOn.Ended)
+        {
+            var (now, before) = (Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1));
+            return now is not null && before is not null && (condition.On == ConditionOn.New ? now != 0m && before == 0m : now == 0m && before != 0m);
         }
         if (condition.On == ConditionOn.Base) return Shown(node, rowFigure, 0, 1) is { } reference && (condition.Direction == Direction.Under ? Math.Abs(reference) <= condition.Value : Math.Abs(reference) >= condition.Value);
         if (Variance(node, rowFigure, 0, 1) is not { } variance) return false;
@@ -109,7 +126,7 @@ internal sealed class GridWriter(
         _ => true,
     };
 
-    private Row WriteRest(RowNode parent, List<RowNode> nodes, int keep, (decimal[] Up, decimal[] Down) gross)
+    private Row WriteRest(RowNode parent, List<RowNode> nodes, int keep, int level, (decimal[] Up, decimal[] Down) gross)
     {
         var rest = new RowNode(parent, nodes[keep].Key, layout.Count);
         foreach (var node in nodes.Skip(keep))
@@ -122,8 +139,53 @@ internal sealed class GridWriter(
             var dimension = book.Dimension(kept[0].Dimension);
             slice = slice with { Filters = slice.Filters.Add(new Filter(dimension.Code, [.. kept.Select(k => book.Label(k.Id).Code)], true)) };
         }
-        return new Row("other", 0, RowKind.Other, $"Other ({nodes.Count - keep})", [], Values(rest, figure, gross), slice, false);
+        var members = level == 0 ? [] : Members(parent);
+        var id = string.Concat(members.Select(m => $"{m.Dimension}:{m.Code}/")) + "other";
+        return new Row(id, level, RowKind.Other, $"Other ({nodes.Count - keep})", members, Values(rest, figure, gross), slice, false);
     }
+
+    /// <summary>Rows of the outermost split at its finest level, of those that meet the conditions.</summary>
+    private List<RowNode> Counted(RowNode parent) => [.. parent.Children.Values.Where(Passes).SelectMany(n =>
+        n.Children.Values.Any(c => c.Key.Dimension == n.Key.Dimension) ? Counted(n) : [n])];
+
+    /// <summary>Rows that meet the conditions, of all; without conditions those with a figure.</summary>
+    public (int Met, int Of) Count(RowNode root)
+    {
+        if (!question.Conditions.IsEmpty) return (Met, Tested);
+        var with = Counted(root).Count(n => !IsNobody(n.Key) && Shown(n, RowFigure(n), 0, 0) is not (null or 0m));
+        return (with, with);
+    }
+
+    /// <summary>The average or the median of the rows, column by column. A variance of medians is no median, so there is none.</summary>
+    private Row WriteSummary(RowNode root, RowStatistic statistic)
+    {
+        var nodes = Counted(root);
+        var missing = splitters is [{ IsTime: true } time, ..] && question.Conditions.IsEmpty
+            ? plan.Blocks[0].Span.Periods().Select(p => time.BucketSpan(p)).Distinct().Count() - nodes.Count : 0;
+        decimal? Of(Func<RowNode, decimal?> value)
+        {
+            var known = nodes.Select(value).OfType<decimal>().Concat(Enumerable.Repeat(0m, Math.Max(0, missing))).Order().ToList();
+            return known.Count == 0 ? null : decimal.Round(statistic == RowStatistic.Average ? known.Sum() / known.Count : (known[(known.Count - 1) / 2] + known[known.Count / 2]) / 2, 6);
+        }
+        var values = _columns.Select(column =>
+        {
+            decimal? Side(int side) => Of(n => Shown(n, RowFigure(n), column.Block, side));
+            var variance = statistic == RowStatistic.Median ? null : Of(n => column.Kind is ColumnKind.Subject or ColumnKind.Share ? null : Variance(n, RowFigure(n), column.Block, column.Base + 1));
+            return column.Kind switch
+            {
+                ColumnKind.Subject => new GridValue(Side(0)),
+                ColumnKind.Base => new GridValue(Side(column.Base + 1)),
+                ColumnKind.Variance => new GridValue(variance * Movement(figure)),
+                ColumnKind.Percent when variance is { } v => Percent(v * Movement(figure), Side(0), Side(column.Base + 1)),
+                ColumnKind.Mark when variance is { } v => new GridValue(null, v * GoodSign(figure) is var effect && effect > 0 ? "F" : effect < 0 ? "U" : ""),
+                _ => new GridValue(null),
+            };
+        });
+        return new Row("summary", 0, RowKind.Summary, $"{statistic} of {nodes.Count + Math.Max(0, missing)} {Plural(splitters[0])}", [], [.. values], SliceOf(root), false);
+    }
+
+    private string Plural(Splitter splitter) => splitter.IsTime ? question.Breakdowns[0].Grain!.Value switch { TimeGrain.Month => "months", TimeGrain.Quarter => "quarters", TimeGrain.Half => "halves", _ => "years" }
+        : "rows by " + (question.Breakdowns[0].Level ?? splitter.Dimension!.Name).ToLowerInvariant();
 
     private Row WriteRow(RowNode node, int level, RowKind kind, string label, ImmutableArray<RowMember> members, (decimal[] Up, decimal[] Down)? gross)
     {
@@ -157,10 +219,10 @@ internal sealed class GridWriter(
         return result;
     }
 
-    private List<RowNode> Ordered(RowNode parent)
+    private List<RowNode> Ordered(RowNode parent, int level)
     {
         var children = parent.Children.Values;
-        if (question.Ranking is not { } ranking)
+        if (question.Ranking is not { } ranking || (ranking.Within && level == 0))
             return [.. children.OrderByDescending(n => question.Conditions.IsEmpty || n.Key.Dimension == RowKey.Time ? 0m : Math.Abs(RankValue(n, RankBy.Size) is var size && size == decimal.MinValue ? 0m : size)).ThenBy(n => SortKey(n.Key))];
         var ordered = children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
         if (ranking.Ascending) ordered.Reverse();

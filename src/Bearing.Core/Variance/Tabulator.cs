@@ -22,6 +22,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown && book.ActualSpan is { } loaded)
             throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances: only what was posted since {book.Calendar.NameOf(loaded.From)} is known. Load the opening balances, or ask for its entries.", $"entries of {figure.Name}");
         var plan = new ComparisonPlan(book, question);
+        if (question.Currency is { } asked) await CheckCurrency(question, plan, figure, asked, cancel);
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
         var parts = figure is RatioFigure ratio ? new[] { ratio.Numerator, ratio.Denominator } : [(SumFigure)figure];
         var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
@@ -31,11 +32,12 @@ public sealed class Tabulator(Book book, IFacts facts)
                 for (var p = 0; p < parts.Length; p++)
                     await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), splitters, cancel);
         if (question.Cumulative && splitters is [{ IsTime: true }]) Cumulate(root, layout.Count);
+        if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, RatioFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
         var writer = new GridWriter(book, question, figure, plan, splitters, layout);
         var grid = writer.Write(root);
         var notes = plan.Notes.Distinct().ToList();
         if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
-        return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]);
+        return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]) { Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null };
     }
 
     /// <summary>Each month carries on the sum of those before it; the total stays what it is.</summary>
@@ -58,6 +60,24 @@ public sealed class Tabulator(Book book, IFacts facts)
             [.. units.Select(u => u.Name)]);
     }
 
+    /// <summary>Amounts as they were posted: all of them in the one currency, or there is no sum to show.</summary>
+    private async ValueTask CheckCurrency(Question question, ComparisonPlan plan, Figure figure, string currency, CancellationToken cancel)
+    {
+        if (plan.Blocks.SelectMany(b => b.Sides).FirstOrDefault(s => s.Version is { } v && book.Definition.Scenarios.First(x => x.Versions.Contains(v)).Kind != ScenarioKind.Actual) is { } planned)
+            throw new CannotAnswerException($"{book.NameOf(planned.Side)} is kept in {book.Definition.Currency}; only actuals were posted in {currency}.", "versus last year");
+        var part = figure as SumFigure ?? ((RatioFigure)figure).Numerator;
+        if (part.Unit != book.Definition.Currency) throw new CannotAnswerException($"{part.Name} is not money, so it has no currency.");
+        foreach (var side in plan.Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
+        {
+            var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, part));
+            var all = new CellQuery(side.Version!.Id, side.Stored, filters, [], false);
+            var (posted, local) = ((await facts.Cells(_view, all, cancel)).Sum(c => c.Lines), (await facts.Cells(_view, all with { Currency = currency }, cancel)).Sum(c => c.Lines));
+            if (local == posted && local > 0) continue;
+            string[] nearest = [.. book.MembersOf(book.Entities.Id).Where(e => string.Equals(e.Entity?.Currency, currency, StringComparison.OrdinalIgnoreCase)).Select(e => $"{part.Name} of {e.Name} in {currency}").Take(3)];
+            throw new CannotAnswerException(local == 0 ? $"Nothing of {part.Name} in this scope was posted in {currency}." : FormattableString.Invariant($"{local:N0} of the {posted:N0} lines of {part.Name} in this scope were posted in {currency}, the others in other currencies; what was posted in several does not add up. Amounts of a plan or of others are not converted."), nearest);
+        }
+    }
+
     private async ValueTask Fill(RowNode root, Question question, ComparisonPlan plan, SidePlan side, SumFigure part, int slot,
         ImmutableArray<Splitter> splitters, CancellationToken cancel)
     {
@@ -70,7 +90,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, part));
         if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
         var groupBy = usable.Where(s => !s.IsTime).Select(s => s.Dimension!.Id).Distinct().ToImmutableArray();
-        var query = new CellQuery(side.Version.Id, stored, filters, groupBy, byTime || part.OverTime == OverTime.Average);
+        var query = new CellQuery(side.Version.Id, stored, filters, groupBy, byTime || part.OverTime == OverTime.Average) { Currency = part.Unit == book.Definition.Currency ? question.Currency : null };
         var cells = await facts.Cells(_view, query, cancel);
         var time = new TimeRule(part.OverTime, side, usable.FirstOrDefault(s => s.IsTime), cells);
         root.Sums[slot] ??= 0m;

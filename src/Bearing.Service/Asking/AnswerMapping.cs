@@ -15,6 +15,8 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
 {
     public AnswerSet Answered(Reading? reading, Answer answer) => Set("answered", reading, [], null, [], [ToDto(answer)]);
 
+    public AnswerSet Help(string text, IEnumerable<string> questions) => Set("help", null, [], text, [.. questions], []);
+
     public AnswerSet AsksBack(Reading? reading, IReadOnlyList<ReadingChoice> choices) =>
         Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], null, [], []) with { Question = QuestionMapping.ToDto(choices[0].Question) };
 

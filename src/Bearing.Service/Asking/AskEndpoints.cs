@@ -20,6 +20,7 @@ public static class AskEndpoints
 {
     private const int MostLines = 10_000;
     private const int MostChoices = 10;
+    private const int MostDemands = 6;
 
     public static void MapAsking(this IEndpointRouteBuilder app)
     {
@@ -53,16 +54,33 @@ public static class AskEndpoints
         return meant is [var one] ? QuestionMapping.FromDto(one.Question) : null;
     }
 
+    /// <summary>Each demand of the text is answered after the one before, on which it may follow up.</summary>
     /// <param name="unknown">Gets the words that nobody understood; null where nobody counts them.</param>
     internal static async Task<AnswerSet> Ask(OpenBook open, OpenEdition edition, string text, QuestionDto? before, CancellationToken cancel, List<string>? unknown = null)
     {
+        var reader = new Reader(edition.Book, edition.Words, Vocabulary.English);
+        var demands = reader.Demands(text);
+        if (demands.Length > MostDemands) return Mapping(open, edition).CannotAnswer(null, $"The text asks for {demands.Length} things; up to {MostDemands} can be asked for at once.", []);
+        var sets = new List<AnswerSet>();
+        foreach (var demand in demands)
+        {
+            var set = await Ask(open, edition, reader, demand, before, unknown, cancel);
+            sets.Add(demands.Length == 1 ? set : set with { Asked = demand.Text });
+            before = set.Answers is [{ Question: var question }, ..] ? question : set.Question ?? before;
+        }
+        return sets.Count == 1 ? sets[0] : sets[0] with { Further = sets[1..] };
+    }
+
+    private static async Task<AnswerSet> Ask(OpenBook open, OpenEdition edition, Reader reader, Demand demand, QuestionDto? before, List<string>? unknown, CancellationToken cancel)
+    {
         var mapping = Mapping(open, edition);
         var previous = before is null ? null : await Before(edition, QuestionMapping.FromDto(before), cancel);
-        var result = new Reader(edition.Book, edition.Words, Vocabulary.English).Read(text, previous);
+        var result = reader.Read(demand.Text, previous, demand.Shared);
         unknown?.AddRange(result.Unknown);
         return result.Outcome switch
         {
             ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
+            ReadingOutcome.Help => mapping.Help(result.Because!, result.Nearest),
             ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices),
             _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest),
         };

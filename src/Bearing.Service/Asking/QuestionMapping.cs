@@ -16,9 +16,10 @@ internal static class QuestionMapping
         [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
         [.. q.Filters.Select(f => new FilterDto(f.Dimension, f.Members, f.Exclude))],
         [.. q.Breakdowns.Select(b => b.Grain is { } g ? new BreakdownDto(g.ToString().ToLowerInvariant(), null) : new BreakdownDto(b.Dimension!, b.Level))],
-        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null) : null,
+        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
-        q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null);
+        q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
+        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency);
 
     private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null);
 
@@ -54,12 +55,18 @@ internal static class QuestionMapping
             Filters = [.. (dto.Filters ?? []).Select(x => new Filter(x.Dimension, [.. x.Members ?? []], x.Exclude))],
             Breakdowns = [.. (dto.Breakdowns ?? []).Select(b => ToBreakdown(b.By, b.Level))],
             Ranking = dto.Ranking is { } r ? new Ranking(Math.Clamp(r.Count, 1, 1000), Enum.TryParse<RankBy>(r.By, true, out var by) ? by
-                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable or unfavourable."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000)) : null,
+                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable or unfavourable."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000))
+            { BothEnds = r.BothEnds ?? false, Within = r.Within ?? false } : null,
             Conditions = [.. (dto.Conditions ?? []).Select(c => new Condition(Known<ConditionOn>(c.On, "conditions.on"), Known<Direction>(c.Direction, "conditions.direction"),
                 decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")))],
             Share = dto.Share ?? false,
             Growth = dto.Growth ?? false,
-            Document = dto.Document,
+            Document = string.IsNullOrEmpty(dto.Document) ? null : dto.Document,
+            Text = string.IsNullOrEmpty(dto.Text) ? null : dto.Text,
+            Currency = string.IsNullOrEmpty(dto.Currency) ? null : dto.Currency.Length == 3 && dto.Currency.All(char.IsAsciiLetter) ? dto.Currency.ToUpperInvariant() : throw Wrong("currency", $"“{dto.Currency}” is no currency.", "Use an ISO 4217 code."),
+            Statistic = dto.Statistic is null ? null : Known<RowStatistic>(dto.Statistic, "statistic"),
+            Display = dto.Display is { } d ? new Display(d.View is null ? null : Known<View>(d.View, "display.view"), d.Scale is null or 1 or 1_000 or 1_000_000 ? d.Scale : throw Wrong("display.scale", $"{d.Scale} is no scale.", "Use 1, 1000 or 1000000."),
+                d.Decimals is null or (>= 0 and <= 4) ? d.Decimals : throw Wrong("display.decimals", $"{d.Decimals} is out of range.", "Use 0 to 4.")) : null,
             Cumulative = dto.Cumulative ?? false,
             Records = dto.Records is null ? null : ToAsk(dto.Records),
             Projection = dto.Projection is null ? null : Known<Projection>(dto.Projection.Replace("-", "", StringComparison.Ordinal), "projection"),

@@ -1,5 +1,6 @@
 using Bearing.Contracts;
 using Bearing.Core.Books;
+using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using Bearing.Service.Hosting;
 
@@ -98,7 +99,7 @@ public static class BookEndpoints
             [.. definition.Dimensions.Select(d => new DimensionDto(d.Code, d.Name, d.Role.ToString().ToLowerInvariant(), d.Levels, book.MembersOf(d.Id).Count()))],
             [.. definition.Scenarios.Select(s => new ScenarioDto(s.Code, s.Name, s.Kind.ToString().ToLowerInvariant(), [.. s.Versions.Select(v => new VersionDto(v.Code,
                 v.Coverage?.Span.From.ToString(), v.Coverage?.Span.To.ToString(), [.. v.Coverage?.KeptDimensions.Select(code) ?? []], v.CutOff?.ToString()))]))],
-            figures, Periods(book), [.. Suggestions(book)]);
+            figures, Periods(book), [.. Openings.Of(book)]);
     }
 
     /// <summary>What can be chosen in place of a period: year to date, years, quarters and months, newest first.</summary>
@@ -111,19 +112,5 @@ public static class BookEndpoints
         spans.AddRange(Enumerable.Range(1, 4).Select(q => FiscalCalendar.Quarter(now.Year, q)));
         spans.AddRange(span.Periods().Reverse().Select(PeriodSpan.Of));
         return [.. spans.DistinctBy(s => s.ToString()).Select(s => new PeriodDto(s.ToString(), book.Calendar.NameOf(s)))];
-    }
-
-    private static IEnumerable<string> Suggestions(Book book)
-    {
-        if (book.Result is not { } result || book.Figure(result)?.Name.ToLowerInvariant() is not { } name || book.CurrentPeriod is not { } now) yield break;
-        var month = book.Calendar.NameOf(now);
-        var hasBudget = book.Latest(ScenarioKind.Budget) is not null;
-        if (hasBudget) yield return $"why did {name} miss budget in {month}?";
-        if (hasBudget) yield return $"{name} versus budget by entity, year to date";
-        if (hasBudget && book.Roots(book.Accounts.Id).FirstOrDefault() is { } first) yield return $"{first.Name.ToLowerInvariant()} versus budget and last year by month";
-        if (hasBudget) yield return $"top 10 accounts by variance in {month}";
-        if (book.Latest(ScenarioKind.Forecast) is { } forecast) yield return $"{name}: {forecast.Name} versus budget by quarter";
-        if (book.Definition.Measures.FirstOrDefault() is { } measure) yield return $"{measure.Name.ToLowerInvariant()} versus last year by entity";
-        if (!hasBudget) yield return $"{name} versus last year by entity";
     }
 }

@@ -3,14 +3,15 @@ using Bearing.Core.Loading;
 namespace Bearing.Data.Facts.Duck;
 
 /// <summary>
-/// Watches lines go by in the order of the file. Where each document stands in one piece and its line numbers only rise, no
-/// line can be there twice, and the costly search for doubled ones is spared.
+/// Watches lines go by in the order of the file. Where each document stands in one piece, adds up to zero and its line numbers
+/// only rise, none can be off or hold a line twice, and the costly searches in the engine are spared.
 /// </summary>
 internal sealed class DocumentOrder
 {
     private string _document = "", _line = "";
+    private decimal _net;
     private long _runs;
-    private bool _falls;
+    private bool _lineFalls, _documentFalls, _off;
 
     /// <summary>Whether any line belongs to no document.</summary>
     public bool AnyWithoutDocument { get; private set; }
@@ -18,24 +19,32 @@ internal sealed class DocumentOrder
     /// <summary>Whether any line names a currency.</summary>
     public bool AnyCurrency { get; private set; }
 
+    /// <summary>Pieces that add up to zero make documents that do, whatever their order. False when it has to be looked up.</summary>
+    public bool AllBalance => !_off && _net == 0;
+
     public void Add(in FactRow row)
     {
         AnyCurrency |= row.Currency is not null;
-        if (row.Document.Length == 0) AnyWithoutDocument = true;
-        else if (row.Document != _document)
+        if (row.Document.Length == 0)
+        {
+            AnyWithoutDocument = true;
+            return;
+        }
+        if (row.Document != _document)
         {
             _runs++;
-            (_document, _line) = (row.Document, row.LineNumber);
+            _off |= _net != 0;
+            _net = 0;
+            _documentFalls |= !Rises(_document, row.Document);
+            _document = row.Document;
         }
-        else
-        {
-            _falls |= !Rises(_line, row.LineNumber);
-            _line = row.LineNumber;
-        }
+        else _lineFalls |= !Rises(_line, row.LineNumber);
+        _line = row.LineNumber;
+        _net += row.Amount;
     }
 
     /// <param name="documents">How many different documents there are; null when nobody counted them.</param>
-    public bool RulesOutDoubledLines(long? documents) => !_falls && documents == _runs;
+    public bool RulesOutDoubledLines(long? documents) => !_lineFalls && (!_documentFalls || documents == _runs);
 
     /// <summary>Shorter before longer and then by character: 9 before 10, A1 before A2.</summary>
     private static bool Rises(string before, string after) => before.Length != after.Length ? before.Length < after.Length : string.CompareOrdinal(before, after) < 0;

@@ -17,20 +17,28 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         if (query.ByPeriod) keys.Add("period");
         var list = string.Join(", ", keys);
         var sql = $"""
-            SELECT {(keys.Count > 0 ? list + ", " : "")}CAST(sum(amount) AS DECIMAL(38,4)), CAST(sum(lines) AS BIGINT)
-            FROM cells WHERE {Where(view, query.Version, query.Span, query.Filters)}
+            SELECT {(keys.Count > 0 ? list + ", " : "")}CAST(sum({(query.Currency is null ? "amount" : "local_amount")}) AS DECIMAL(38,4)), CAST({(query.Currency is null ? "sum(lines)" : "count(*)")} AS BIGINT)
+            FROM {(query.Currency is null ? "cells" : "lines")} WHERE {Where(view, query.Version, query.Span, query.Filters)}{(query.Currency is null ? "" : " AND local_amount IS NOT NULL AND upper(currency) = $1")}
             {(keys.Count > 0 ? $"GROUP BY {list} ORDER BY {list}" : "HAVING count(*) > 0 ORDER BY 1")}
             """;
         return await store.Query(c => DuckStore.Rows(c, sql, r => new CellSum(
             [.. Enumerable.Range(0, query.GroupBy.Length).Select(r.GetInt32)], query.ByPeriod ? r.GetInt32(query.GroupBy.Length) : 0,
-            r.GetDecimal(keys.Count), r.GetInt64(keys.Count + 1))), cancel);
+            r.GetDecimal(keys.Count), r.GetInt64(keys.Count + 1)), [.. query.Currency is { } currency ? (object?[])[currency.ToUpperInvariant()] : []]), cancel);
     }
 
     public async ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
     {
         var where = Where(view, query.Version, query.Span, query.Filters)
-            + (query.AtLeast > 0 ? FormattableString.Invariant($" AND abs(amount) >= {query.AtLeast}") : "") + (query.AtMost is { } most ? FormattableString.Invariant($" AND abs(amount) <= {most}") : "") + (query.Document is null ? "" : " AND lower(document) = $1");
-        object?[] values = query.Document is null ? [] : [query.Document.ToLowerInvariant()];
+            + (query.AtLeast > 0 ? FormattableString.Invariant($" AND abs(amount) >= {query.AtLeast}") : "") + (query.AtMost is { } most ? FormattableString.Invariant($" AND abs(amount) <= {most}") : "");
+        List<object?> texts = [];
+        if (query.Document is { } document) where += $" AND {(query.DocumentEnds ? "suffix(lower(document), " : "(lower(document) = ")}{Text(document)})";
+        if (query.Text is { } held) where += $" AND contains(lower(text), {Text(held)})";
+        object?[] values = [.. texts];
+        string Text(string text)
+        {
+            texts.Add(text.ToLowerInvariant());
+            return $"${texts.Count}";
+        }
         var order = query.Order == LineOrder.BySize ? "abs(amount) DESC, load, row" : "load, row";
         var sql = $"""
             SELECT version, load, row, document, date, period, amount, local_amount, currency, text, fields, {DuckSchema.Columns(definition)}

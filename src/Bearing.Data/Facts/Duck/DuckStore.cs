@@ -10,6 +10,7 @@ namespace Bearing.Data.Facts.Duck;
 public sealed class DuckStore : IDisposable
 {
     private const int Workers = 2;
+    private const int Threads = 2;
     private readonly string _connectionString;
     private readonly DuckDBConnection _anchor;
     private readonly TaskScheduler _gate = new ConcurrentExclusiveSchedulerPair(TaskScheduler.Default, Workers).ConcurrentScheduler;
@@ -19,9 +20,9 @@ public sealed class DuckStore : IDisposable
     {
         _connectionString = $"Data Source={Path.GetFullPath(path)}";
         _anchor = Open();
-        // These count on the first connection only; after the last of them nothing can be loosened again.
-        foreach (var setting in (string[])["memory_limit='600MB'", "threads=2", "preserve_insertion_order=false", "autoinstall_known_extensions=false",
-            "autoload_known_extensions=false", "enable_external_access=false", "lock_configuration=true"])
+        // These count on the first connection only; after the last of them nothing but the threads can be changed again.
+        foreach (var setting in (string[])["memory_limit='600MB'", $"threads={Threads}", "preserve_insertion_order=false", "autoinstall_known_extensions=false",
+            "autoload_known_extensions=false", "enable_external_access=false", "allowed_configs=['threads']", "lock_configuration=true"])
             Execute(_anchor, $"SET {setting}");
     }
 
@@ -48,6 +49,28 @@ public sealed class DuckStore : IDisposable
         using var connection = Open();
         return query(connection);
     }, cancel, TaskCreationOptions.None, _gate);
+
+    /// <summary>
+    /// Lets the engine work in the caller's thread only, until disposed. While rows are appended a second thread costs more than
+    /// it brings: the caller spins until it is done, on the core that reading and mapping need.
+    /// </summary>
+    public static IDisposable OneThread(DuckDBConnection connection)
+    {
+        // On a connection of its own: that of a transaction that failed takes no more statements.
+        var setting = new DuckDBConnection(connection.ConnectionString);
+        setting.Open();
+        Execute(setting, "SET threads=1");
+        return new Restore(setting);
+    }
+
+    private sealed class Restore(DuckDBConnection setting) : IDisposable
+    {
+        public void Dispose()
+        {
+            Execute(setting, $"SET threads={Threads}");
+            setting.Dispose();
+        }
+    }
 
     public static void Execute(DuckDBConnection connection, string sql, params object?[] parameters)
     {

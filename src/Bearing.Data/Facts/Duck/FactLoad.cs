@@ -11,11 +11,14 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
 {
     private const int ReportEvery = 2_000;
     private const int MostDocumentsTold = 20;
+    private const int Appenders = 2;
+    private const int LinesAtOnce = 122_880;
     private readonly Dictionary<(int Version, int Period, int Entity), int> _parts = [];
     private readonly Dictionary<string, int> _versions = [];
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
     private readonly LoadTable _table = new(command, source, before.Calendar);
     private ((int Version, int Period, int Entity) Key, int Part) _lastPart;
+    private readonly Lock _engine = new();
     private RowMapper? _mapper;
     private readonly DocumentOrder _order = new();
     private long _appended;
@@ -71,21 +74,24 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
                 DuckStore.Execute(connection, "INSERT INTO remarks VALUES ($1, $2, $3, $4, $5)", load, version.Key, version.Min(k => k.Period), version.Max(k => k.Period), $"Load {load} ({command.FileName}) {text}");
     }
 
-    /// <summary>Null when no sheet has the headings and a row below them. Reading and mapping run ahead of the appender, which takes as long.</summary>
+    /// <summary>
+    /// Null when no sheet has the headings and a row below them. Reading and mapping run ahead, and while the engine stores what
+    /// one appender holds, the other one fills.
+    /// </summary>
     private RowMapper? Append(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        using var appender = connection.CreateAppender("lines");
-        foreach (var (fact, part) in ReadAhead.Of(Facts(nextMember, cancel)))
+        using var alone = DuckStore.OneThread(connection);
+        ReadAhead.Share(Facts(nextMember, progress, cancel), Appenders, facts =>
         {
-            Append(appender, fact);
-            if (++_appended % ReportEvery == 0) progress?.Report((_appended, part));
-        }
+            using var lines = facts.GetEnumerator();
+            while (Append(lines)) cancel.ThrowIfCancellationRequested();
+        });
         progress?.Report((_table.Reader.DataRows, 1));
         return _mapper;
     }
 
     /// <summary>After the first refusal no facts come any more, only further refusals: the load will not land.</summary>
-    private IEnumerable<(FactRow Fact, double Part)> Facts(int nextMember, CancellationToken cancel)
+    private IEnumerable<(FactRow Fact, int Version, int Part)> Facts(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         var facts = new List<FactRow>();
         Layout? layout = null;
@@ -95,17 +101,45 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
             if (_table.Reader.DataRows % ReportEvery == 0) cancel.ThrowIfCancellationRequested();
             facts.Clear();
             if (_mapper!.Map(raw, facts) is { } refusal) _table.Refuse(refusal, raw);
-            else if (_table.Refusals.Count == 0) foreach (var fact in facts) yield return (fact, part);
+            if (_table.Refusals.Count > 0) continue;
+            foreach (var fact in facts)
+            {
+                _order.Add(fact);
+                var version = VersionOf(fact.Scenario);
+                if (++_appended % ReportEvery == 0) progress?.Report((_appended, part));
+                yield return (fact, version, PartOf(version, fact.Period.Ordinal, fact.Members[_entity]));
+            }
         }
     }
 
-    private void Append(DuckDBAppender appender, FactRow row)
+    /// <summary>
+    /// Appends up to <see cref="LinesAtOnce"/> lines, few enough for the appender not to store them by itself: of one connection
+    /// only one call may reach the engine at a time, while filling goes on beside it. False when there are no more.
+    /// </summary>
+    private bool Append(IEnumerator<(FactRow Fact, int Version, int Part)> lines)
     {
-        var version = VersionOf(row.Scenario);
-        var line = appender.CreateRow().AppendValue(PartOf(version, row.Period.Ordinal, row.Members[_entity])).AppendValue(version).AppendValue(load)
+        DuckDBAppender appender;
+        lock (_engine) appender = connection.CreateAppender("lines");
+        try
+        {
+            for (var i = 0; i < LinesAtOnce; i++)
+            {
+                if (!lines.MoveNext()) return false;
+                Append(appender, lines.Current.Fact, lines.Current.Version, lines.Current.Part);
+            }
+            return true;
+        }
+        finally
+        {
+            lock (_engine) appender.Dispose();
+        }
+    }
+
+    private void Append(DuckDBAppender appender, in FactRow row, int version, int part)
+    {
+        var line = appender.CreateRow().AppendValue(part).AppendValue(version).AppendValue(load)
             .AppendValue(row.Row).AppendValue(row.Period.Ordinal).AppendValue(row.Document).AppendValue(row.LineNumber).AppendValue(row.Date);
         foreach (var member in row.Members) line = line.AppendValue(member);
-        _order.Add(row);
         line.AppendValue(row.Amount).AppendValue(row.Local).AppendValue(row.Currency).AppendValue(row.Text).AppendValue(row.Fields).EndRow();
     }
 
@@ -115,7 +149,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         if (_versions.TryGetValue(scenario, out var version)) return version;
         var target = scenario.Length == 0 ? command.Target! : command.Targets.GetValueOrDefault(scenario)
             ?? throw LoadRefusedException.File($"A column belongs to the scenario “{scenario}”, which neither the book nor the mapping describes.", "Add it to the scenarios of the mapping, with its name and kind.");
-        return _versions[scenario] = DuckWriter.VersionId(connection, target);
+        lock (_engine) return _versions[scenario] = DuckWriter.VersionId(connection, target);
     }
 
     private int PartOf(int version, int period, int entity)
@@ -131,7 +165,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     /// </summary>
     private void RefuseUnbalanced()
     {
-        if (command.Mapping.Kind != TableKind.Ledger || command.Mapping.Balanced == false) return;
+        if (command.Mapping.Kind != TableKind.Ledger || command.Mapping.Balanced == false || _order.AllBalance) return;
         var (documents, off) = DuckStore.Rows(connection,
             $"SELECT count(*), count(*) FILTER (net <> 0) FROM (SELECT sum(amount) AS net FROM lines WHERE load = {load} AND document <> '' GROUP BY document) ORDER BY 1",
             r => (r.GetInt64(0), r.GetInt64(1)))[0];

@@ -1,0 +1,99 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>One demand of a text that may hold several.</summary>
+/// <param name="Text">As typed.</param>
+/// <param name="Shared">Periods that its sentence names once for all of its demands; empty when it names its own.</param>
+public sealed record Demand(string Text, ImmutableArray<PeriodSpan> Shared);
+
+/// <summary>
+/// Cuts a text into the demands that it holds: sentences, and within one the parts that begin with a connector and a word that
+/// opens a demand ("and list …", "and why"). What is only polite is no demand.
+/// </summary>
+internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder)
+{
+    private const int LongestOpener = 3;
+
+    /// <summary>Words up to this length before a full stop are abbreviations sooner than ends of sentences.</summary>
+    private const int Abbreviation = 3;
+
+    /// <summary>Each sentence with its demands; a text without words is one demand as it stands.</summary>
+    public List<List<string>> Split(string text)
+    {
+        var sentences = new List<string>();
+        foreach (var sentence in Sentences(text).Where(s => Words.Tokens(s).Exists(t => !IsPolite(t))))
+        {
+            // What does not begin a demand of its own says more about the one before it: "who do we owe the most? top 5".
+            if (sentences.Count > 0 && !(IsDemand(sentences[^1]) && Begins(Words.Tokens(sentence)))) sentences[^1] += sentence;
+            else sentences.Add(sentence);
+        }
+        return sentences.Count == 0 ? [[text]] : sentences.ConvertAll(Parts);
+    }
+
+    /// <summary>Something asked, and not a statement for what follows.</summary>
+    private bool IsDemand(string sentence) => sentence.TrimEnd().EndsWith('?') || Begins(Words.Tokens(sentence));
+
+    private bool Begins(List<Token> tokens)
+    {
+        var at = 0;
+        while (at < tokens.Count && !Opens(tokens, at) && !vocabulary.Claims.Contains(tokens[at].Stem) && IsPolite(tokens[at])) at++;
+        return at < tokens.Count && (Opens(tokens, at) || vocabulary.Claims.Contains(tokens[at].Stem) || vocabulary.Asking.Contains(tokens[at].Stem));
+    }
+
+    private IEnumerable<string> Sentences(string text)
+    {
+        var start = 0;
+        for (var at = 0; at < text.Length; at++)
+        {
+            if (!(text[at] is '?' or '!' or ';' or '\n' || (text[at] == '.' && EndsSentence(text, start, at)))) continue;
+            yield return text[start..(at + 1)];
+            start = at + 1;
+        }
+        if (start < text.Length) yield return text[start..];
+    }
+
+    private bool EndsSentence(string text, int start, int at)
+    {
+        if (at + 1 >= text.Length || !char.IsWhiteSpace(text[at + 1])) return at + 1 >= text.Length;
+        var word = text[start..at].Split(' ')[^1];
+        return !word.Contains('.', StringComparison.Ordinal) && !vocabulary.Abbreviations.ContainsKey(Words.Stem(word))
+            && (word.Length > Abbreviation || (word.Length == Abbreviation && char.IsUpper(text[(at + 1)..].TrimStart().FirstOrDefault())));
+    }
+
+    private List<string> Parts(string sentence)
+    {
+        var tokens = Words.Tokens(sentence);
+        var parts = new List<string>();
+        var from = 0;
+        for (var at = 1; at < tokens.Count; at++)
+        {
+            if (!IsConnector(tokens[at - 1])) continue;
+            var connector = at - 1;
+            while (connector > from && IsConnector(tokens[connector - 1])) connector--;
+            // A list holds no comparison, so that what is asked behind it is asked for itself.
+            if (!Opens(tokens, at) && !(vocabulary.Asking.Contains(tokens[at].Stem) && Lists(tokens[from..connector]))) continue;
+            if (!NamesSomething(tokens[from..connector]) || !tokens.Skip(at).Any(t => !IsPolite(t))) continue;
+            parts.Add(Text(sentence, tokens, from, connector));
+            from = at;
+        }
+        parts.Add(Text(sentence, tokens, from, tokens.Count));
+        return parts;
+    }
+
+    private bool Opens(List<Token> tokens, int at) => Enumerable.Range(1, Math.Min(LongestOpener, tokens.Count - at))
+        .Any(length => vocabulary.Openers.Contains(string.Join(' ', tokens.Skip(at).Take(length).Select(t => t.Stem))));
+
+    /// <summary>A comma alone divides clauses of one demand more often than demands.</summary>
+    private bool IsConnector(Token token) => token.Text != "," && vocabulary.Find(token.Stem).Any(e => e.Kind is MentionKind.And or MentionKind.Then or MentionKind.Add);
+
+    private bool IsPolite(Token token) => vocabulary.Find(token.Stem) is { Count: > 0 } found && found.All(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And);
+
+    /// <summary>"Show and explain revenue" is one demand: what stands before the connector has to be about something.</summary>
+    private bool NamesSomething(List<Token> tokens) => finder.Find(tokens).Exists(m => m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Level or MentionKind.Records or MentionKind.Statement or MentionKind.Result or MentionKind.Projection or MentionKind.Check or MentionKind.Period);
+
+    private bool Lists(List<Token> tokens) => finder.Find(tokens).Exists(m => m is { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" });
+
+    private static string Text(string sentence, List<Token> tokens, int from, int to) => sentence[tokens[from].Start..(to < tokens.Count ? tokens[to].Start : sentence.Length)].Trim();
+}
