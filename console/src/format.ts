@@ -1,4 +1,4 @@
-import type { Column, Grid } from "./api/client";
+import type { Column, Display, Grid } from "./api/client";
 
 const cache = new Map<number, Intl.NumberFormat>();
 
@@ -22,8 +22,18 @@ export function isMoney(unit: string): boolean {
   return /^[A-Z]{3}$/.test(unit);
 }
 
-/** Money from 100,000 on is shown in thousands with one decimal. */
-export function scaleOf(grid: Grid): Scale {
+const scaleNames: Record<number, string> = { 1000: " thousand", 1_000_000: " million" };
+
+/** Money from 100,000 on is shown in thousands with one decimal, unless the question says how. */
+export function scaleOf(grid: Grid, display?: Display | null): Scale {
+  if (isMoney(grid.unit) && (display?.scale || display?.decimals != null)) {
+    const divisor = Number(display.scale ?? scaleOf(grid).divisor);
+    return {
+      divisor,
+      decimals: Number(display.decimals ?? (divisor === 1 ? grid.decimals : divisor === 1000 ? 1 : 2)),
+      heading: `${grid.unit}${scaleNames[divisor] ?? ""}`,
+    };
+  }
   const amounts = grid.columns.filter((c) => c.kind === "subject" || c.kind === "base");
   const largest = Math.max(0, ...grid.rows.flatMap((r) => amounts.map((c) => Math.abs(Number(r.values[c.id] ?? 0)))));
   return isMoney(grid.unit) && largest >= 100_000

@@ -9,6 +9,7 @@ export type BookSummary = Schemas["BookSummary"];
 export type Chart = Schemas["ChartDto"];
 export type ChartPoint = Schemas["ChartPointDto"];
 export type Column = Schemas["ColumnDto"];
+export type Display = Schemas["DisplayDto"];
 export type Grid = Schemas["GridDto"];
 export type Job = Schemas["JobDto"];
 export type LinePage = Schemas["LinePageDto"];
@@ -60,6 +61,15 @@ export const api = {
   book: (book: string) => read(client.GET("/api/books/{book}", { params: { path: { book } } })),
   ask: (book: string, text: string, previous: Question | null, choices?: Choice[]) =>
     read(client.POST("/api/books/{book}/ask", { params: { path: { book } }, body: { text, previous, choices } })),
+  answerCsv: async (book: string, question: Question) => {
+    const response = await fetch(`/api/books/${encodeURIComponent(book)}/answers`, {
+      method: "POST",
+      headers: { "content-type": "application/json", accept: "text/csv" },
+      body: JSON.stringify({ question }),
+    });
+    if (!response.ok) throw new Problem("The table could not be fetched.", "Try again.");
+    return response.text();
+  },
   words: (book: string) => read(client.GET("/api/books/{book}/words", { params: { path: { book } } })),
   unknownWords: (book: string) => read(client.GET("/api/books/{book}/words/unknown", { params: { path: { book } } })),
   teach: (book: string, word: string, means: string) =>

@@ -1,6 +1,6 @@
-import { Button } from "@mantine/core";
+import { Button, Menu } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueries, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { type AnswerSet, api, type Book, type Question } from "../api/client";
@@ -9,20 +9,19 @@ import { Paper } from "./Paper";
 import { QuestionLine } from "./QuestionLine";
 import "./ask.css";
 import { TrailPanel } from "./TrailPanel";
-import { type Step, useTrail } from "./trail";
+import { type Step, together, useTrail } from "./trail";
 
 /** The working paper: the question line, under it the paper, beside it the trail. */
 export function AskPage({ book }: { book: Book }) {
   const { steps, go } = useTrail();
   const queries = useQueryClient();
   const line = useRef<HTMLInputElement>(null);
-  const [open, setOpen] = useState<AnswerSet | null>(null);
+  const [open, setOpen] = useState<AnswerSet[]>([]);
   const current = steps.at(-1);
+  const first = together(steps);
   const key = (q: Question) => ["answer", book.id, book.edition, JSON.stringify(q)];
-  const answer = useQuery({
-    queryKey: current ? key(current.q) : ["no question"],
-    queryFn: () => api.answer(book.id, (current as Step).q),
-    enabled: current !== undefined,
+  const papers = useQueries({
+    queries: steps.slice(first).map((s) => ({ queryKey: key(s.q), queryFn: () => api.answer(book.id, s.q) })),
   });
 
   // A new paper is read from its top, wherever the click that asked for it was.
@@ -31,36 +30,41 @@ export function AskPage({ book }: { book: Book }) {
     if (asked) window.scrollTo(0, 0);
   }, [asked]);
 
-  /** Takes a new answer in as the next step; one without an answer leaves the paper as it was. */
+  /** Takes the answers in as the next steps; a demand without an answer is told above and changes no paper. */
   function take(set: AnswerSet, label: string, after: Step[]) {
-    const question = set.answers[0]?.question;
-    if (!question) return setOpen(set);
-    setOpen(null);
-    queries.setQueryData(key(question), set);
-    go([...after, { q: question, label }]);
+    const sets = [set, ...(set.further ?? [])];
+    setOpen(sets.filter((s) => s.answers.length === 0));
+    const taken = sets.flatMap((s) => {
+      const question = s.answers[0]?.question;
+      if (!question) return [];
+      queries.setQueryData(key(question), s);
+      return [{ q: question, label: s.asked ?? label }];
+    });
+    if (taken.length > 0) go([...after, ...taken.map((s, i) => (i > 0 ? { ...s, with: true } : s))]);
   }
 
+  const waiting = open.at(-1);
   const ask = useMutation({
     mutationFn: ({ text }: { text: string }) =>
       api.ask(
         book.id,
         text,
-        open?.question ?? current?.q ?? null,
-        open?.outcome === "asks-back" ? open.choices : undefined,
+        waiting?.question ?? current?.q ?? null,
+        waiting?.outcome === "asks-back" ? waiting.choices : undefined,
       ),
     onSuccess: (set, { text }) => take(set, text, steps),
   });
   const put = useMutation({
-    mutationFn: ({ q }: { q: Question; label: string }) => api.answer(book.id, q),
-    onSuccess: (set, { label }) => take(set, label, steps),
+    mutationFn: ({ q }: { q: Question; label: string; after: Step[] }) => api.answer(book.id, q),
+    onSuccess: (set, { label, after }) => take(set, label, after),
   });
   const drill = useMutation({
-    mutationFn: ({ slice, by }: { slice: string; by: string | null; label: string }) =>
-      api.drill(book.id, (current as Step).q, slice, by),
-    onSuccess: (set, { label }) => take(set, label, steps),
+    mutationFn: ({ after, slice, by }: { after: Step[]; slice: string; by: string | null; label: string }) =>
+      api.drill(book.id, (after.at(-1) as Step).q, slice, by),
+    onSuccess: (set, { label, after }) => take(set, label, after),
   });
   const walk = (to: number) => {
-    setOpen(null);
+    setOpen([]);
     go(steps.slice(0, to));
   };
 
@@ -70,8 +74,8 @@ export function AskPage({ book }: { book: Book }) {
     ["alt+N", () => walk(0)],
   ]);
 
-  const busy = ask.isPending || put.isPending || drill.isPending || answer.isFetching;
-  const failed = ask.error ?? put.error ?? drill.error ?? (answer.error as Error | null);
+  const busy = ask.isPending || put.isPending || drill.isPending || papers.some((p) => p.isFetching);
+  const failed = ask.error ?? put.error ?? drill.error ?? papers.find((p) => p.error)?.error ?? null;
   return (
     <>
       <QuestionLine
@@ -82,34 +86,62 @@ export function AskPage({ book }: { book: Book }) {
         onAsk={(text) => ask.mutate({ text })}
         onAfresh={() => walk(0)}
       />
+      {current && <Begin book={book} onAsk={(text) => ask.mutate({ text })} />}
       {failed && <Notice title="That did not work" error={failed} />}
-      {open && (
+      {open.map((set) => (
         <NoAnswer
+          key={set.asked ?? ""}
           book={book}
-          set={open}
-          onPut={(q, label) => put.mutate({ q, label })}
+          set={set}
+          onPut={(q, label) => put.mutate({ q, label, after: steps })}
           onAsk={(text) => ask.mutate({ text })}
         />
-      )}
-      {!current && !open && <Opening book={book} onAsk={(text) => ask.mutate({ text })} />}
+      ))}
+      {!current && open.length === 0 && <Opening book={book} onAsk={(text) => ask.mutate({ text })} />}
       {current && (
         <div className="desk" aria-busy={busy}>
-          {answer.data ? (
-            <Paper
-              book={book}
-              set={answer.data}
-              asked={current.label}
-              onPut={(q, label) => put.mutate({ q, label })}
-              onDrill={(slice, by, label) => drill.mutate({ slice, by, label })}
-              onAsk={(text) => ask.mutate({ text })}
-            />
-          ) : (
-            !failed && <Notice title="Computing…" waiting />
-          )}
+          <div className="papers">
+            {papers.map((paper, i) => {
+              const after = steps.slice(0, first + i + 1);
+              return paper.data ? (
+                <Paper
+                  key={`${first + i}`}
+                  book={book}
+                  set={paper.data}
+                  asked={after.at(-1)?.label ?? ""}
+                  onPut={(q, label) => put.mutate({ q, label, after })}
+                  onDrill={(slice, by, label) => drill.mutate({ slice, by, label, after })}
+                  onAsk={(text) => ask.mutate({ text })}
+                />
+              ) : (
+                !failed && <Notice key={`${first + i}`} title="Computing…" waiting />
+              );
+            })}
+          </div>
           <TrailPanel steps={steps} onWalk={walk} />
         </div>
       )}
     </>
+  );
+}
+
+/** The questions to begin with, reachable from every paper. */
+function Begin({ book, onAsk }: { book: Book; onAsk: (text: string) => void }) {
+  return (
+    <Menu position="bottom-start">
+      <Menu.Target>
+        <Button size="compact-sm" variant="subtle" className="begin">
+          Questions to begin with
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {[...book.suggestions, "what can I ask?"].map((s) => (
+          <Menu.Item key={s} onClick={() => onAsk(s)}>
+            {s}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 
@@ -148,7 +180,22 @@ interface NoAnswerProps {
 function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
   return (
     <section className="noanswer" role="status">
-      {set.outcome === "asks-back" ? (
+      {set.asked && <p className="quiet">{set.asked}</p>}
+      {set.outcome === "help" ? (
+        <>
+          <h2>What can be asked</h2>
+          <p>{set.because}</p>
+          <ol>
+            {set.nearest.map((n) => (
+              <li key={n}>
+                <button type="button" onClick={() => onAsk(n)}>
+                  {n}
+                </button>
+              </li>
+            ))}
+          </ol>
+        </>
+      ) : set.outcome === "asks-back" ? (
         <>
           <h2>Which of these is meant?</h2>
           <p className="quiet">Click one, or type its number or a word that only it holds.</p>

@@ -34,8 +34,15 @@ function palette(): Palette {
   };
 }
 
+interface ChartViewProps {
+  chart: Chart;
+  /** Months as lines instead of bars. */
+  lines?: boolean;
+  onOpen: (slice: string, label: string) => void;
+}
+
 /** Draws one chart; a click on a bar opens its slice. Scenarios differ by fill: actual solid, plans outlined, past years light, forecasts hatched. */
-export default function ChartView({ chart, onOpen }: { chart: Chart; onOpen: (slice: string, label: string) => void }) {
+export default function ChartView({ chart, lines, onOpen }: ChartViewProps) {
   const host = useRef<HTMLDivElement>(null);
   const scheme = useComputedColorScheme("light");
   const begin = chart.kind === "bridge" ? bridgeAxis(chart).min : 0;
@@ -43,7 +50,7 @@ export default function ChartView({ chart, onOpen }: { chart: Chart; onOpen: (sl
     const element = host.current;
     if (!element) return;
     const drawing = init(element, null, { renderer: "svg" });
-    drawing.setOption(option(chart, palette(), scheme));
+    drawing.setOption(option(chart, palette(), scheme, lines === true));
     drawing.on("click", (event) => {
       const point = chart.points[event.dataIndex];
       if (point?.slice) onOpen(point.slice, point.label);
@@ -54,7 +61,7 @@ export default function ChartView({ chart, onOpen }: { chart: Chart; onOpen: (sl
       resize.disconnect();
       drawing.dispose();
     };
-  }, [chart, scheme, onOpen]);
+  }, [chart, scheme, lines, onOpen]);
   return (
     <figure className="chart">
       <figcaption>
@@ -78,7 +85,7 @@ export default function ChartView({ chart, onOpen }: { chart: Chart; onOpen: (sl
   );
 }
 
-function option(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
+function option(chart: Chart, p: Palette, scheme: string, lines: boolean): EChartsCoreOption {
   const common = {
     animation: false,
     textStyle: { fontFamily: '"Source Sans 3 Variable", system-ui, sans-serif', color: p.ink },
@@ -92,7 +99,7 @@ function option(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
     },
   };
   if (chart.kind === "bridge") return { ...common, ...bridge(chart, p) };
-  if (chart.kind === "months") return { ...common, ...months(chart, p, scheme) };
+  if (chart.kind === "months") return { ...common, ...months(chart, p, scheme, lines) };
   return { ...common, ...ranked(chart, p) };
 }
 
@@ -123,6 +130,18 @@ function fill(title: string | null | undefined, p: Palette) {
       decal: { symbol: "rect", color: p.actual, dashArrayX: [1, 0], dashArrayY: [1.5, 4], rotation: -Math.PI / 4 },
     };
   return { color: p.sheet, borderColor: p.actual, borderWidth: 1.4 };
+}
+
+/** A scenario as bars, or as a line that differs by its dashes where a bar differs by its fill. */
+function shape(title: string | null | undefined, p: Palette, lines: boolean) {
+  if (!lines) return { type: "bar", itemStyle: fill(title, p) };
+  const dashes = title === "Actual" ? "solid" : title?.startsWith("Prior") ? "dotted" : "dashed";
+  return {
+    type: "line",
+    symbolSize: 7,
+    itemStyle: { color: p.actual, opacity: title?.startsWith("Prior") ? 0.5 : 1 },
+    lineStyle: { type: dashes, width: title === "Actual" ? 2.4 : 1.8 },
+  };
 }
 
 function axis(p: Palette) {
@@ -206,7 +225,7 @@ function bridge(chart: Chart, p: Palette): EChartsCoreOption {
 }
 
 /** Subject and base side by side, the gap below on its own scale. */
-function months(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
+function months(chart: Chart, p: Palette, scheme: string, lines: boolean): EChartsCoreOption {
   const labels = chart.points.map((x) => x.label);
   const hasBase = chart.baseTitle !== null && chart.baseTitle !== undefined;
   const value = (text: string | null | undefined) => (text === null || text === undefined ? null : Number(text));
@@ -214,8 +233,8 @@ function months(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
     legend: {
       top: 0,
       left: 0,
-      icon: "rect",
-      itemWidth: 14,
+      icon: lines ? undefined : "rect",
+      itemWidth: lines ? 34 : 14,
       itemHeight: 10,
       textStyle: { color: p.ink },
       data: hasBase ? [chart.subjectTitle, chart.baseTitle] : [chart.subjectTitle],
@@ -266,9 +285,8 @@ function months(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
     series: [
       {
         name: chart.subjectTitle,
-        type: "bar",
+        ...shape(chart.subjectTitle, p, lines),
         data: chart.points.map((x) => value(x.subject)),
-        itemStyle: fill(chart.subjectTitle, p),
         barGap: "8%",
         barCategoryGap: "36%",
       },
@@ -276,9 +294,8 @@ function months(chart: Chart, p: Palette, scheme: string): EChartsCoreOption {
         ? [
             {
               name: chart.baseTitle,
-              type: "bar",
+              ...shape(chart.baseTitle, p, lines),
               data: chart.points.map((x) => value(x.base)),
-              itemStyle: fill(chart.baseTitle, p),
             },
             {
               name: "Variance",

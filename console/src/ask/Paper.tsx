@@ -1,6 +1,6 @@
 import { Button, Tabs } from "@mantine/core";
 import { lazy, Suspense, useState } from "react";
-import type { AnswerSet, Book, Chart, Question } from "../api/client";
+import { type Answer, type AnswerSet, api, type Book, type Chart, type Question } from "../api/client";
 import { Notice } from "../Notice";
 import { Commentary } from "./Commentary";
 import { Entries } from "./Entries";
@@ -38,6 +38,11 @@ export function Paper({
       </article>
     );
   const { grid, charts, entries } = answer;
+  const view = answer.question.display?.view;
+  const pictureFirst = view === "line" || view === "bars" || view === "chart";
+  const pictures = charts.length > 0 && (
+    <ChartTabs key={`c${answer.id}`} charts={charts} view={view} onDrill={onDrill} />
+  );
   return (
     <article className="paper" aria-label={answer.headline}>
       <ReadingBar book={book} reading={set.reading} question={answer.question} asked={asked} onPut={onPut} />
@@ -46,6 +51,7 @@ export function Paper({
         onLight={setLit}
         onOpen={(slice) => onDrill(slice, null, "from the commentary")}
       />
+      {pictureFirst && pictures}
       {grid && grid.rows.length > 0 && (
         <VarianceTable
           key={answer.id}
@@ -76,7 +82,8 @@ export function Paper({
           onClose={() => setEntriesOf(null)}
         />
       )}
-      {charts.length > 0 && <ChartTabs key={`c${answer.id}`} charts={charts} onDrill={onDrill} />}
+      {!pictureFirst && pictures}
+      {(view === "csv" || view === "json") && grid && <Download answer={answer} book={book} as={view} />}
       <footer className="proof">
         {!answer.records && <p className={`tie ${answer.tieOut.state}`}>{answer.tieOut.text}</p>}
         {answer.calculation && (
@@ -123,9 +130,38 @@ export function Paper({
   );
 }
 
-function ChartTabs({ charts, onDrill }: { charts: Chart[]; onDrill: PaperActions["onDrill"] }) {
+/** The table as a file, in the form that was asked for. */
+function Download({ answer, book, as }: { answer: Answer; book: Book; as: "csv" | "json" }) {
+  const name = `${book.id}-${answer.id}.${as}`;
+  async function save() {
+    const text = as === "csv" ? await api.answerCsv(book.id, answer.question) : JSON.stringify(answer, null, 2);
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(new Blob([text], { type: as === "csv" ? "text/csv" : "application/json" }));
+    link.download = name;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  }
   return (
-    <Tabs defaultValue={charts[0]?.kind} className="charts" keepMounted={false}>
+    <p>
+      <Button size="compact-sm" onClick={save}>
+        Save {name}
+      </Button>
+    </p>
+  );
+}
+
+interface ChartTabsProps {
+  charts: Chart[];
+  /** What was asked for: line, bars or chart; anything else leaves the first one open. */
+  view?: string | null;
+  onDrill: PaperActions["onDrill"];
+}
+
+function ChartTabs({ charts, view, onDrill }: ChartTabsProps) {
+  const wanted = view === "line" ? "months" : view === "bars" ? "ranked" : "";
+  const opened = charts.find((c) => c.kind === wanted) ?? charts[0];
+  return (
+    <Tabs defaultValue={opened?.kind} className="charts" data-view={view} keepMounted={false}>
       <Tabs.List aria-label="Charts">
         {charts.map((c) => (
           <Tabs.Tab key={c.kind} value={c.kind}>
@@ -136,7 +172,7 @@ function ChartTabs({ charts, onDrill }: { charts: Chart[]; onDrill: PaperActions
       {charts.map((c) => (
         <Tabs.Panel key={c.kind} value={c.kind}>
           <Suspense fallback={<div className="chart" />}>
-            <ChartView chart={c} onOpen={(slice, label) => onDrill(slice, null, label)} />
+            <ChartView chart={c} lines={view === "line"} onOpen={(slice, label) => onDrill(slice, null, label)} />
           </Suspense>
         </Tabs.Panel>
       ))}
@@ -146,7 +182,7 @@ function ChartTabs({ charts, onDrill }: { charts: Chart[]; onDrill: PaperActions
 
 /** Whether the answer shows some of the slice's lines only. */
 function picks(q: Question): boolean {
-  return q.document != null || q.ranking != null || (q.conditions?.length ?? 0) > 0;
+  return q.document != null || q.text != null || q.ranking != null || (q.conditions?.length ?? 0) > 0;
 }
 
 function sliceOf(q: Question): string {

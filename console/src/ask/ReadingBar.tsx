@@ -99,7 +99,7 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
               key={`${f.dimension}${f.exclude}`}
               name="filter"
               said={words("filter")}
-              text={`${f.exclude ? "without " : ""}${f.members.map((m) => memberName(reading, f.dimension, m)).join(", ")}`}
+              text={(means("filter")[i] ?? f.members.join(", ")).replace(/^for /, "")}
               onRemove={() =>
                 onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)
               }
@@ -168,6 +168,38 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
               said={words("growth")}
               text="as growth"
               onRemove={() => onPut({ ...q, growth: null }, "as effect on profit")}
+            />
+          )}
+          {q.statistic && (
+            <Part
+              name="statistic"
+              said={words("statistic")}
+              text={means("statistic")[0] ?? q.statistic}
+              onRemove={() => onPut({ ...q, statistic: null }, "without it")}
+            />
+          )}
+          {q.currency && (
+            <Part
+              name="currency"
+              said={words("currency")}
+              text={means("currency")[0] ?? q.currency}
+              onRemove={() => onPut({ ...q, currency: null }, `in ${book.currency}`)}
+            />
+          )}
+          {q.text && (
+            <Part
+              name="test"
+              said={words("test")}
+              text={`text with “${q.text}”`}
+              onRemove={() => onPut({ ...q, text: null }, "whatever the text")}
+            />
+          )}
+          {q.display && (
+            <Part
+              name="display"
+              said={words("display")}
+              text={means("display")[0] ?? "as asked"}
+              onRemove={() => onPut({ ...q, display: null }, "shown as usual")}
             />
           )}
           {q.document && <Part name="document" said={words("document")} text={`document ${q.document}`} />}
@@ -285,13 +317,6 @@ function RecordParts({
       )}
     </>
   );
-}
-
-function memberName(reading: AnswerSet["reading"], dimension: string, code: string): string {
-  const part = reading?.parts.find(
-    (p) => p.part === "filter" && p.value.startsWith(dimension) && p.value.endsWith(code),
-  );
-  return part && !part.value.includes(",") ? part.means.replace(/^(for|without) /, "") : code;
 }
 
 interface PartProps {

@@ -20,7 +20,7 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
   const [below, setBelow] = useState<Record<string, Row[]>>({});
   const [loading, setLoading] = useState<string | null>(null);
   const queries = useQueryClient();
-  const scale = scaleOf(grid);
+  const scale = scaleOf(grid, question.display);
   const blocks = [...new Set(grid.columns.map((c) => c.periods))];
 
   async function toggle(row: Row) {

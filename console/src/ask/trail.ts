@@ -5,6 +5,8 @@ import type { Question } from "../api/client";
 export interface Step {
   q: Question;
   label: string;
+  /** Asked in one text with the step before it: their papers stand under each other. */
+  with?: boolean;
 }
 
 /** The trail lives in the address, so a link holds all of it and the browser's back walks it. */
@@ -34,4 +36,11 @@ export function decode(text: string | null): Step[] {
   } catch {
     return [];
   }
+}
+
+/** Where the papers begin that were asked for together with the last one. */
+export function together(steps: Step[]): number {
+  let first = steps.length - 1;
+  while (first > 0 && steps[first]?.with) first--;
+  return Math.max(0, first);
 }

@@ -105,14 +105,12 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("document"); break;
             case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
             case MentionKind.Form:
-                draft.Edits |= word.Value != "basis";
                 draft.OtherBasis |= word.Value == "basis";
                 draft.View = Enum.TryParse<View>(word.Value, true, out var view) ? view : draft.View;
                 draft.Chart |= view is View.Chart or View.Line or View.Bars;
                 Say("display");
                 break;
             case MentionKind.Numbers:
-                draft.Edits = true;
                 var (unit, number) = Pair(word.Value);
                 if (unit == "scale") draft.Scale = number;
                 if (unit == "decimals" || number == 1) draft.Decimals = unit == "decimals" ? number : 2;
@@ -123,7 +121,7 @@ internal sealed partial class Composer(Book book)
                 draft.Compares = true;
                 Say("condition");
                 break;
-            case MentionKind.Currency: draft.Currency = word.Value; draft.Edits |= word.Value != book.Definition.Currency; Say("currency"); break;
+            case MentionKind.Currency: draft.Currency = word.Value; Say("currency"); break;
             case MentionKind.Quote: draft.Text = word.Value; Say("test"); break;
             case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Amount or MentionKind.Percent: Unplaced(2); break;

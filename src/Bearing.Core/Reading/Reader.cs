@@ -76,7 +76,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             for (var i = 0; i < parts.Count; i++)
             {
                 var own = said[i].Length > 0;
-                demands.Add(new Demand(parts[i], own ? [] : before.Length > 0 ? before : said.Find(s => s.Length > 0) is { IsDefault: false } later ? later : []));
+                // By month wants the months that are usual, not one that was said of something else.
+                demands.Add(new Demand(parts[i], own || SplitsTime(parts[i]) ? [] : before.Length > 0 ? before : said.Find(s => s.Length > 0) is { IsDefault: false } later ? later : []));
                 if (own) before = said[i];
             }
         }
@@ -92,6 +93,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var about = string.Concat(text.AsSpan(0, tokens[lead.Start].Start), text.AsSpan(end)).Trim().TrimEnd('?', '!', '.');
         return [.. vocabulary.Overview.Select(o => new Demand(string.Format(CultureInfo.InvariantCulture, o, about), []))];
     }
+
+    private bool SplitsTime(string text) => Words.Tokens(text).Exists(t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Grain));
 
     private ImmutableArray<PeriodSpan> SaidPeriods(string text)
     {
