@@ -47,6 +47,13 @@ internal static class AskCommands
                 if (number < 1 || number > answers.Choices.Count) throw new CannotException($"There are {answers.Choices.Count} choices.", "Pick one of them by its number.");
                 answers = await session.Client.Answer(book, new AnswerRequest(answers.Choices[number - 1].Question), cancel);
             }
+            // "… as csv" is said in the question itself; then nothing but the file is printed.
+            if (answers is { Further: null, Answers: [{ Grid: not null, Question.Display.View: "csv" or "json" } file] })
+            {
+                if (file.Question.Display.View == "json") Session.Print(file);
+                else Console.Out.Write(await session.Client.AnswerCsv(book, new AnswerRequest(file.Question), cancel));
+                return 0;
+            }
             return Print(session, answers, answer =>
             {
                 PrintPaper(answer);

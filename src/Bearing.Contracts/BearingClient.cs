@@ -169,6 +169,16 @@ public sealed class BearingClient(HttpClient http)
         return await Read<SelectionList>(response, cancel);
     }
 
+    /// <summary>The table of an answer as CSV.</summary>
+    public async Task<string> AnswerCsv(string book, AnswerRequest request, CancellationToken cancel)
+    {
+        using var message = new HttpRequestMessage(HttpMethod.Post, new Uri($"api/books/{Esc(book)}/answers", UriKind.Relative)) { Content = JsonContent.Create(request, options: Json) };
+        message.Headers.Accept.ParseAdd("text/csv");
+        using var response = await http.SendAsync(message, cancel);
+        await Check(response, cancel);
+        return await response.Content.ReadAsStringAsync(cancel);
+    }
+
     /// <summary>Refused rows of a failed job as CSV.</summary>
     public async Task<string> RefusedRows(string book, string job, CancellationToken cancel)
     {

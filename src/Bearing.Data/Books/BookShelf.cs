@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Text.RegularExpressions;
+using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Facts;
 using Bearing.Core.Reading;
@@ -9,7 +10,10 @@ namespace Bearing.Data.Books;
 
 /// <summary>One edition of a book, ready to be asked: figures in memory, words indexed.</summary>
 /// <param name="Facts">Cells from memory, lines from the fact file.</param>
-public sealed record OpenEdition(Book Book, BookWords Words, IFacts Facts);
+public sealed record OpenEdition(Book Book, BookWords Words, IFacts Facts)
+{
+    public Answerer Answerer { get; } = new(Book, Facts);
+}
 
 /// <summary>An open book. Editions are built when first asked for and the last few are kept.</summary>
 public sealed class OpenBook : IDisposable

@@ -117,7 +117,7 @@ public static class AskEndpoints
         var address = Slice.Parse(slice);
         if (scenario is not null) address = address with { Side = Side.Parse(scenario) };
         if (periods is not null) address = address with { Span = PeriodSpan.TryParse(periods, out var span) ? span : throw new FormatException($"“{periods}” is not a period.") };
-        var page = await new Answerer(at.Book, at.Facts).Lines(address, order == "size" ? LineOrder.BySize : LineOrder.AsLoaded, Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
+        var page = await at.Answerer.Lines(address, order == "size" ? LineOrder.BySize : LineOrder.AsLoaded, Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
         var sign = at.Book.Figure(address.Figure) is SumFigure sum ? sum.ShownSign : 1;
         var dto = Mapping(open, at).ToDto(page, sign);
         return WantsCsv(http) ? Results.Text(LinesCsv(at.Book, dto), "text/csv", Encoding.UTF8) : Results.Ok(dto);
@@ -133,7 +133,7 @@ public static class AskEndpoints
     {
         try
         {
-            return mapping.Answered(reading, await new Answerer(edition.Book, edition.Facts).Answer(question, cancel));
+            return mapping.Answered(reading, await edition.Answerer.Answer(question, cancel));
         }
         catch (CannotAnswerException e)
         {
@@ -145,7 +145,7 @@ public static class AskEndpoints
     {
         try
         {
-            var answer = await new Answerer(edition.Book, edition.Facts).Answer(question, cancel);
+            var answer = await edition.Answerer.Answer(question, cancel);
             return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
         }
         catch (CannotAnswerException)
