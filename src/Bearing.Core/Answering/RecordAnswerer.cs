@@ -129,6 +129,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.MonthEnd => item.Day(test.Field) is { } day && day.AddDays(1).Day == 1,
         RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
         RecordTestKind.DaysAfter => item.Day(test.Field) is { } late && item.Day(test.Other) is { } due && late.DayNumber - due.DayNumber > test.Number,
+        RecordTestKind.OlderThan => item.Day(test.Field) is { } since && _day.DayNumber - since.DayNumber > test.Number,
+        RecordTestKind.BothDays => item.Day(test.Field) is not null && item.Day(test.Other) is not null,
         RecordTestKind.During => item.Day(test.Field) is { } on && PeriodSpan.TryParse(test.Value ?? "", out var span) && span.Contains(book.Calendar.PeriodOf(on)),
         RecordTestKind.Open => item.Number(test.Other) != 0m,
         RecordTestKind.Settled => item.Number(test.Other) == 0m,
@@ -167,20 +169,26 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     private RecordTable Gathered(List<Item> items)
     {
-        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
-            .OrderByDescending(g => g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
+        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
+            .OrderByDescending(g => _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
         if (question.Ranking is { Ascending: true }) groups.Reverse();
         var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
-        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count)]));
-        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity)],
-            [.. rows], [(AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
+        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)]]));
+        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", "Days on average", FieldType.Quantity)]],
+            [.. rows], [.. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [("Days on average", AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
     }
+
+    private RecordTest? DaysTest => _ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.DaysAfter or RecordTestKind.Overdue or RecordTestKind.OlderThan or RecordTestKind.BothDays);
+
+    /// <summary>Between the two days that a test speaks of; null where one of them is not there.</summary>
+    private int? Days(Item item) => DaysTest is not { } days || item.Day(days.Field) is not { } from ? null
+        : days.Kind is RecordTestKind.Overdue or RecordTestKind.OlderThan ? _day.DayNumber - from.DayNumber : item.Day(days.Other) is { } to ? from.DayNumber - to.DayNumber : null;
+
+    private decimal AverageDays(IReadOnlyCollection<Item> items) => decimal.Round((decimal)items.Sum(i => Days(i) ?? 0) / items.Count, 4);
 
     private RecordTable Listed(List<Item> items, int lookedAt)
     {
-        var days = _ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.DaysAfter or RecordTestKind.Overdue);
-        int? Days(Item item) => days is null || item.Day(days.Field) is not { } from ? null
-            : days.Kind == RecordTestKind.Overdue ? _day.DayNumber - from.DayNumber : item.Day(days.Other) is { } to ? from.DayNumber - to.DayNumber : null;
+        var days = DaysTest;
         ImmutableArray<RecordColumn> columns = [.. Fields().Select(Column), .. days is null ? (RecordColumn[])[] : [new("days", "Days", FieldType.Quantity)]];
         var ordered = items.OrderByDescending(i => question.Ranking is null ? 0m : Math.Abs(i.Number(_ask.Sum))).ToList();
         if (question.Ranking is { Ascending: true }) ordered.Reverse();
@@ -189,7 +197,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) totals.AddRange(("Documents", lookedAt), ("Documents out of balance", items.Count));
         else totals.AddRange(("Count", items.Count), (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
-        if (days is not null && items.Count > 0) totals.Add(("Days on average", decimal.Round((decimal)items.Sum(i => Days(i) ?? 0) / items.Count, 4)));
+        if (days is not null && items.Count > 0) totals.Add(("Days on average", AverageDays(items)));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), items.Count);
     }
 

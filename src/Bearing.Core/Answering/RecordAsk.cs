@@ -20,6 +20,10 @@ public enum RecordTestKind
     Round,
     /// <summary>The day of the field lies more than so many days after that of the other.</summary>
     DaysAfter,
+    /// <summary>The day of the field lies more than so many days before the day in question.</summary>
+    OlderThan,
+    /// <summary>Both fields hold a day.</summary>
+    BothDays,
     /// <summary>The day of the field lies in the fiscal periods of the value; the other is their name.</summary>
     During,
     /// <summary>Something of the amount is still open.</summary>

@@ -160,7 +160,7 @@ public sealed class Book
 
     /// <summary>A prior period is named by the months that it stands for, seen from the subject's span.</summary>
     public string NameOf(Side side, PeriodSpan span) => side.Kind == SideKind.PriorPeriod
-        ? Calendar.NameOf(span.AddMonths(-(int.TryParse(side.Version, out var months) ? months : span.Count))) : NameOf(side);
+        ? side.Version == "1" && span.Count > 1 ? "Month before" : Calendar.NameOf(span.AddMonths(-(int.TryParse(side.Version, out var months) ? months : span.Count))) : NameOf(side);
 
     /// <summary>Code of the figure that gathers every cost account, in books whose tree has none.</summary>
     public const string AllCosts = "~costs";
@@ -181,6 +181,7 @@ public sealed class Book
         if (Definition.Statement.FirstOrDefault(l => l.Code == reference.Code) is { } line) return LineFigure(line);
         if (reference.Code == AllCosts) return CostsFigure(reference);
         if (reference.Code == CostsAndAssets) return new SumFigure(reference, "Costs and assets", Definition.Currency, 2, GoodDirection.None, TopsOf(AccountType.Cost).AddRange(TopsOf(AccountType.Asset)), OverTime.Sum, -1, false);
+        if (reference.Code.StartsWith(PercentCode, StringComparison.Ordinal)) return PercentFigure(reference);
         if (reference.Code.StartsWith(PerCode, StringComparison.Ordinal)) return PerFigure(reference);
         if (Definition.Measures.FirstOrDefault(m => m.Code == reference.Code) is not { } ratio) return null;
         return Part(ratio.Numerator) is { } top && Part(ratio.Denominator) is { } bottom
@@ -189,6 +190,20 @@ public sealed class Book
     }
 
     private const string PerCode = "~per:";
+    private const string PercentCode = "~pct:";
+
+    /// <summary>Names one sum in percent of another, each as a:code or m:code.</summary>
+    public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, $"{PercentCode}{top}/{bottom}");
+
+    /// <summary>Null unless both are sums in the same unit.</summary>
+    private RatioFigure? PercentFigure(FigureRef reference)
+    {
+        var parts = reference.Code[PercentCode.Length..].Split('/');
+        if (parts.Length != 2 || parts.Any(p => p.Length < 3)) return null;
+        FigureRef Of(string text) => new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2..]);
+        return Figure(Of(parts[0])) is SumFigure top && Figure(Of(parts[1])) is SumFigure bottom && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime
+            ? new RatioFigure(reference, $"{top.Name} in % of {bottom.Name.ToLowerInvariant()}", "%", 1, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, true) : null;
+    }
 
     /// <summary>Names the ratio of two figures, each as a:code or m:code.</summary>
     public static FigureRef Per(string top, string bottom) => new(FigureKind.Measure, $"{PerCode}{top}/{bottom}");

@@ -8,6 +8,9 @@ namespace Bearing.Core.Reading;
 /// <param name="Stems">Its name as stems.</param>
 public sealed record BookName(BookTarget Target, string Text, string[] Stems)
 {
+    /// <summary>Whether one of its words stands for another that says the same.</summary>
+    public bool IsSynonym { get; init; }
+
     /// <summary>In lower case, for completion.</summary>
     public string Lower { get; } = Text.ToLowerInvariant();
 
@@ -26,6 +29,7 @@ public sealed class BookWords
     private readonly FrozenDictionary<string, BookName[]> _whole;
     private readonly FrozenDictionary<string, BookName[]> _byStem;
     private readonly NearStems _near;
+    private readonly FrozenSet<string> _synonyms;
 
     /// <summary>A word that ends more names than this says nothing about them.</summary>
     private const int MostOfClass = 200;
@@ -33,7 +37,10 @@ public sealed class BookWords
     public BookWords(Book book)
     {
         Names = [.. All(book)];
-        _whole = Names.Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
+        var own = Names.Select(n => string.Join(' ', n.Stems)).ToHashSet();
+        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level).SelectMany(Synonyms).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
+        _synonyms = synonyms.SelectMany(n => n.Stems).ToFrozenSet();
+        _whole = Names.Concat(synonyms).Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
         // Values of fields are meant as a whole only: a part of one says nothing.
         _byStem = Names.Where(n => n.Target.Kind != MentionKind.Value).SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
             .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
@@ -47,7 +54,7 @@ public sealed class BookWords
     /// <summary>Stems that a few edits may turn into the given one, at their least distance.</summary>
     public IEnumerable<(string Stem, int Distance)> Near(string stem, int tolerance) => _near.Find(stem, tolerance);
 
-    public bool Knows(string stem) => _byStem.ContainsKey(stem) || _whole.ContainsKey(stem);
+    public bool Knows(string stem) => _byStem.ContainsKey(stem) || _whole.ContainsKey(stem) || _synonyms.Contains(stem);
 
     public IReadOnlyList<BookName> Whole(string phrase) => _whole.GetValueOrDefault(phrase) ?? [];
 
@@ -57,6 +64,10 @@ public sealed class BookWords
         if (!_byStem.TryGetValue(stems[0], out var candidates)) return [];
         return candidates.Where(n => n.Stems.Length > stems.Count && Contains(n.Stems, stems));
     }
+
+    /// <summary>The name with one of its words said otherwise: operating costs for operating expenses.</summary>
+    private static IEnumerable<BookName> Synonyms(BookName name) => name.Stems.SelectMany((stem, i) => Vocabulary.English.Synonyms.GetValueOrDefault(stem, [])
+        .Select(other => name with { Stems = [.. name.Stems.Select((s, at) => at == i ? other : s)], IsSynonym = true }));
 
     private static bool Contains(string[] name, IReadOnlyList<string> stems)
     {

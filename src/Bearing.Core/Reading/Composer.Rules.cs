@@ -94,6 +94,50 @@ internal sealed partial class Composer
     private static bool ByField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.By && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
 
+    /// <summary>payroll cost · cost of fuel: the word for any cost only says what kind of figure it is; personnel + cost ratio: the ratio of these costs.</summary>
+    private bool CostOf(List<Item> items, int at)
+    {
+        const string any = "m:" + Book.AllCosts;
+        if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Figure } other || other.Start - one.End > 1) return false;
+        if (other.Partial && book.Figure(FigureOf(other)) is RatioFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Numerator.Accounts.SequenceEqual(top.Accounts))
+            return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
+        if ((one.Value == any) == (other.Value == any)) return false;
+        if (book.Figure(FigureOf(one.Value == any ? other : one)) is not SumFigure { ShownSign: < 0 }) return false;
+        return Replace(items, at, 2, (s, e) => new WordItem((one.Value == any ? other : one) with { Start = s, Length = e - s }));
+    }
+
+    /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
+    private bool FigurePercentOfFigure(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        var reference = Book.PercentOf(top.Value, bottom.Value);
+        return book.Figure(reference) is { } ratio && Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+    }
+
+    /// <summary>who approved → gathered by whoever stands in that field.</summary>
+    private static bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Title: "who" } && Word(items, at + 1) is { Kind: MentionKind.Field } field
+        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
+
+    /// <summary>Coast versus Lowland → both, as rows.</summary>
+    private bool MemberAgainstMember(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension
+            || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
+        return Replace(items, at, 3, (s, e) => new FilterItem(s, e, one.Dimension!, [one.Value, other.Value], false)) && Insert(items, at, new BreakdownItem(one.Start, one.Start, [level]));
+    }
+
+    /// <summary>compare Coast and Lowland → both, as rows.</summary>
+    private bool CompareMembers(List<Item> items, int at)
+    {
+        if (At<FilterItem>(items, at) is not { Exclude: false, Codes.Length: > 1 } filter || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) is not (>= 0 and var compare)
+            || items.Exists(i => i is BaseItem or ScenariosItem or BasePeriodItem or BreakdownItem || i is WordItem { Mention.Kind: MentionKind.Scenario or MentionKind.Comparator }) || LevelOf(filter.Dimension, filter.Codes[0]) is not { } level) return false;
+        items[compare] = new BreakdownItem(items[compare].Start, items[compare].End, [level]);
+        return true;
+    }
+
+    private Breakdown? LevelOf(string dimension, string code) => book.TryDimension(dimension, out var kept) && book.TryMember(kept.Id, code, out var member)
+        ? Breakdown.By(kept.Code, kept.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), kept.Levels.Length - 1) : ^1]) : null;
+
     /// <summary>costs per visit → a ratio of the two.</summary>
     private bool FigurePerFigure(List<Item> items, int at)
     {
@@ -199,7 +243,7 @@ internal sealed partial class Composer
         _ => default,
     };
 
-    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" => Direction.Over, "under" or "less" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" => Direction.Over, "under" or "less" or "shrank" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
 
     /// <summary>period to period · between period and period → period. The first end takes its year from the second when it has none.</summary>
     private bool PeriodRange(List<Item> items, int at)
@@ -211,7 +255,7 @@ internal sealed partial class Composer
         while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
         while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
         if (!to.YearGiven && last < first) last = last.AddMonths(12);
-        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true });
+        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
     }
 
     /// <summary>since period → from its beginning to now.</summary>
@@ -273,11 +317,15 @@ internal sealed partial class Composer
         {
             var skip = next;
             while (Word(items, skip)?.Kind is MentionKind.And or MentionKind.Then or MentionKind.By) skip++;
+            // Without a connector only words side by side are one list: not "of each clinic in group revenue".
+            if (skip == next && (next >= items.Count || items[next].Start != items[next - 1].End)) break;
             if (LevelAt(items, skip) is not { } more || (skip > next && Word(items, skip - 1) is { Kind: MentionKind.By, Value: "each" })) break;
             breakdowns = breakdowns.Add(more);
             next = skip + 1;
         }
-        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns) { Each = each });
+        // "Group revenue" speaks of the revenue sooner than of a level called group.
+        var beforeFigure = !led && next == at + 1 && Word(items, next) is { Kind: MentionKind.Figure } figure && figure.Start == items[at].End;
+        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns) { Each = each, Doubtful = beforeFigure });
     }
 
     /// <summary>excluding X and Y → filter.</summary>

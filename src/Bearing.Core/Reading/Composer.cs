@@ -17,11 +17,15 @@ internal sealed partial class Composer(Book book)
 
     /// <summary>A word that several names share is a name by accident often enough.</summary>
     private const double SharedWord = 0.4;
+    private const double DoubtfulLevel = 0.2;
+
+    /// <summary>An outlook holds no forecast against a plan; where both are named, the months ahead are meant.</summary>
+    private const double OutlookOfTwoPlans = 0.4;
 
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [ClassOfMembers, CountOf, TextHolds, EndingIn, FigurePerFigure, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers];
+        [ClassOfMembers, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -33,7 +37,9 @@ internal sealed partial class Composer(Book book)
         var draft = new Draft();
         for (var i = 0; i < items.Count; i++)
             if (Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
+        draft.WhichRecords = Enumerable.Range(0, items.Count).Any(i => Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && (Word(items, i + 1) is { Kind: MentionKind.Records } || (Word(items, i + 1)?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2) is { Kind: MentionKind.Records })));
         foreach (var item in items) Take(draft, item);
+        if (draft.Projection == Projection.Outlook && draft.Bases.Concat(draft.Scenarios).Contains("forecast") && draft.Bases.Concat(draft.Scenarios).Contains("budget") && !draft.Bases.Concat(draft.Scenarios).Contains("actual")) draft.Cost += OutlookOfTwoPlans;
         // "Compare … with last year" names what to compare with.
         if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
         return draft;
@@ -72,6 +78,7 @@ internal sealed partial class Composer(Book book)
     {
         var within = item.Each && draft.Rank is not null && draft.Breakdowns.Count > 0;
         draft.RankWithin |= within;
+        if (item.Doubtful) draft.Cost += DoubtfulLevel;
         draft.Breakdowns.InsertRange(within ? 0 : draft.Breakdowns.Count, item.Breakdowns);
     }
 
@@ -97,7 +104,7 @@ internal sealed partial class Composer(Book book)
                 Say("intent");
                 break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
-            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); Say("intent"); break;
+            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); draft.OverTime |= word.Value is "grew" or "shrank"; Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; Say("share"); break;
             case MentionKind.Growth: draft.Compares = draft.Growth = true; draft.Change |= word.Value == "change"; Say("growth"); break;
@@ -116,6 +123,16 @@ internal sealed partial class Composer(Book book)
                 if (unit == "decimals" || number == 1) draft.Decimals = unit == "decimals" ? number : 2;
                 Say("display");
                 break;
+            case MentionKind.OnPlan:
+                draft.Bases.Add(word.Value);
+                draft.Compares = true;
+                draft.Direction ??= Direction.For;
+                Say("base");
+                break;
+            case MentionKind.Presence when word.Value is "negative" or "positive":
+                draft.Sign = word.Value == "negative" ? -1 : 1;
+                Say("condition");
+                break;
             case MentionKind.Presence:
                 draft.Conditions.Add(new Condition(word.Value == "new" ? ConditionOn.New : ConditionOn.Ended, Direction.Either, 0m));
                 draft.Compares = true;
@@ -130,14 +147,14 @@ internal sealed partial class Composer(Book book)
                 Say("figure");
                 break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
-            case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) ? PriorAlone : 0.0; Say("scenario"); break;
+            case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) && word.Value != "prior-month" ? PriorAlone : 0.0; Say("scenario"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
             case MentionKind.Records: draft.Records = word.Value; Say("records"); break;
             case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
             case MentionKind.Value: draft.Values.Add(word.Value); draft.Cost += draft.Intent == Intent.Entries || draft.Records is not null ? 0.0 : 0.5; Say("test"); break;
-            case MentionKind.Days: break;
+            case MentionKind.Days: Unplaced(0.3); break;
             case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Projection = Enum.Parse<Projection>(word.Value, true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
@@ -204,6 +221,7 @@ internal sealed partial class Composer(Book book)
             "quarter" => FiscalCalendar.QuarterOf(_now.AddMonths(3 * steps)),
             "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
             "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),
+            "rest" when _now.Number < 12 => new PeriodSpan(_now.AddMonths(1), FiscalCalendar.Year(_now.Year).To),
             "ytd" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
             _ => FiscalCalendar.Year(_now.Year + steps),
         };

@@ -17,6 +17,9 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
 
     /// <summary>From one period to another.</summary>
     public bool Range { get; init; }
+
+    /// <summary>The two periods themselves, where both are longer than a month: from last year to this year.</summary>
+    public (PeriodSpan From, PeriodSpan To)? Ends { get; init; }
 }
 
 /// <summary>by supplier, where supplier is a field of records.</summary>
@@ -42,6 +45,9 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
 {
     /// <summary>Said as "each": the row that a ranking stands within.</summary>
     public bool Each { get; init; }
+
+    /// <summary>Right before a figure, which it may be a part of.</summary>
+    public bool Doubtful { get; init; }
 }
 
 /// <summary>how many entities → the rows of a split are counted.</summary>
@@ -94,8 +100,14 @@ internal sealed class Draft
     public bool Edits { get; set; }
     public bool Adds { get; set; }
     public bool Which { get; set; }
+
+    /// <summary>"Which invoices": the records themselves.</summary>
+    public bool WhichRecords { get; set; }
     public bool Share { get; set; }
     public bool Growth { get; set; }
+
+    /// <summary>What grew or shrank did so since a year ago, unless something else is said.</summary>
+    public bool OverTime { get; set; }
 
     /// <summary>What moved from one month to another.</summary>
     public bool Shift { get; set; }
@@ -114,6 +126,8 @@ internal sealed class Draft
     public RowStatistic? Statistic { get; set; }
     /// <summary>ISO code, or local.</summary>
     public string? Currency { get; set; }
+    /// <summary>Only what is below (−1) or above (+1) zero, or lies on that side of its base; 0 for all.</summary>
+    public int Sign { get; set; }
     public View? View { get; set; }
     public int? Scale { get; set; }
     public int? Decimals { get; set; }

@@ -29,6 +29,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double PerMention = 0.15;
     private const double WholeName = 0.02;
     private const double PartOfName = 0.3;
+    private const double SaidOtherwise = 0.12;
     private const double PerEdit = 0.6;
     private const double Abbreviated = 0.03;
 
@@ -111,7 +112,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind), phrase);
-        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName);
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.IsSynonym ? SaidOtherwise : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))

@@ -33,6 +33,9 @@ public sealed record ReadingChoice(string Means, Question Question);
 public sealed record ReadResult(ReadingOutcome Outcome, Reading? Reading, Question? Question, ImmutableArray<ReadingChoice> Choices,
     string? Because, ImmutableArray<string> Nearest)
 {
+    /// <summary>The same of further figures that were asked for and do not fit into one table.</summary>
+    public ImmutableArray<Question> Also { get; init; } = [];
+
     /// <summary>Words that nobody taught yet; empty when all were understood.</summary>
     public ImmutableArray<string> Unknown { get; init; } = [];
 }
@@ -149,7 +152,11 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         if (vocabulary.Claims.Contains(tokens[0].Stem) && best.Resolved.Question.Bases.Length > 0 && best.Draft.Direction is { } claim and not Direction.Either)
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
-        return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+        return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
+        {
+            Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],
+            Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f })],
+        };
     }
 
     /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>

@@ -124,6 +124,7 @@ public sealed class ReadingWriter(Book book)
         var limit = condition.On == ConditionOn.Percent ? FormattableString.Invariant($"{condition.Value:0.##}%") : FormattableString.Invariant($"{condition.Value:#,0.##}");
         if (condition.On is ConditionOn.New or ConditionOn.Ended) return condition.On == ConditionOn.New ? "that are new: nothing in the base" : "that have ended: nothing any more";
         if (condition.On == ConditionOn.Base) return $"with a base of at {(condition.Direction == Direction.Under ? "most" : "least")} {limit}";
+        if (condition.Value == 0m && !compares) return condition.Direction == Direction.Under ? "below zero" : "above zero";
         return compares ? condition.Direction switch
         {
             Direction.Within => $"within {limit} of the base",

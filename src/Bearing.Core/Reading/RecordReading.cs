@@ -12,7 +12,7 @@ namespace Bearing.Core.Reading;
 internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
-    private static readonly string[] OfItems = ["open", "overdue", "late", "twice", "ageing"];
+    private static readonly string[] OfItems = ["open", "overdue", "late", "twice", "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
 
@@ -58,9 +58,15 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             else if (check is "overdue") yield return new RecordTest(RecordTestKind.Overdue, Field(table, "due"), Field(table, "open"));
             else if (check is "late")
             {
-                yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "paid-on"), Field(table, "due"));
+                yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "paid-on"), Field(table, "due"), null, draft.FieldTests.Where(t => IsAge(t, table)).Select(t => t.Number).DefaultIfEmpty().Max());
                 // A part that is paid makes no invoice paid.
                 if (TryField(table, "open") is { } open) yield return new RecordTest(RecordTestKind.Settled, null, open);
+            }
+            else if (check is "days-to-pay")
+            {
+                // What is not paid has no such days, and counts as none: not as zero.
+                yield return new RecordTest(RecordTestKind.BothDays, Field(table, "paid-on"), DayOf(table));
+                if (TryField(table, "open") is { } left) yield return new RecordTest(RecordTestKind.Settled, null, left);
             }
             else if (check is "twice") yield return new RecordTest(RecordTestKind.Twice);
             else if (check is "weekend") yield return new RecordTest(RecordTestKind.Weekend, Entered(table));
@@ -70,11 +76,19 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             else if (check is "unbalanced") yield return new RecordTest(RecordTestKind.Unbalanced);
             else if (check is "gap") yield return new RecordTest(RecordTestKind.MissingNumber);
         }
-        foreach (var test in draft.FieldTests)
+        foreach (var age in draft.FieldTests.Where(t => IsAge(t, table) && !draft.Checks.Contains("late")))
+            yield return new RecordTest(RecordTestKind.OlderThan, draft.Checks.Contains("overdue") ? Field(table, "due") : DayOf(table), null, null, age.Number);
+        foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table)))
             yield return new RecordTest(test.Kind, test.Field is { } f ? Field(table, f) : test.Kind == RecordTestKind.DaysAfter ? Field(table, "entered") : null,
                 test.Other is { } o ? Field(table, o) : test.Kind == RecordTestKind.DaysAfter ? RecordAsk.Date : null, null, test.Number);
         foreach (var value in draft.Values.Distinct()) yield return Is(table, value);
     }
+
+    /// <summary>"More than 60 days", with no word of from where to where: the age of a record.</summary>
+    private static bool IsAge(FieldTestItem test, Table table) => table.Code != Table.Ledger && test is { Kind: RecordTestKind.DaysAfter, Field: null, Other: null };
+
+    /// <summary>The day that a record bears: the first of its dates.</summary>
+    private static string DayOf(Table table) => table.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code ?? throw new CannotAnswerException($"{table.Name} have no date; they have {List(table)}.");
 
     /// <summary>"Manual" is the value of whichever field has it.</summary>
     private static RecordTest Is(Table table, string value)
@@ -95,7 +109,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             throw new CannotAnswerException($"{table.Name} {(table.Code == Table.Ledger ? "journals are" : "are")} not kept by {name}; {(items ? $"the table has {List(table)}" : "they can be listed")}.", [.. table.Fields.Where(f => f.Type == FieldType.Member).Select(f => $"by {f.Name.ToLowerInvariant()}")]);
         }
         if (draft.ByField is { } said) return Field(table, said);
-        if (!items || !draft.Which || draft.HowMany) return null;
+        if (!items || !draft.Which || draft.HowMany || (draft.WhichRecords && draft.Rank is null)) return null;
         return table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? TryField(table, "party");
     }
 
@@ -155,6 +169,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.MonthEnd => $"{NameOf(table, test.Field)} on the last day of a month",
         RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {test.Number:N0}"),
         RecordTestKind.DaysAfter => test.Number == 0 ? $"{NameOf(table, test.Field)} after {NameOf(table, test.Other)}" : $"{NameOf(table, test.Field)} more than {test.Number} days after {NameOf(table, test.Other)}",
+        RecordTestKind.OlderThan => $"{NameOf(table, test.Field)} more than {test.Number} days ago",
+        RecordTestKind.BothDays => $"{NameOf(table, test.Field)} and {NameOf(table, test.Other)} known",
         RecordTestKind.During => $"{NameOf(table, test.Field)} in {test.Other}",
         RecordTestKind.Open => "still open",
         RecordTestKind.Settled => "nothing open",

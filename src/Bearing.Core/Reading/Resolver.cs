@@ -9,7 +9,11 @@ namespace Bearing.Core.Reading;
 /// <summary>A draft brought to a whole question.</summary>
 /// <param name="Assumed">What was not said and taken as usual, each in words.</param>
 /// <param name="Cost">Price of what did not fit.</param>
-internal sealed record Resolved(Question Question, ImmutableArray<string> Assumed, double Cost, bool FollowsUp);
+internal sealed record Resolved(Question Question, ImmutableArray<string> Assumed, double Cost, bool FollowsUp)
+{
+    /// <summary>Further figures that were asked for and do not fit into one table with the first.</summary>
+    public ImmutableArray<FigureRef> Also { get; init; } = [];
+}
 
 /// <summary>
 /// Fills a draft up to a question: from the previous question when the text is a fragment of it, from the book's usual
@@ -27,7 +31,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const double OtherUnit = 1;
     private const double NotCounted = 0.3;
 
+    private const double EachForItself = 0.1;
     private readonly List<string> _assumed = [];
+    private readonly List<FigureRef> _also = [];
     private double _cost;
 
     public Resolved Resolve(Draft draft, int contentWords)
@@ -41,6 +47,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         RefuseOneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
+        if (draft.Sign != 0) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? 0.01m : 0m)) };
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
@@ -52,7 +59,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.View is not null || draft.Scale is not null || draft.Decimals is not null)
             question = question with { Display = new Display(draft.View ?? question.Display?.View, draft.Scale ?? question.Display?.Scale, draft.Decimals ?? question.Display?.Decimals) };
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
-        return new Resolved(question, [.. _assumed], _cost, edits);
+        return new Resolved(question, [.. _assumed], _cost, edits) { Also = [.. _also] };
     }
 
     /// <summary>Null for the book's own.</summary>
@@ -161,7 +168,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             filters = [];
             draft.Breakdowns.Insert(0, Breakdown.By(book.Accounts.Code, level));
         }
-        if (draft.Shift || draft.Change) Shift(draft);
+        if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge) Shift(draft);
         // "Accounts over budget" speaks of costs.
         if (figure is null && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
@@ -198,6 +205,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             intent = Intent.Value;
             _assumed.Add($"nothing to compare with, since the book has no budget and no year before {book.Calendar.NameOf(spans[0])}");
         }
+        // Each month against the one before it.
+        if (spans[0].Count > 1 && draft.Scenarios.Concat(draft.Bases).Contains("prior-month") && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
         return Shared(new Question
         {
             Intent = intent,
@@ -206,7 +215,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Bases = bases,
             Spans = spans,
             Filters = [.. filters.Concat(Merge(draft.Filters))],
-            Breakdowns = Breakdowns(draft, filters),
+            Breakdowns = Breakdowns(draft, filters, figure),
             Ranking = Ranking(draft, bases.Length > 0, figure),
             Conditions = [.. draft.Conditions],
             Share = draft.Share,
@@ -297,8 +306,10 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
         if (figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null)
         {
-            _cost += 2;
-            return (figures[^1], []);
+            // A ratio or a line of the statement is no part of a sum: each has an answer of its own.
+            _cost += EachForItself * (figures.Count - 1);
+            _also.AddRange(figures.Skip(1));
+            return (figures[0], []);
         }
         var codes = figures.Select(f => f.Code).ToImmutableArray();
         var types = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Account?.Type : null).Distinct().ToList();
@@ -340,9 +351,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _assumed.Add($"{book.Calendar.NameOf(now)}, the latest closed month");
             return [PeriodSpan.Of(now)];
         }
-        // A plan alone is asked about as a whole; where actuals take part, as far as they go.
-        if (!draft.Compares && draft.Scenarios.Count == 1 && draft.Bases.Count == 0 && book.Version(Named(draft.Scenarios[0], PeriodSpan.Of(now)))?.Coverage is { } coverage
-            && coverage.Span.To > now)
+        // A plan alone, or one against another, is asked about as a whole; where actuals take part, as far as they go.
+        if (OnlyPlans(draft) && book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), PeriodSpan.Of(now)))?.Coverage is { } coverage && coverage.Span.To > now)
         {
             var whole = FiscalCalendar.Year(coverage.Span.To.Year);
             _assumed.Add($"{book.Calendar.NameOf(whole)}, all of the plan's year, since no period was named");
@@ -352,11 +362,18 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         return [FiscalCalendar.YearToDate(now)];
     }
 
+    /// <summary>A plan alone, or plans against each other.</summary>
+    private static bool OnlyPlans(Draft draft)
+    {
+        var said = draft.Scenarios.Concat(draft.Bases).ToList();
+        return said.Count > 0 && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
+    }
+
     /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
     private ImmutableArray<PeriodSpan>? Planned(Draft draft)
     {
-        if (draft.Compares || draft.Bases.Count > 0 || draft.Scenarios is not [var scenario] || scenario is "actual" or "prior-year" or "prior-period" || draft.Periods.Any(p => p.YearGiven)) return null;
-        if (book.Version(Named(scenario, draft.Periods[0].Span))?.Coverage is not { } coverage) return null;
+        if (!OnlyPlans(draft) || draft.Periods.Any(p => p.YearGiven)) return null;
+        if (book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), draft.Periods[0].Span))?.Coverage is not { } coverage) return null;
         var later = draft.Periods.ConvertAll(p => p.Span.AddMonths(12));
         if (draft.Periods.All(p => coverage.Span.Intersect(p.Span) is not null) || !later.TrueForAll(p => coverage.Span.Intersect(p) == p)) return null;
         foreach (var span in later) _assumed.Add($"{book.Calendar.NameOf(span)}, which the plan covers");
@@ -367,7 +384,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     {
         var bases = draft.Bases.Select(b => Named(b, span)).ToList();
         var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
-        if ((draft.Growth || draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended)) && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
+        if ((draft.Growth || draft.OverTime || draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended)) && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
         var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
         if (draft.BasePeriod is { } other)
         {
@@ -388,6 +405,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             if (named[0] == Side.Actual) subject = named[0];
             else bases.Add(named[0]);
         }
+        // Whatever the order of words, the newer is held against the older and a plan against what it planned before.
+        if (before.Length == 0 && bases is [var only] && Precedence(only) < Precedence(subject)) (subject, bases) = (only, [subject]);
         var result = before.Concat(bases).Where(b => b != subject).Distinct().ToList();
         if (result.Count == 0 && compares && intent != Intent.Entries && Usual(span, subject) is { } usual)
         {
@@ -423,6 +442,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         {
             case "actual": return Side.Actual;
             case "prior-year": return Side.PriorYear;
+            case "prior-month": return Side.PriorPeriod with { Version = "1" };
             case "prior-period": return Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) };
             case "budget" or "forecast":
                 var kind = scenario == "budget" ? ScenarioKind.Budget : ScenarioKind.Forecast;
@@ -435,15 +455,24 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
     }
 
-    private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures) =>
-        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Distinct()] : draft.Chart || draft.Cumulative ? [Breakdown.ByTime(TimeGrain.Month)] : draft.Conditions.Count > 0 && draft.Intent != Intent.Entries ? [Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1])] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
+    /// <summary>Accounts while there are several, entities of a single one.</summary>
+    private Breakdown UsualRows(FigureRef? figure)
+    {
+        var several = figure is null || book.Figure(figure) is SumFigure sum && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0])));
+        return several ? Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1]) : Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]);
+    }
+
+    private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures, FigureRef? figure) =>
+        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Distinct()] : draft.Chart || draft.Cumulative ? [Breakdown.ByTime(TimeGrain.Month)] : (draft.Conditions.Count > 0 || draft.Rank is not null) && draft.Intent != Intent.Entries ? [UsualRows(figure)] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
 
     /// <summary>From November to December: the last month against the first.</summary>
     private void Shift(Draft draft)
     {
         if (draft.Periods is not [{ Span.Count: > 1 } range] || (!draft.Shift && !range.Range) || draft.Bases.Count > 0 || draft.BasePeriod is not null) return;
-        draft.Periods[0] = range with { Span = PeriodSpan.Of(range.Span.To) };
-        draft.BasePeriod = PeriodSpan.Of(range.Span.From);
+        var (from, to) = range.Ends ?? (PeriodSpan.Of(range.Span.From), PeriodSpan.Of(range.Span.To));
+        draft.Periods[0] = range with { Span = to };
+        // From last year to this year: as far as this one has come.
+        draft.BasePeriod = from.Count != to.Count && to.AddMonths(-12) is var before && from.Intersect(before) == before ? before : from;
     }
 
     private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)

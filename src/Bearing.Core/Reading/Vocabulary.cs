@@ -9,7 +9,7 @@ public enum MentionKind
     Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
-    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency,
+    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan,
     Records, Check, Field, SameField, Value, Days, Bucket,
 }
 
@@ -30,6 +30,7 @@ public sealed class Vocabulary
         Asking = file.Asking.ToFrozenSet();
         Overview = [.. file.Overview];
         Help = file.Help;
+        Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w).ToArray()))).ToFrozenDictionary(p => p.Word, p => p.Others);
         Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
@@ -46,6 +47,9 @@ public sealed class Vocabulary
 
     /// <summary>Phrases that, behind a connector, begin another demand.</summary>
     public FrozenSet<string> Openers { get; }
+
+    /// <summary>Stem → stems that say the same in the name of a figure or a level.</summary>
+    public FrozenDictionary<string, string[]> Synonyms { get; }
 
     /// <summary>Words that begin a question but no further demand behind a connector: "and what were costs".</summary>
     public FrozenSet<string> Asking { get; }
@@ -76,7 +80,7 @@ public sealed class Vocabulary
         return new Vocabulary(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<string> Asking, IReadOnlyList<string> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<string> Asking, IReadOnlyList<string> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }

@@ -99,6 +99,7 @@ internal sealed class GridWriter(
         if (question.Bases.Length == 0)
         {
             if (condition.On != ConditionOn.Amount || Shown(node, rowFigure, 0, 0) is not { } value) return false;
+            if (condition.Value == 0m) return condition.Direction is Direction.Under ? value < 0m : value > 0m;
             return condition.Direction is Direction.Under or Direction.Against ? value <= condition.Value : Math.Abs(value) >= condition.Value;
         }
         if (condition.On is ConditionOn.New or ConditionOn.Ended)

@@ -65,19 +65,25 @@ public static class AskEndpoints
         foreach (var demand in demands)
         {
             var set = await Ask(open, edition, reader, demand, before, unknown, cancel);
-            sets.Add(demands.Length == 1 ? set : set with { Asked = demand.Text });
-            before = set.Answers is [{ Question: var question }, ..] ? question : set.Question ?? before;
+            sets.AddRange(set.Select(s => demands.Length == 1 ? s : s with { Asked = s.Asked is { } of ? $"{demand.Text} ({of})" : demand.Text }));
+            before = set[0].Answers is [{ Question: var question }, ..] ? question : set[0].Question ?? before;
         }
         return sets.Count == 1 ? sets[0] : sets[0] with { Further = sets[1..] };
     }
 
-    private static async Task<AnswerSet> Ask(OpenBook open, OpenEdition edition, Reader reader, Demand demand, QuestionDto? before, List<string>? unknown, CancellationToken cancel)
+    /// <summary>One set, or one for each of several figures.</summary>
+    private static async Task<List<AnswerSet>> Ask(OpenBook open, OpenEdition edition, Reader reader, Demand demand, QuestionDto? before, List<string>? unknown, CancellationToken cancel)
     {
         var mapping = Mapping(open, edition);
         var previous = before is null ? null : await Before(edition, QuestionMapping.FromDto(before), cancel);
         var result = reader.Read(demand.Text, previous, demand.Shared);
         unknown?.AddRange(result.Unknown);
-        return result.Outcome switch
+        var sets = new List<AnswerSet> { await First() };
+        foreach (var also in result.Also) sets.Add(await Compute(edition, mapping, ReadBack(edition, also), also, cancel) with { Asked = edition.Book.Figure(also.Figure)?.Name });
+        if (sets.Count > 1) sets[0] = sets[0] with { Asked = edition.Book.Figure(result.Question!.Figure)?.Name };
+        return sets;
+
+        async Task<AnswerSet> First() => result.Outcome switch
         {
             ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
             ReadingOutcome.Help => mapping.Help(result.Because!, result.Nearest),
