@@ -169,12 +169,12 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     private RecordTable Gathered(List<Item> items)
     {
-        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
+        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Average: decimal.Round(g.Sum(i => i.Number(_ask.Sum)) / g.Count(), 4), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
             .OrderByDescending(g => _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
         if (question.Ranking is { Ascending: true }) groups.Reverse();
         var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
-        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)]]));
-        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", "Days on average", FieldType.Quantity)]],
+        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)], .. _ask.Average && DaysTest is null ? (string?[])[Text(g.Average)] : []]));
+        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", "Days on average", FieldType.Quantity)], .. _ask.Average && DaysTest is null ? (RecordColumn[])[new("average", "Average", FieldType.Amount)] : []],
             [.. rows], [.. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [("Days on average", AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
     }
 
@@ -198,6 +198,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) totals.AddRange(("Documents", lookedAt), ("Documents out of balance", items.Count));
         else totals.AddRange(("Count", items.Count), (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
         if (days is not null && items.Count > 0) totals.Add(("Days on average", AverageDays(items)));
+        if (_ask.Average && items.Count > 0) totals.Add(($"{AmountColumn().Title} on average", decimal.Round(items.Sum(i => i.Number(_ask.Sum)) / items.Count, 4)));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), items.Count);
     }
 

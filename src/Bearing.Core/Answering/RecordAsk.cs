@@ -72,6 +72,9 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>Only how many there are, and their averages.</summary>
     public bool CountOnly { get; init; }
 
+    /// <summary>Whether the average amount is asked for.</summary>
+    public bool Average { get; init; }
+
     /// <summary>For journals: only lines of the question's figure count.</summary>
     public bool OfFigure { get; init; }
 
@@ -79,7 +82,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     public RecordTest? Also { get; init; }
 
     public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Sum == other.Sum
-        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && OfFigure == other.OfFigure && Also == other.Also;
+        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Average == other.Average && OfFigure == other.OfFigure && Also == other.Also;
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);
 }

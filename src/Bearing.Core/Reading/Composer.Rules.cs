@@ -63,6 +63,14 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>fares, fuel and the result → the result is one of the figures.</summary>
+    private bool ResultInList(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Result } word || Word(items, at - 1)?.Kind is not MentionKind.And || Word(items, at - 2)?.Kind is not MentionKind.Figure || book.Result is not { } result) return false;
+        items[at] = new WordItem(word with { Kind = MentionKind.Figure, Value = (result.Kind == FigureKind.Account ? "a:" : "m:") + result.Code });
+        return true;
+    }
+
     /// <summary>how many entities · number of suppliers → their rows are counted.</summary>
     private static bool CountOf(List<Item> items, int at) => Word(items, at) is { } lead && IsCount(lead) && LevelAt(items, at + 1) is { } level
         && Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) && Insert(items, at, new CountItem(lead.Start, lead.End));

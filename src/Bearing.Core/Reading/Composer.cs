@@ -25,7 +25,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [ClassOfMembers, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
+        [ClassOfMembers, ResultInList, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -38,6 +38,7 @@ internal sealed partial class Composer(Book book)
         for (var i = 0; i < items.Count; i++)
             if (Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
         draft.WhichRecords = Enumerable.Range(0, items.Count).Any(i => Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && (Word(items, i + 1) is { Kind: MentionKind.Records } || (Word(items, i + 1)?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2) is { Kind: MentionKind.Records })));
+        draft.ListsFigures = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure);
         foreach (var item in items) Take(draft, item);
         if (draft.Projection == Projection.Outlook && draft.Bases.Concat(draft.Scenarios).Contains("forecast") && draft.Bases.Concat(draft.Scenarios).Contains("budget") && !draft.Bases.Concat(draft.Scenarios).Contains("actual")) draft.Cost += OutlookOfTwoPlans;
         // "Compare … with last year" names what to compare with.
@@ -161,7 +162,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Edit: draft.Edits = true; break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
-            case MentionKind.Which: draft.Which |= word.Title != "where"; break;
+            case MentionKind.Which: draft.Which |= word.Title != "where"; draft.Who |= word.Title == "who"; break;
             case MentionKind.Between: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;

@@ -101,6 +101,12 @@ internal sealed class Draft
     public bool Adds { get; set; }
     public bool Which { get; set; }
 
+    /// <summary>"Who": one of the entities, where nothing else is said.</summary>
+    public bool Who { get; set; }
+
+    /// <summary>Figures said as a list, each of which is meant: fuel and operating profit.</summary>
+    public bool ListsFigures { get; set; }
+
     /// <summary>"Which invoices": the records themselves.</summary>
     public bool WhichRecords { get; set; }
     public bool Share { get; set; }
@@ -175,7 +181,7 @@ internal sealed class Draft
     public bool Change { get; set; }
 
     /// <summary>Whether records or journals are asked for, and not sums.</summary>
-    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || Buckets.Length > 0 || Records is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);
+    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || Buckets.Length > 0 || Records is not null || ByField is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);
 
     /// <summary>Price of words that were recognised and found no place.</summary>
     public double Cost { get; set; }

@@ -29,6 +29,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             By = By(draft, table, items),
             OfFigure = !items && draft.Figures.Count > 0,
             CountOnly = draft.HowMany,
+            Average = draft.Statistic == RowStatistic.Average,
         };
         return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
     }

@@ -137,7 +137,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private static void RefuseBesideRecords(Draft draft)
     {
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
-            : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
+            : draft.Text is not null ? "a text to look for" : draft.Document is not null ? "the number of one document" : draft.Currency is not null ? "another currency" : draft.Sign != 0 ? "what is above or below zero"
+            : draft.Statistic is RowStatistic.Median && !draft.Checks.Exists(c => c is "days-to-pay" or "late" or "overdue") ? "a median" : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
             : draft.Conditions.Any(c => c.On != ConditionOn.Amount) ? "a percentage" : null;
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
     }
@@ -169,6 +170,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             draft.Breakdowns.Insert(0, Breakdown.By(book.Accounts.Code, level));
         }
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge) Shift(draft);
+        if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         // "Accounts over budget" speaks of costs.
         if (figure is null && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
@@ -302,9 +304,12 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>Several unrelated accounts are asked for under the result, kept to just these.</summary>
     private (FigureRef? Figure, ImmutableArray<Filter> Filters) Figure(Draft draft)
     {
-        var figures = draft.Figures.Distinct().Where(f => !draft.Figures.Any(other => other != f && Within(other, f))).ToList();
+        var named = draft.Figures.Distinct().ToList();
+        var innermost = named.Where(f => !named.Exists(other => other != f && Within(other, f))).ToList();
+        // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
+        var figures = draft.ListsFigures && !draft.Share ? named : innermost;
         if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
-        if (figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null)
+        if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null)
         {
             // A ratio or a line of the statement is no part of a sum: each has an answer of its own.
             _cost += EachForItself * (figures.Count - 1);
@@ -478,7 +483,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)
     {
         if (draft.Rank is { Further: true }) _cost += NothingToFollow;
-        if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
+        if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, !compares ? RankBy.Value : draft.Direction is { } side and not (Direction.Either or Direction.Within) ? SideOf(side, figure) : RankBy.Unfavourable) : null;
         var by = rank.Order switch
         {
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,
