@@ -146,4 +146,46 @@ public sealed class AnswerTests(DemoService demo)
         var expected = Number(fuel.Grid!.Rows[^1], "subject") / Number(sailings.Grid!.Rows[^1], "subject");
         Assert.Equal(decimal.Round(expected, 6), Number(ratio.Grid!.Rows[^1], "subject"));
     }
+
+    [Fact]
+    public async Task Every_demand_of_a_text_is_answered_or_told_in_its_order()
+    {
+        var set = await demo.Ask("show fuel by entity in August 2026 and list the unicorns. Why was consulting over budget in September 2026?");
+        var (unicorns, consulting) = (set.Further![0], set.Further[1]);
+        Assert.Equal(("answered", "cannot-answer", "answered"), (set.Outcome, unicorns.Outcome, consulting.Outcome));
+        Assert.Equal(["show fuel by entity in August 2026", "list the unicorns.", "Why was consulting over budget in September 2026?"], [set.Asked!, unicorns.Asked!, consulting.Asked!]);
+        Assert.Contains("unicorns", unicorns.Because, StringComparison.Ordinal);
+        Assert.Contains("Adviser fee", Paper(consulting.Answers[0]), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_overview_and_a_list_of_figures_answer_each_part_with_the_same_scope()
+    {
+        var overview = await demo.Ask("everything about fuel in August 2026");
+        var all = overview.Further!.Prepend(overview).ToList();
+        Assert.All(all, s => Assert.Equal("answered", s.Outcome));
+        Assert.All(all, s => Assert.Equal(("2026-P08", "a:FUE"), (s.Answers[0].Question.Spans[0], s.Answers[0].Question.Figure)));
+        Assert.Equal(5, all[^1].Answers[0].Entries!.Lines.Count);
+        var figures = await demo.Ask("fuel, passenger revenue and operating profit by quarter");
+        Assert.Equal(3, figures.Further!.Prepend(figures).Select(s => s.Answers[0].Question.Figure).Distinct().Count());
+    }
+
+    [Fact]
+    public async Task Help_is_questions_that_are_answered_and_too_many_demands_are_refused()
+    {
+        var help = await demo.Ask("what can I ask?");
+        Assert.Equal("help", help.Outcome);
+        foreach (var question in help.Nearest) await Answered(question);
+        Assert.Equal("cannot-answer", (await demo.Ask(string.Concat(Enumerable.Repeat("What was fuel in March? ", 8)))).Outcome);
+    }
+
+    [Fact]
+    public async Task How_it_is_shown_is_kept_by_follow_ups_and_changes_no_figure()
+    {
+        var plain = await Answered("revenue by entity in August 2026");
+        var shown = await Answered("in millions with two decimals", plain.Question);
+        Assert.Equal(plain.Grid!.Rows.Select(r => r.Values["subject"]), shown.Grid!.Rows.Select(r => r.Values["subject"]));
+        Assert.Equal(new DisplayDto(null, 1_000_000, 2), shown.Question.Display);
+        Assert.Equal(new DisplayDto("line", 1_000_000, 2), (await Answered("as a line chart", shown.Question)).Question.Display);
+    }
 }

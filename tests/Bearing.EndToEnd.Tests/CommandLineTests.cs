@@ -74,6 +74,25 @@ public sealed class CommandLineTests(DemoService demo)
         Assert.Contains("Not used  penguins", (await Bearing("ask", "what did the penguins cost in August")).Out, StringComparison.Ordinal);
 
     [Fact]
+    public async Task Each_demand_is_printed_under_its_words_and_one_without_an_answer_ends_with_1()
+    {
+        var (code, output, _) = await Bearing("ask", "show fuel in August 2026 and explain consulting in September 2026");
+        Assert.Equal(0, code);
+        Assert.Equal(2, output.Split('\n').Count(l => l.StartsWith("Asked", StringComparison.Ordinal)));
+        Assert.Equal(1, (await Bearing("ask", "show fuel in August 2026 and list the unicorns")).Code);
+        Assert.Contains("why did operating profit miss budget", (await Bearing("ask", "help")).Out, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_question_that_ends_in_its_form_prints_only_the_file()
+    {
+        var (_, csv, _) = await Bearing("ask", "revenue by entity in August 2026 as csv");
+        Assert.Equal("Level,Row,Actual August 2026 (EUR)", csv.Split('\n')[0].Trim());
+        using var json = JsonDocument.Parse((await Bearing("ask", "revenue by entity in August 2026 as json")).Out);
+        Assert.Equal("EUR", json.RootElement.GetProperty("grid").GetProperty("unit").GetString());
+    }
+
+    [Fact]
     public async Task Following_up_keeps_the_scope()
     {
         var (code, output, _) = await Bearing("ask", "by route instead", "--after", "fuel versus budget in August 2026");

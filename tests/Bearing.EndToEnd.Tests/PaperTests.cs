@@ -55,6 +55,42 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
     }
 
     [Fact]
+    public async Task Papers_of_one_text_stand_under_each_other_also_by_their_link()
+    {
+        var page = await Open();
+        await page.GetByLabel("Your question").FillAsync("show fuel by entity in August 2026 and explain consulting in September 2026");
+        await page.Keyboard.PressAsync("Enter");
+        await Expect(page.Locator("article.paper")).ToHaveCountAsync(2);
+        await Expect(page.Locator("article.paper").Nth(1)).ToContainTextAsync("Adviser fee");
+        await page.ReloadAsync();
+        await Expect(page.Locator("article.paper")).ToHaveCountAsync(2);
+        await Asked(page, "by entity instead", "Consulting");
+        await Expect(page.Locator("article.paper")).ToHaveCountAsync(1);
+        await Expect(Trail(page)).ToHaveCountAsync(3);
+    }
+
+    [Fact]
+    public async Task Scale_and_chart_are_as_asked_until_they_are_taken_off()
+    {
+        var page = await Asked(await Open(), "fuel versus last year by month in millions as a line chart", "Fuel and energy");
+        await Expect(page.GetByRole(AriaRole.Columnheader, new() { Name = "EUR million" })).ToBeVisibleAsync();
+        await Expect(page.GetByRole(AriaRole.Tab, new() { Name = "By month" })).ToHaveAttributeAsync("aria-selected", "true");
+        await page.Locator(".part[data-part=display]").GetByRole(AriaRole.Button).Last.ClickAsync();
+        await Expect(page.GetByRole(AriaRole.Columnheader, new() { Name = "EUR thousand" })).ToBeVisibleAsync();
+    }
+
+    [Fact]
+    public async Task Help_and_the_questions_to_begin_with_are_at_hand_on_every_paper()
+    {
+        var page = await Asked(await Open(), "fuel in August 2026", "Fuel and energy");
+        await page.GetByRole(AriaRole.Button, new() { Name = "Questions to begin with" }).ClickAsync();
+        await page.GetByRole(AriaRole.Menuitem, new() { Name = "what can I ask?" }).ClickAsync();
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Name = "What can be asked" })).ToBeVisibleAsync();
+        await page.GetByRole(AriaRole.Status).GetByRole(AriaRole.Button, new() { Name = "top 10 accounts by variance" }).ClickAsync();
+        await Expect(Headline(page)).ToContainTextAsync("Operating profit");
+    }
+
+    [Fact]
     public async Task A_new_paper_is_read_from_its_top()
     {
         var page = await Asked(await Open(), "operating profit versus budget by account in September 2026", "Operating profit");

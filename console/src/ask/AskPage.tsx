@@ -45,12 +45,12 @@ export function AskPage({ book }: { book: Book }) {
 
   const waiting = open.at(-1);
   const ask = useMutation({
-    mutationFn: ({ text }: { text: string }) =>
+    mutationFn: ({ text, afresh }: { text: string; afresh?: boolean }) =>
       api.ask(
         book.id,
         text,
-        waiting?.question ?? current?.q ?? null,
-        waiting?.outcome === "asks-back" ? waiting.choices : undefined,
+        afresh ? null : (waiting?.question ?? current?.q ?? null),
+        !afresh && waiting?.outcome === "asks-back" ? waiting.choices : undefined,
       ),
     onSuccess: (set, { text }) => take(set, text, steps),
   });
@@ -86,7 +86,7 @@ export function AskPage({ book }: { book: Book }) {
         onAsk={(text) => ask.mutate({ text })}
         onAfresh={() => walk(0)}
       />
-      {current && <Begin book={book} onAsk={(text) => ask.mutate({ text })} />}
+      {current && <Begin book={book} onAsk={(text) => ask.mutate({ text, afresh: true })} />}
       {failed && <Notice title="That did not work" error={failed} />}
       {open.map((set) => (
         <NoAnswer
@@ -94,7 +94,7 @@ export function AskPage({ book }: { book: Book }) {
           book={book}
           set={set}
           onPut={(q, label) => put.mutate({ q, label, after: steps })}
-          onAsk={(text) => ask.mutate({ text })}
+          onAsk={(text) => ask.mutate({ text, afresh: set.outcome === "help" })}
         />
       ))}
       {!current && open.length === 0 && <Opening book={book} onAsk={(text) => ask.mutate({ text })} />}

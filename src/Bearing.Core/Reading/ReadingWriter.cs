@@ -113,6 +113,8 @@ public sealed class ReadingWriter(Book book)
     {
         var names = !book.TryDimension(filter.Dimension, out var dimension) ? filter.Members
             : filter.Members.Select(c => book.TryMember(dimension.Id, c, out var m) ? m.Name : "Unassigned").ToImmutableArray();
+        // "For no route" would be taken for all of them.
+        if (names is ["Unassigned"] && dimension is not null) return $"{(filter.Exclude ? "assigned to" : "without")} any {dimension.Name.ToLowerInvariant()}";
         return (filter.Exclude ? "without " : "for ") + string.Join(" and ", names);
     }
 
