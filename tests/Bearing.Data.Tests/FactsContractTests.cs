@@ -50,6 +50,39 @@ public sealed class FactsContractTests
         }
     }, iter: 12);
 
+    /// <summary>Limits on either side, words of the text, whole and ended numbers, and local amounts: alone and together.</summary>
+    [Fact]
+    public void Memory_and_the_fact_file_agree_on_what_narrows_lines_and_on_local_amounts() => Gen.Select(Ledgers, Gen.Int[0, 31], Gen.Int[0, 7], Gen.Int[0, 59]).Sample((lines, options, groups, document) =>
+    {
+        using var test = new TestBook();
+        test.Load("Document,Date,Account,Entity,Route,Amount,Currency,Local amount,Text\n" + string.Concat(lines.Select((l, i) => FormattableString.Invariant(
+            $"Doc-{i:D3},{l.Item2},{l.Item3},{l.Item4},R1,{l.Item5},{(i % 3 == 0 ? "CHF" : i % 3 == 1 ? "chf" : "EUR")},{(i % 4 == 3 ? "" : (l.Item5 * 2).ToString(System.Globalization.CultureInfo.InvariantCulture))},{Texts[i % Texts.Length]}\n"))), TableKind.Ledger);
+        var book = test.Open.Store.Read();
+        var duck = new DuckFacts(test.Open.Store.Store, book.Definition);
+        var view = new BookView(book.Edition);
+        var year = new PeriodSpan(new(2026, 1), new(2026, 12));
+        var memory = MemoryFacts.FromLines(view, [1, 2, 3], Wait(duck.Lines(view, new LineQuery(1, year, [], LineOrder.AsLoaded, 1000), default)).Lines);
+
+        bool Has(int option) => (options & (1 << option)) != 0;
+        var query = new LineQuery(1, year, [], LineOrder.BySize, 1000)
+        {
+            AtLeast = Has(0) ? 100m : 0m,
+            AtMost = Has(1) ? 300m : null,
+            Text = Has(2) ? "DIESEL" : null,
+            Document = Has(3) ? $"doc-{document:D3}" : Has(4) ? "1" : null,
+            DocumentEnds = !Has(3) && Has(4),
+        };
+        var (one, other) = (Wait(duck.Lines(view, query, default)), Wait(memory.Lines(view, query, default)));
+        Assert.Equal(one.Lines.Select(l => (l.Row, l.Amount, l.Text)), other.Lines.Select(l => (l.Row, l.Amount, l.Text)));
+        Assert.Equal((one.Count, one.Sum), (other.Count, other.Sum));
+        Assert.All(one.Lines, l => Assert.True(Math.Abs(l.Amount) >= query.AtLeast && Math.Abs(l.Amount) <= (query.AtMost ?? decimal.MaxValue) && (!Has(2) || l.Text.Contains("diesel", StringComparison.OrdinalIgnoreCase))));
+
+        var local = new CellQuery(1, year, [], [.. new[] { 1, 2, 3 }.Where(d => (groups & (1 << (d - 1))) != 0)], true) { Currency = "CHF" };
+        Assert.Equal(Wait(duck.Cells(view, local, default)).Select(Text).Order(StringComparer.Ordinal), Wait(memory.Cells(view, local, default)).Select(Text).Order(StringComparer.Ordinal));
+    }, iter: 12);
+
+    private static readonly string[] Texts = ["Diesel MV Petrel", "annual licence", "100% \u201cdiesel\u201d", ""];
+
     private static string Text(CellSum c) => FormattableString.Invariant($"{string.Join(',', c.Members)} {c.Period} {c.Amount:0.0000} {c.Lines}");
 
     private static T Wait<T>(ValueTask<T> task) => task.AsTask().GetAwaiter().GetResult();

@@ -129,6 +129,38 @@ public sealed class ReceivedFilesTests : IDisposable
         Assert.Single(contents);
     }
 
+    /// <summary>Files in order are checked as they go by, others in the engine: both have to find the same.</summary>
+    [Fact]
+    public void Whether_documents_balance_does_not_depend_on_the_order_of_their_lines() =>
+        Gen.Select(Gen.Int[1, 4].Array[2, 6], Gen.Int[0, 5], Gen.Int[0, 1000]).Sample((sizes, broken, seed) =>
+        {
+            using var test = new TestBook();
+            var mapping = Ledger with { Balanced = true };
+            var lines = sizes.SelectMany((size, d) => Enumerable.Range(1, size).SelectMany(i => new[] { $"J{d:D2};2026-01-05;FARES;N1;{i}", $"J{d:D2};2026-01-05;CASH;N1;{(d == broken && i == 1 ? -i - 1 : -i)}" })).ToList();
+            var shuffled = lines.ToArray();
+            new Random(seed).Shuffle(shuffled);
+            foreach (var order in (IEnumerable<string>[])[lines, Enumerable.Reverse(lines), shuffled])
+            {
+                string[] rows = ["Doc;Date;Acc;Ent;Amt", .. order];
+                if (broken < sizes.Length) Assert.Contains($"J{broken:D2} does not balance", Assert.Throws<RowsRefusedException>(() => test.LoadBy(mapping, Text(rows), dry: true)).Receipt.Refused.Single().First.Because, StringComparison.Ordinal);
+                else Assert.Equal(lines.Count, test.LoadBy(mapping, Text(rows), dry: true).RowsTaken);
+            }
+        }, iter: 12);
+
+    /// <summary>A line number that comes twice is found wherever the second one stands.</summary>
+    [Theory]
+    [InlineData("J1;1", "J1;2", "J1;2")]
+    [InlineData("J1;2", "J1;1", "J1;2")]
+    [InlineData("J1;1", "J2;1", "J1;1")]
+    [InlineData("J2;1", "J1;1", "J2;1")]
+    public void A_line_that_is_there_twice_is_found_in_any_order(params string[] keys)
+    {
+        var mapping = Mapping(TableKind.Ledger, ("Doc", "document"), ("No", "line"), ("Date", "date"), ("Acc", "account"), ("Ent", "entity"), ("Amt", "amount")) with { Balanced = false };
+        var e = Assert.Throws<LoadRefusedException>(() => _test.LoadBy(mapping, Text(["Doc;No;Date;Acc;Ent;Amt", .. keys.Select(k => $"{k};2026-01-05;FARES;N1;5")])));
+        Assert.Contains("stands in the file twice", e.Message, StringComparison.Ordinal);
+        Assert.Equal(3, _test.LoadBy(mapping, Text("Doc;No;Date;Acc;Ent;Amt", "J1;1;2026-01-05;FARES;N1;5", "J1;2;2026-01-05;FARES;N1;5", "J2;1;2026-01-05;FARES;N1;5"), dry: true).RowsTaken);
+    }
+
     [Fact]
     public void Reading_ahead_shares_everything_out_once_in_order_and_ends_with_the_first_fault()
     {

@@ -32,6 +32,10 @@ public sealed class RecordQuestionTests(DemoService demo)
 
     private static decimal Open(RecordDto r) => Of(r.Fields.GetValueOrDefault("open"));
 
+    private static readonly DateOnly AsOf = DateOnly.Parse(AsAt, CultureInfo.InvariantCulture);
+
+    private static DateOnly? DayOf(RecordDto r, string field) => r.Fields.TryGetValue(field, out var day) ? DateOnly.Parse(day, CultureInfo.InvariantCulture) : null;
+
     private static bool Overdue(RecordDto r) => Open(r) != 0 && string.CompareOrdinal(r.Fields["due-date"], AsAt) < 0;
 
     [Fact]
@@ -78,6 +82,27 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Empty(counted.Rows);
         Assert.Equal(late.Count, counted.Count);
         if (late.Count > 0) Assert.Equal((double)Total(counted, "Days on average"), late.Average(), 3);
+    }
+
+    [Fact]
+    public async Task One_record_is_shown_in_full_by_its_number_or_the_end_of_it()
+    {
+        var invoice = (await Invoices())[5];
+        var number = invoice.Fields["invoice"];
+        var full = await Ask($"details of {number}");
+        Assert.Equal(invoice.Row, Assert.Single(full.Rows).Row);
+        Assert.Contains(full.Rows[0].Values, v => v == number);
+        Assert.Contains((await Ask($"the invoice ending in {number[^4..]}")).Rows, r => r.Row == invoice.Row);
+    }
+
+    [Fact]
+    public async Task Age_and_days_to_pay_count_from_the_days_that_the_records_bear()
+    {
+        var invoices = await Invoices();
+        Assert.Equal(invoices.Count(r => Open(r) != 0 && DayOf(r, "due-date") is { } due && AsOf.DayNumber - due.DayNumber > 30), (await Ask("how many invoices are overdue more than 30 days")).Count);
+        var paid = invoices.Where(r => Open(r) == 0 && DayOf(r, "paid-date") is not null).Select(r => DayOf(r, "paid-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber).ToList();
+        Assert.Equal(paid.Average(), (double)Total(await Ask("average days to pay by supplier"), "Days on average"), 3);
+        Assert.Equal(invoices.Average(r => Of(r.Fields["amount"])), Total(await Ask("average invoice amount"), "Amount on average"), 3);
     }
 
     [Fact]

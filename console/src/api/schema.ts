@@ -1294,6 +1294,7 @@ export interface components {
             countOnly?: null | boolean;
             ofFigure?: null | boolean;
             also?: null | components["schemas"]["RecordTestDto"];
+            average?: null | boolean;
         };
         RecordColumnDto: {
             id: string;

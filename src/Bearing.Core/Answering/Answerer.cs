@@ -157,7 +157,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
         var page = await Lines(slice, question.Ranking is null ? LineOrder.AsLoaded : LineOrder.BySize, question.Ranking?.Count ?? EntriesShown, null,
             question.Conditions, question.Document, question.Text, cancel);
-        if (question.Document is { } document) return Document(question, document, page);
+        if (question.Document is { } document) return page.Count == 0 && await Numbered(question, document, cancel) is { } record ? record : Document(question, document, page);
         var figure = book.Figure(question.Figure)!;
         var sign = figure is SumFigure s ? s.ShownSign : 1;
         var held = question.Text is { } text ? $" whose text holds “{text}”" : "";
@@ -169,9 +169,28 @@ public sealed class Answerer(Book book, IFacts facts)
             new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), shown, ["the 10 largest entries", "by entity", "by month"]);
     }
 
+    /// <summary>The records in full whose key is the number, or ends like it; null when there are none.</summary>
+    private async ValueTask<Answer?> Numbered(Question question, string number, CancellationToken cancel)
+    {
+        const int most = 100;
+        var (ends, text) = number[0] == Question.EndOfNumber ? (true, number[1..]) : (false, number);
+        foreach (var table in book.Tables.Where(t => t.Code != Table.Ledger))
+        {
+            if (table.Fields.FirstOrDefault(f => f.Type == FieldType.Key) is not { } key) continue;
+            var page = await facts.Records(_view, new RecordQuery(table, [new FieldTest(key, ends ? TestKind.Contains : TestKind.Is, text)], null, false, most, 0), cancel);
+            var found = page.Records.Where(r => r.Fields.TryGetValue(key.Code, out var known) && (!ends || known.EndsWith(text, StringComparison.OrdinalIgnoreCase))).ToList();
+            if (found.Count == 0) continue;
+            var rows = found.Select(r => new RecordTableRow([.. table.Fields.Select(f => r.Fields.TryGetValue(f.Code, out var value) ? f.Dimension is { } d && book.TryDimension(d, out var dimension) && book.TryMember(dimension.Id, value, out var member) ? member.Name : value : null)], r.Load, r.Row));
+            var headline = found.Count == 1 ? $"{table.Name}: {key.Name} {found[0].Fields[key.Code]}." : FormattableString.Invariant($"{table.Name}: {found.Count:N0} whose {key.Name.ToLowerInvariant()} ends like that.");
+            return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [], NextOfRecords(new RecordAsk(table.Code, [])))
+            { Records = new RecordTable([.. table.Fields.Select(f => new RecordColumn(f.Code, f.Name, f.Type))], [.. rows], [("Count", found.Count)], found.Count) };
+        }
+        return null;
+    }
+
     private Answer Document(Question question, string document, LinePage page)
     {
-        if (page.Count == 0) throw new CannotAnswerException($"There is no document {(document[0] == Question.EndOfNumber ? $"ending in “{document[1..]}”" : $"“{document}”")} among the {book.NameOf(question.Subject)} entries.");
+        if (page.Count == 0) throw new CannotAnswerException($"There is no document {(document[0] == Question.EndOfNumber ? $"ending in “{document[1..]}”" : $"“{document}”")} among the {book.NameOf(question.Subject)} entries, and no record of this number.");
         var several = page.Lines.Select(l => l.Document).Distinct().ToList();
         var headline = several.Count > 1 ? FormattableString.Invariant($"{several.Count:N0} documents end like that: {string.Join(", ", several.Take(5))}{(several.Count > 5 ? " …" : "")}; {page.Count:N0} lines in all.") : FormattableString.Invariant($"Document {page.Lines[0].Document} has {page.Count:N0} lines; its debits and credits {(page.Sum == 0 ? "balance" : $"differ by {Math.Abs(page.Sum):N2}")}.");
         return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), ["Amounts are debits, or in parentheses credits."], []);

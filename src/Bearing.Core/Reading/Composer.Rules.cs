@@ -110,7 +110,7 @@ internal sealed partial class Composer
         if (other.Partial && book.Figure(FigureOf(other)) is RatioFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Numerator.Accounts.SequenceEqual(top.Accounts))
             return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
         if ((one.Value == any) == (other.Value == any)) return false;
-        if (book.Figure(FigureOf(one.Value == any ? other : one)) is not SumFigure { ShownSign: < 0 }) return false;
+        if (book.Figure(FigureOf(one.Value == any ? other : one)) is not (SumFigure { ShownSign: < 0 } or RatioFigure { Numerator.ShownSign: < 0 })) return false;
         return Replace(items, at, 2, (s, e) => new WordItem((one.Value == any ? other : one) with { Start = s, Length = e - s }));
     }
 

@@ -39,6 +39,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     public Resolved Resolve(Draft draft, int contentWords)
     {
         _cost = draft.Cost;
+        // "The invoice ending in 0034": the number says which, among documents and records alike.
+        if (draft.Document is not null) draft.Records = null;
         var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
             || (draft.IsBare && contentWords <= 3));
         // Journals and invoices are asked for afresh, unless the question before was about them.
@@ -90,72 +92,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
         if (question.Breakdowns.IsEmpty && question.Spans[0].Count > 1) _assumed.Add($"the {statistic.ToString().ToLowerInvariant()} of the months, since nothing else was named");
         return question with { Statistic = statistic, Breakdowns = question.Breakdowns.IsEmpty ? [Breakdown.ByTime(TimeGrain.Month)] : question.Breakdowns };
-    }
-
-    /// <summary>Records or journals, of the period said or up to the current one.</summary>
-    private Question Recorded(Draft draft, Question? before)
-    {
-        RefuseBesideRecords(draft);
-        var reading = new RecordReading(book, vocabulary);
-        var ask = before?.Records is { } asked && draft.Records is null ? reading.Edit(asked, draft) : reading.Ask(draft);
-        var (figure, _) = Figure(draft);
-        var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
-        var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
-        // A list that speaks of no state, such as open, is one of the records of these months.
-        if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
-            && DayOf(ask) is { } day)
-            ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
-        if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
-        _assumed.AddRange(reading.Assumed);
-        if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
-        // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
-        if (ask.Table != Table.Ledger && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)
-            throw new CannotAnswerException($"{owed.Name} are kept as an account; the book holds no records of receivables one by one.", $"{owed.Name} by {book.Entities.Name.ToLowerInvariant()}");
-        return new Question
-        {
-            Intent = Intent.Records,
-            Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
-            Spans = spans,
-            Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
-            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest") : before?.Ranking,
-            Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
-            Records = ask,
-        };
-    }
-
-    /// <summary>The day that a list of some months goes by: that of what was late, otherwise the first that the table has.</summary>
-    private string? DayOf(RecordAsk ask) => ask.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.DaysAfter)?.Field ?? book.Table(ask.Table)?.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code;
-
-    /// <summary>Months that follow each other are one period; others have to be asked for one after the other.</summary>
-    private PeriodSpan OnePeriod(ImmutableArray<PeriodSpan> spans)
-    {
-        var ordered = spans.OrderBy(s => s.From).ToList();
-        return Enumerable.Range(1, ordered.Count - 1).All(i => ordered[i].From <= ordered[i - 1].To.AddMonths(1)) ? new PeriodSpan(ordered[0].From, ordered.Max(s => s.To))
-            : throw new CannotAnswerException($"Journals and records are listed for one period at a time, not for {string.Join(" and ", spans.Select(book.Calendar.NameOf))}.");
-    }
-
-    private static void RefuseBesideRecords(Draft draft)
-    {
-        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
-            : draft.Text is not null ? "a text to look for" : draft.Document is not null ? "the number of one document" : draft.Currency is not null ? "another currency" : draft.Sign != 0 ? "what is above or below zero"
-            : draft.Statistic is RowStatistic.Median && !draft.Checks.Exists(c => c is "days-to-pay" or "late" or "overdue") ? "a median" : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
-            : draft.Conditions.Any(c => c.On != ConditionOn.Amount) ? "a percentage" : null;
-        if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
-    }
-
-    /// <summary>What a projection would pass over in silence.</summary>
-    private static void RefuseBesideProjection(Draft draft, Question question)
-    {
-        var beside = draft.Conditions.Count > 0 ? "limits" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Intent is Intent.Why or Intent.Bridge or Intent.Entries ? "a cause, a bridge or entries"
-            : question.Bases.Length > 1 ? "two plans at once" : null;
-        if (beside is not null) throw new CannotAnswerException($"What the months are carried forward to cannot be shown with {beside}. Ask for one of them at a time.");
-    }
-
-    /// <summary>What a list of entries would pass over.</summary>
-    private static void RefuseBesideEntries(Draft draft)
-    {
-        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Count > 1 ? "a comparison" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Statistic is not null ? "an average or a count" : null;
-        if (beside is not null) throw new CannotAnswerException($"Entries are listed as they were posted; {beside} does not apply to them. Ask for one after the other.");
     }
 
     private Question Fresh(Draft draft)
@@ -330,134 +266,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     {
         if (book.Figure(part) is not SumFigure p || book.Figure(whole) is not SumFigure w || p.Accounts.SequenceEqual(w.Accounts)) return false;
         return p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
-    }
-
-    private ImmutableArray<PeriodSpan> Spans(Draft draft)
-    {
-        if (draft.Periods.Count > 0)
-        {
-            if (Planned(draft) is { } planned) return planned;
-            foreach (var period in draft.Periods.Where(p => !p.YearGiven)) _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the latest one");
-            var spans = draft.Periods.Select(p => p.Span).Distinct().OrderBy(s => s.From).ToList();
-            // A list of entries runs through months that follow each other.
-            if (draft.Intent == Intent.Entries && spans.Count > 1 && Enumerable.Range(1, spans.Count - 1).All(i => spans[i].From == spans[i - 1].To.AddMonths(1))) return [new PeriodSpan(spans[0].From, spans[^1].To)];
-            return [.. draft.Periods.Select(p => p.Span).Distinct()];
-        }
-        if (book.CurrentPeriod is not { } now) return book.Definition.Scenarios.Select(s => s.Current.Coverage?.Span).FirstOrDefault(s => s is not null) is { } any ? [any] : [];
-        if (draft.BasePeriod is { } compared)
-        {
-            _cost += GuessedSubject;
-            var after = compared.AddMonths(compared.Count);
-            _assumed.Add($"{book.Calendar.NameOf(after)}, which follows {book.Calendar.NameOf(compared)}");
-            return [after];
-        }
-        if (draft.Bases.Concat(draft.Scenarios).Contains("prior-period"))
-        {
-            _assumed.Add($"{book.Calendar.NameOf(now)}, the latest closed month");
-            return [PeriodSpan.Of(now)];
-        }
-        // A plan alone, or one against another, is asked about as a whole; where actuals take part, as far as they go.
-        if (OnlyPlans(draft) && book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), PeriodSpan.Of(now)))?.Coverage is { } coverage && coverage.Span.To > now)
-        {
-            var whole = FiscalCalendar.Year(coverage.Span.To.Year);
-            _assumed.Add($"{book.Calendar.NameOf(whole)}, all of the plan's year, since no period was named");
-            return [whole];
-        }
-        if (draft.Document is null) _assumed.Add($"{book.Calendar.NameOf(FiscalCalendar.YearToDate(now))}, the year to date, since no period was named");
-        return [FiscalCalendar.YearToDate(now)];
-    }
-
-    /// <summary>A plan alone, or plans against each other.</summary>
-    private static bool OnlyPlans(Draft draft)
-    {
-        var said = draft.Scenarios.Concat(draft.Bases).ToList();
-        return said.Count > 0 && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
-    }
-
-    /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
-    private ImmutableArray<PeriodSpan>? Planned(Draft draft)
-    {
-        if (!OnlyPlans(draft) || draft.Periods.Any(p => p.YearGiven)) return null;
-        if (book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), draft.Periods[0].Span))?.Coverage is not { } coverage) return null;
-        var later = draft.Periods.ConvertAll(p => p.Span.AddMonths(12));
-        if (draft.Periods.All(p => coverage.Span.Intersect(p.Span) is not null) || !later.TrueForAll(p => coverage.Span.Intersect(p) == p)) return null;
-        foreach (var span in later) _assumed.Add($"{book.Calendar.NameOf(span)}, which the plan covers");
-        return [.. later];
-    }
-
-    private (Side Subject, ImmutableArray<Side> Bases) Sides(Draft draft, PeriodSpan span, Intent intent, Side subject, ImmutableArray<Side> before)
-    {
-        var bases = draft.Bases.Select(b => Named(b, span)).ToList();
-        var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
-        if ((draft.Growth || draft.OverTime || draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended)) && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
-        var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
-        if (draft.BasePeriod is { } other)
-        {
-            if (other.Count != span.Count) _cost += MisfittingPeriods;
-            var shift = span.From.Ordinal - other.From.Ordinal;
-            bases.Add(shift == 12 ? Side.PriorYear : Side.PriorPeriod with { Version = shift.ToString(CultureInfo.InvariantCulture) });
-            if (shift == 0) _cost += MisfittingPeriods;
-        }
-        if (before.Length > 0 || previous is not null && named.Count > 0 && draft.Adds) bases.AddRange(named);
-        else if (named.Count + bases.Count > 1 || !compares)
-        {
-            var all = named.OrderBy(Precedence).ToList();
-            if (all.Count > 0) subject = all[0];
-            bases.AddRange(all.Skip(1));
-        }
-        else if (named.Count == 1)
-        {
-            if (named[0] == Side.Actual) subject = named[0];
-            else bases.Add(named[0]);
-        }
-        // Whatever the order of words, the newer is held against the older and a plan against what it planned before.
-        if (before.Length == 0 && bases is [var only] && Precedence(only) < Precedence(subject)) (subject, bases) = (only, [subject]);
-        var result = before.Concat(bases).Where(b => b != subject).Distinct().ToList();
-        if (result.Count == 0 && compares && intent != Intent.Entries && Usual(span, subject) is { } usual)
-        {
-            result.Add(usual);
-            _assumed.Add($"compared with {book.NameOf(usual)}");
-        }
-        return (subject, [.. result.Order(Comparer<Side>.Create((a, b) => before.Length > 0 ? 0 : Precedence(a).CompareTo(Precedence(b))))]);
-    }
-
-    private Side? Usual(PeriodSpan span, Side subject)
-    {
-        if (book.Latest(ScenarioKind.Budget, span.To) is { } budget && budget.Code != subject.Scenario && budget.Current.Coverage!.Span.Intersect(span) is not null)
-            return new Side(SideKind.Version, budget.Code);
-        return subject == Side.PriorYear || book.ActualSpan?.Intersect(span.AddMonths(-12)) is null ? null : Side.PriorYear;
-    }
-
-    /// <summary>Actual before newer forecast before older forecast before budget before the past.</summary>
-    private int Precedence(Side side) => side.Kind switch
-    {
-        SideKind.PriorYear => 40,
-        SideKind.PriorPeriod => 50,
-        _ => book.Scenario(side.Scenario) switch
-        {
-            { Kind: ScenarioKind.Actual } => 0,
-            { Kind: ScenarioKind.Forecast } forecast => 20 - Math.Clamp(forecast.Current.CutOff?.Number ?? 0, 0, 12),
-            _ => 30,
-        },
-    };
-
-    private Side Named(string scenario, PeriodSpan span)
-    {
-        switch (scenario)
-        {
-            case "actual": return Side.Actual;
-            case "prior-year": return Side.PriorYear;
-            case "prior-month": return Side.PriorPeriod with { Version = "1" };
-            case "prior-period": return Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) };
-            case "budget" or "forecast":
-                var kind = scenario == "budget" ? ScenarioKind.Budget : ScenarioKind.Forecast;
-                var found = book.Latest(kind, span.To) ?? throw new CannotAnswerException($"The book has no {scenario} yet.", "versus last year");
-                return new Side(SideKind.Version, found.Code);
-            default:
-                // The current version said by its code is the scenario itself.
-                var side = Side.Parse(scenario);
-                return book.Scenario(side.Scenario) is { } known && known.Current.Code == side.Version ? side with { Version = null } : side;
-        }
     }
 
     /// <summary>Accounts while there are several, entities of a single one.</summary>

@@ -35,9 +35,9 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, RatioFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
         var writer = new GridWriter(book, question, figure, plan, splitters, layout);
         var grid = writer.Write(root);
-        if (figure is RatioFigure parted && question.Breakdowns.Length > 0 && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(s => !s.IsTime)?.Dimension is { } unkept)
-            throw new CannotAnswerException($"{figure.Name} cannot be shown by {(question.Breakdowns[0].Level ?? unkept.Name).ToLowerInvariant()}: {parted.Denominator.Name.ToLowerInvariant()} {(parted.Denominator.Name.EndsWith('s') ? "are" : "is")} not kept apart like that.", $"{parted.Numerator.Name} by {unkept.Name}");
         var notes = plan.Notes.Distinct().ToList();
+        if (figure is RatioFigure parted && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept)
+            notes.Insert(0, $"Only the total is shown: no {unkept.Name.ToLowerInvariant()} has both {parted.Numerator.Name} and {parted.Denominator.Name}.");
         if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]) { Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null };
     }

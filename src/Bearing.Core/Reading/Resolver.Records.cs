@@ -1,0 +1,75 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>Records and journals, and what lists of any kind would pass over in silence.</summary>
+internal sealed partial class Resolver
+{
+    /// <summary>Records or journals, of the period said or up to the current one.</summary>
+    private Question Recorded(Draft draft, Question? before)
+    {
+        RefuseBesideRecords(draft);
+        var reading = new RecordReading(book, vocabulary);
+        var ask = before?.Records is { } asked && draft.Records is null ? reading.Edit(asked, draft) : reading.Ask(draft);
+        var (figure, _) = Figure(draft);
+        var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
+        var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
+        // A list that speaks of no state, such as open, is one of the records of these months.
+        if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
+            && DayOf(ask) is { } day)
+            ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
+        if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
+        _assumed.AddRange(reading.Assumed);
+        if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
+        // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
+        if (ask.Table != Table.Ledger && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)
+            throw new CannotAnswerException($"{owed.Name} are kept as an account; the book holds no records of receivables one by one.", $"{owed.Name} by {book.Entities.Name.ToLowerInvariant()}");
+        return new Question
+        {
+            Intent = Intent.Records,
+            Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
+            Spans = spans,
+            Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
+            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest") : before?.Ranking,
+            Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
+            Records = ask,
+        };
+    }
+
+    /// <summary>The day that a list of some months goes by: that of what was late, otherwise the first that the table has.</summary>
+    private string? DayOf(RecordAsk ask) => ask.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.DaysAfter)?.Field ?? book.Table(ask.Table)?.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code;
+
+    /// <summary>Months that follow each other are one period; others have to be asked for one after the other.</summary>
+    private PeriodSpan OnePeriod(ImmutableArray<PeriodSpan> spans)
+    {
+        var ordered = spans.OrderBy(s => s.From).ToList();
+        return Enumerable.Range(1, ordered.Count - 1).All(i => ordered[i].From <= ordered[i - 1].To.AddMonths(1)) ? new PeriodSpan(ordered[0].From, ordered.Max(s => s.To))
+            : throw new CannotAnswerException($"Journals and records are listed for one period at a time, not for {string.Join(" and ", spans.Select(book.Calendar.NameOf))}.");
+    }
+
+    private static void RefuseBesideRecords(Draft draft)
+    {
+        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
+            : draft.Text is not null ? "a text to look for" : draft.Document is not null ? "the number of one document" : draft.Currency is not null ? "another currency" : draft.Sign != 0 ? "what is above or below zero"
+            : draft.Statistic is RowStatistic.Median && !draft.Checks.Exists(c => c is "days-to-pay" or "late" or "overdue") ? "a median" : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
+            : draft.Conditions.Any(c => c.On != ConditionOn.Amount) ? "a percentage" : null;
+        if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
+    }
+
+    /// <summary>What a projection would pass over in silence.</summary>
+    private static void RefuseBesideProjection(Draft draft, Question question)
+    {
+        var beside = draft.Conditions.Count > 0 ? "limits" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Intent is Intent.Why or Intent.Bridge or Intent.Entries ? "a cause, a bridge or entries"
+            : question.Bases.Length > 1 ? "two plans at once" : null;
+        if (beside is not null) throw new CannotAnswerException($"What the months are carried forward to cannot be shown with {beside}. Ask for one of them at a time.");
+    }
+
+    /// <summary>What a list of entries would pass over.</summary>
+    private static void RefuseBesideEntries(Draft draft)
+    {
+        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Count > 1 ? "a comparison" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Statistic is not null ? "an average or a count" : null;
+        if (beside is not null) throw new CannotAnswerException($"Entries are listed as they were posted; {beside} does not apply to them. Ask for one after the other.");
+    }
+}

@@ -1,0 +1,138 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>Which periods, and which scenarios against which.</summary>
+internal sealed partial class Resolver
+{
+    private ImmutableArray<PeriodSpan> Spans(Draft draft)
+    {
+        if (draft.Periods.Count > 0)
+        {
+            if (Planned(draft) is { } planned) return planned;
+            foreach (var period in draft.Periods.Where(p => !p.YearGiven)) _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the latest one");
+            var spans = draft.Periods.Select(p => p.Span).Distinct().OrderBy(s => s.From).ToList();
+            // A list of entries runs through months that follow each other.
+            if (draft.Intent == Intent.Entries && spans.Count > 1 && Enumerable.Range(1, spans.Count - 1).All(i => spans[i].From == spans[i - 1].To.AddMonths(1))) return [new PeriodSpan(spans[0].From, spans[^1].To)];
+            return [.. draft.Periods.Select(p => p.Span).Distinct()];
+        }
+        if (book.CurrentPeriod is not { } now) return book.Definition.Scenarios.Select(s => s.Current.Coverage?.Span).FirstOrDefault(s => s is not null) is { } any ? [any] : [];
+        if (draft.BasePeriod is { } compared)
+        {
+            _cost += GuessedSubject;
+            var after = compared.AddMonths(compared.Count);
+            _assumed.Add($"{book.Calendar.NameOf(after)}, which follows {book.Calendar.NameOf(compared)}");
+            return [after];
+        }
+        if (draft.Bases.Concat(draft.Scenarios).Contains("prior-period"))
+        {
+            _assumed.Add($"{book.Calendar.NameOf(now)}, the latest closed month");
+            return [PeriodSpan.Of(now)];
+        }
+        // A plan alone, or one against another, is asked about as a whole; where actuals take part, as far as they go.
+        if (OnlyPlans(draft) && book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), PeriodSpan.Of(now)))?.Coverage is { } coverage && coverage.Span.To > now)
+        {
+            var whole = FiscalCalendar.Year(coverage.Span.To.Year);
+            _assumed.Add($"{book.Calendar.NameOf(whole)}, all of the plan's year, since no period was named");
+            return [whole];
+        }
+        if (draft.Document is null) _assumed.Add($"{book.Calendar.NameOf(FiscalCalendar.YearToDate(now))}, the year to date, since no period was named");
+        return [FiscalCalendar.YearToDate(now)];
+    }
+
+    /// <summary>A plan alone, or plans against each other.</summary>
+    private static bool OnlyPlans(Draft draft)
+    {
+        var said = draft.Scenarios.Concat(draft.Bases).ToList();
+        return said.Count > 0 && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
+    }
+
+    /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
+    private ImmutableArray<PeriodSpan>? Planned(Draft draft)
+    {
+        if (!OnlyPlans(draft) || draft.Periods.Any(p => p.YearGiven)) return null;
+        if (book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), draft.Periods[0].Span))?.Coverage is not { } coverage) return null;
+        var later = draft.Periods.ConvertAll(p => p.Span.AddMonths(12));
+        if (draft.Periods.All(p => coverage.Span.Intersect(p.Span) is not null) || !later.TrueForAll(p => coverage.Span.Intersect(p) == p)) return null;
+        foreach (var span in later) _assumed.Add($"{book.Calendar.NameOf(span)}, which the plan covers");
+        return [.. later];
+    }
+
+    private (Side Subject, ImmutableArray<Side> Bases) Sides(Draft draft, PeriodSpan span, Intent intent, Side subject, ImmutableArray<Side> before)
+    {
+        var bases = draft.Bases.Select(b => Named(b, span)).ToList();
+        var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
+        if ((draft.Growth || draft.OverTime || draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended)) && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
+        var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
+        if (draft.BasePeriod is { } other)
+        {
+            if (other.Count != span.Count) _cost += MisfittingPeriods;
+            var shift = span.From.Ordinal - other.From.Ordinal;
+            bases.Add(shift == 12 ? Side.PriorYear : Side.PriorPeriod with { Version = shift.ToString(CultureInfo.InvariantCulture) });
+            if (shift == 0) _cost += MisfittingPeriods;
+        }
+        if (before.Length > 0 || previous is not null && named.Count > 0 && draft.Adds) bases.AddRange(named);
+        else if (named.Count + bases.Count > 1 || !compares)
+        {
+            var all = named.OrderBy(Precedence).ToList();
+            if (all.Count > 0) subject = all[0];
+            bases.AddRange(all.Skip(1));
+        }
+        else if (named.Count == 1)
+        {
+            if (named[0] == Side.Actual) subject = named[0];
+            else bases.Add(named[0]);
+        }
+        // Whatever the order of words, the newer is held against the older and a plan against what it planned before.
+        if (before.Length == 0 && bases is [var only] && Precedence(only) < Precedence(subject)) (subject, bases) = (only, [subject]);
+        var result = before.Concat(bases).Where(b => b != subject).Distinct().ToList();
+        if (result.Count == 0 && compares && intent != Intent.Entries && Usual(span, subject) is { } usual)
+        {
+            result.Add(usual);
+            _assumed.Add($"compared with {book.NameOf(usual)}");
+        }
+        return (subject, [.. result.Order(Comparer<Side>.Create((a, b) => before.Length > 0 ? 0 : Precedence(a).CompareTo(Precedence(b))))]);
+    }
+
+    private Side? Usual(PeriodSpan span, Side subject)
+    {
+        if (book.Latest(ScenarioKind.Budget, span.To) is { } budget && budget.Code != subject.Scenario && budget.Current.Coverage!.Span.Intersect(span) is not null)
+            return new Side(SideKind.Version, budget.Code);
+        return subject == Side.PriorYear || book.ActualSpan?.Intersect(span.AddMonths(-12)) is null ? null : Side.PriorYear;
+    }
+
+    /// <summary>Actual before newer forecast before older forecast before budget before the past.</summary>
+    private int Precedence(Side side) => side.Kind switch
+    {
+        SideKind.PriorYear => 40,
+        SideKind.PriorPeriod => 50,
+        _ => book.Scenario(side.Scenario) switch
+        {
+            { Kind: ScenarioKind.Actual } => 0,
+            { Kind: ScenarioKind.Forecast } forecast => 20 - Math.Clamp(forecast.Current.CutOff?.Number ?? 0, 0, 12),
+            _ => 30,
+        },
+    };
+
+    private Side Named(string scenario, PeriodSpan span)
+    {
+        switch (scenario)
+        {
+            case "actual": return Side.Actual;
+            case "prior-year": return Side.PriorYear;
+            case "prior-month": return Side.PriorPeriod with { Version = "1" };
+            case "prior-period": return Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) };
+            case "budget" or "forecast":
+                var kind = scenario == "budget" ? ScenarioKind.Budget : ScenarioKind.Forecast;
+                var found = book.Latest(kind, span.To) ?? throw new CannotAnswerException($"The book has no {scenario} yet.", "versus last year");
+                return new Side(SideKind.Version, found.Code);
+            default:
+                // The current version said by its code is the scenario itself.
+                var side = Side.Parse(scenario);
+                return book.Scenario(side.Scenario) is { } known && known.Current.Code == side.Version ? side with { Version = null } : side;
+        }
+    }
+}

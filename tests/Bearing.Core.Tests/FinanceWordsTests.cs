@@ -1,0 +1,76 @@
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using CsCheck;
+using Xunit;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>Words of the trade and how people put them together; the current period is March 2026, plans cover all of 2026.</summary>
+public sealed class FinanceWordsTests
+{
+    private static readonly Book Book = Fill().Book();
+    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+
+    private static SmallBook Fill()
+    {
+        var small = new SmallBook();
+        for (var month = 0; month < 15; month++)
+            foreach (var yard in new[] { "N1", "N2", "S1", "S2" })
+                small.Add(1, new Period(2025, 1).AddMonths(month), "FARES", yard, 500m, "R1", "V1").Add(1, new Period(2025, 1).AddMonths(month), "FUEL", yard, -200m, "R1", "V2");
+        for (var month = 1; month <= 12; month++)
+            small.Add(2, new(2026, month), "FARES", "N1", 520m, "R1").Add(3, new(2026, month), "FARES", "N1", 510m, "R1");
+        return small;
+    }
+
+    private static string Sentence(string text) => Reader.Read(text) is var read && read.Outcome == ReadingOutcome.Understood ? read.Reading!.Sentence : $"{read.Outcome}: {read.Because}{string.Join(" / ", read.Choices.Select(c => c.Means))}";
+
+    [Theory]
+    // Words that stand for each other, in whole names of figures.
+    [InlineData("sales in march", "Income: Actual, March 2026.")]
+    [InlineData("turnover in march", "Income: Actual, March 2026.")]
+    [InlineData("direct expenditure in march", "Direct costs: Actual, March 2026.")]
+    [InlineData("gross income in march", "Margin: Actual, March 2026.")]
+    // What kind of figure it is adds nothing to its name.
+    [InlineData("fuel cost in march", "Fuel: Actual, March 2026.")]
+    [InlineData("cost of fuel in march", "Fuel: Actual, March 2026.")]
+    [InlineData("cost of fuel per trip in march", "Fuel per trip: Actual, March 2026.")]
+    // One in percent of the other.
+    [InlineData("fuel as % of fares in march", "Fuel in % of fares: Actual, March 2026.")]
+    [InlineData("direct costs as a share of income by yard in march", "Direct costs in % of income: Actual, March 2026, by yard.")]
+    // Growth is since a year ago; a plan alone, or one against another, is asked about as a whole.
+    [InlineData("which yard's fares grew the most in march", "Variance of Fares: Actual against Prior year, March 2026, by yard, the 10 most favourable.")]
+    [InlineData("fares forecast vs budget", "Variance of Fares: Forecast 3+9 against Budget 26, 2026.")]
+    [InlineData("compare budget to forecast for fares", "Variance of Fares: Forecast 3+9 against Budget 26, 2026.")]
+    [InlineData("fares forecast versus budget for Q4", "Variance of Fares: Forecast 3+9 against Budget 26, Q4 2026.")]
+    [InlineData("fares forecast versus budget for the rest of the year by month", "Variance of Fares: Forecast 3+9 against Budget 26, April 2026 to December 2026, by month.")]
+    [InlineData("is fares on budget in march", "Variance of Fares: Actual against Budget 26, March 2026.")]
+    [InlineData("how is Aldermouth doing in march", "Variance of Result: Actual against Budget 26, March 2026, for Aldermouth.")]
+    // Each other.
+    [InlineData("Aldermouth vs Birkhaven fares by month", "Fares: Actual, Q1 2026, for Aldermouth and Birkhaven, by yard, then month.")]
+    [InlineData("compare North and South in march", "Result: Actual, March 2026, for North and South, by region.")]
+    [InlineData("month over month change of fares since december", "Growth of Fares: Actual against Month before, December 2025 to March 2026, by month.")]
+    [InlineData("bridge fares from last year to this year by yard", "Bridge of Fares from Prior year to Actual, Q1 2026, by yard.")]
+    // What is ranked without rows has the usual ones; what is said as each stands outside.
+    [InlineData("biggest cost in march", "Costs: Actual, March 2026, by account, the 10 largest.")]
+    [InlineData("top 2 accounts of costs for each yard in march", "Costs: Actual, March 2026, by yard, then account, the 2 largest within each.")]
+    [InlineData("best and worst 2 yards by fares versus budget in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 2 first and the 2 last.")]
+    [InlineData("who missed budget on fares in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 10 most unfavourable.")]
+    // Signs, nobody, and names that share a word.
+    [InlineData("any yard with a negative result in march?", "Result: Actual, March 2026, by yard, only rows below zero.")]
+    [InlineData("fares without a route in march", "Fares: Actual, March 2026, without any route.")]
+    [InlineData("fares by reach in march", "Fares: Actual, March 2026, for Long Reach and Short Reach, by route.")]
+    [InlineData("how did fares develop over the last 3 months", "Fares: Actual, January 2026 to March 2026, by month.")]
+    [InlineData("average fares per month at Aldermouth", "Fares: Actual, Q1 2026, for Aldermouth, by month, with the average of its months.")]
+    [InlineData("how many yards are below budget on fares in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, only rows at least 0.01 lower than the base, counted.")]
+    public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence.Replace("January 2026 to March 2026", "Q1 2026", StringComparison.Ordinal), Sentence(text));
+
+    [Theory]
+    [InlineData("fares in francs", "The book has nothing in CHF.")]
+    [InlineData("manual journals mentioning diesel", "a text to look for")]
+    public void What_cannot_be_is_refused_with_the_reason(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
+
+    /// <summary>The name itself is never beaten by a word that stands for another.</summary>
+    [Fact]
+    public void Names_win_over_words_that_stand_for_each_other() => Gen.Int[0, SmallBook.Members.Length - 1].Select(i => SmallBook.Members[i]).Where(m => m.Account is not null && m.Code is not ("CASH" or "HEADS" or "TRIPS")).Sample(member =>
+        Assert.Equal(member.Code, Reader.Read($"{member.Name} in march 2026").Question!.Figure.Code), iter: 20);
+}
