@@ -123,6 +123,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private bool Passes(Item item, RecordTest test) => test.Kind switch
     {
         RecordTestKind.Is => string.Equals(item[test.Field], test.Value, StringComparison.OrdinalIgnoreCase),
+        RecordTestKind.EndsIn => item[test.Field]?.EndsWith(test.Value ?? "", StringComparison.OrdinalIgnoreCase) == true,
         RecordTestKind.Empty => item[test.Field] is null,
         RecordTestKind.SameAs => item[test.Field] is { } one && string.Equals(one, item[test.Other], StringComparison.OrdinalIgnoreCase),
         RecordTestKind.Weekend => item.Day(test.Field)?.DayOfWeek is DayOfWeek.Saturday or DayOfWeek.Sunday,

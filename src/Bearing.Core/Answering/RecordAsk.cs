@@ -8,6 +8,8 @@ public enum RecordTestKind
 {
     /// <summary>The field says the value.</summary>
     Is,
+    /// <summary>The field ends in the value.</summary>
+    EndsIn,
     /// <summary>The field says nothing.</summary>
     Empty,
     /// <summary>Two fields say the same, and both say something.</summary>

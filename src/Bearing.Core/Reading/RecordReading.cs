@@ -77,6 +77,11 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             else if (check is "unbalanced") yield return new RecordTest(RecordTestKind.Unbalanced);
             else if (check is "gap") yield return new RecordTest(RecordTestKind.MissingNumber);
         }
+        if (draft.Document is { } number)
+        {
+            var key = table.Code == Table.Ledger ? RecordAsk.Document : table.Fields.FirstOrDefault(f => f.Type == FieldType.Key)?.Code ?? throw new CannotAnswerException($"{table.Name} have no number of their own; they have {List(table)}.");
+            yield return number[0] == Question.EndOfNumber ? new RecordTest(RecordTestKind.EndsIn, key, null, number[1..]) : new RecordTest(RecordTestKind.Is, key, null, number);
+        }
         foreach (var age in draft.FieldTests.Where(t => IsAge(t, table) && !draft.Checks.Contains("late")))
             yield return new RecordTest(RecordTestKind.OlderThan, draft.Checks.Contains("overdue") ? Field(table, "due") : DayOf(table), null, null, age.Number);
         foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table)))
@@ -164,6 +169,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public static string TestName(Table? table, RecordTest test) => test.Kind switch
     {
         RecordTestKind.Is => $"{NameOf(table, test.Field)} is {test.Value}",
+        RecordTestKind.EndsIn => $"{NameOf(table, test.Field)} ends in {test.Value}",
         RecordTestKind.Empty => $"no {NameOf(table, test.Field)}",
         RecordTestKind.SameAs => $"{NameOf(table, test.Field)} the same as {NameOf(table, test.Other)}",
         RecordTestKind.Weekend => $"{NameOf(table, test.Field)} on a weekend",

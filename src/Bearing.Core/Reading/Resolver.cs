@@ -39,8 +39,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     public Resolved Resolve(Draft draft, int contentWords)
     {
         _cost = draft.Cost;
-        // "The invoice ending in 0034": the number says which, among documents and records alike.
-        if (draft.Document is not null) draft.Records = null;
         var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
             || (draft.IsBare && contentWords <= 3));
         // Journals and invoices are asked for afresh, unless the question before was about them.
