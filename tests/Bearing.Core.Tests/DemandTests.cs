@@ -50,6 +50,8 @@ public sealed class DemandTests
     [InlineData("fares and fuel by month", "fares and fuel by month")]
     [InlineData("please show and explain fuel versus budget", "please show and explain fuel versus budget")]
     [InlineData("who spent the most on fuel? top 2", "who spent the most on fuel? top 2")]
+    [InlineData("Fuel by month. Why did it rise in February?", "Fuel by month.", "Why did it rise in February?")]
+    [InlineData("fuel outlook = actuals plus forecast. what fuel does that give", "fuel outlook = actuals plus forecast. what fuel does that give")]
     [InlineData("fuel of the ops dept. in March", "fuel of the ops dept. in March")]
     [InlineData("Hello! Fuel in March. Thanks!", "Fuel in March.")]
     public void A_text_is_cut_into_what_it_demands(string text, params string[] demands) => Assert.Equal(demands, Reader.Demands(text).Select(d => d.Text.Trim()));

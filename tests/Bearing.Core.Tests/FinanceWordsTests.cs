@@ -55,6 +55,8 @@ public sealed class FinanceWordsTests
     [InlineData("top 2 accounts of costs for each yard in march", "Costs: Actual, March 2026, by yard, then account, the 2 largest within each.")]
     [InlineData("best and worst 2 yards by fares versus budget in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 2 first and the 2 last.")]
     [InlineData("who missed budget on fares in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 10 most unfavourable.")]
+    [InlineData("a breakdown of fares by yard in march", "Fares: Actual, March 2026, by yard.")]
+    [InlineData("summary of fuel in march", "Fuel: Actual, March 2026.")]
     // Signs, nobody, and names that share a word.
     [InlineData("any yard with a negative result in march?", "Result: Actual, March 2026, by yard, only rows below zero.")]
     [InlineData("fares without a route in march", "Fares: Actual, March 2026, without any route.")]
@@ -66,6 +68,8 @@ public sealed class FinanceWordsTests
 
     [Theory]
     [InlineData("fares in francs", "The book has nothing in CHF.")]
+    [InlineData("efficiency of fuel in march", "“efficiency” is not known")]
+    [InlineData("cagr of fares", "“cagr” is not known")]
     [InlineData("manual journals mentioning diesel", "a text to look for")]
     public void What_cannot_be_is_refused_with_the_reason(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 

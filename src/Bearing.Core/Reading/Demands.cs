@@ -26,20 +26,29 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
         foreach (var sentence in Sentences(text).Where(s => Words.Tokens(s).Exists(t => !IsPolite(t))))
         {
             // What does not begin a demand of its own says more about the one before it: "who do we owe the most? top 5".
-            if (sentences.Count > 0 && !(IsDemand(sentences[^1]) && Begins(Words.Tokens(sentence)))) sentences[^1] += sentence;
+            if (sentences.Count > 0 && !IsFurther(sentence, sentences[^1])) sentences[^1] += sentence;
             else sentences.Add(sentence);
         }
         return sentences.Count == 0 ? [[text]] : sentences.ConvertAll(Parts);
     }
 
-    /// <summary>Something asked, and not a statement for what follows.</summary>
-    private bool IsDemand(string sentence) => sentence.TrimEnd().EndsWith('?') || Begins(Words.Tokens(sentence));
-
-    private bool Begins(List<Token> tokens)
+    /// <summary>"Revenue by month. Why did it fall?" are two; "outlook = actuals plus forecast. What does that give?" is a statement and its question.</summary>
+    private bool IsFurther(string sentence, string before)
     {
+        var tokens = Words.Tokens(sentence);
+        return IsDemand(before) ? Begins(tokens, true) : Begins(tokens, false) && finder.Find(Words.Tokens(before)).Exists(m => m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Records or MentionKind.Statement);
+    }
+
+    /// <summary>Something asked, and not a statement for what follows.</summary>
+    private bool IsDemand(string sentence) => sentence.TrimEnd().EndsWith('?') || Begins(Words.Tokens(sentence), true);
+
+    /// <param name="asks">Whether a word that only asks, such as what or is, begins a demand as well.</param>
+    private bool Begins(List<Token> tokens, bool asks)
+    {
+        bool Asks(Token token) => vocabulary.Claims.Contains(token.Stem) || vocabulary.Asking.Contains(token.Stem);
         var at = 0;
-        while (at < tokens.Count && !Opens(tokens, at) && !vocabulary.Claims.Contains(tokens[at].Stem) && IsPolite(tokens[at])) at++;
-        return at < tokens.Count && (Opens(tokens, at) || vocabulary.Claims.Contains(tokens[at].Stem) || vocabulary.Asking.Contains(tokens[at].Stem));
+        while (at < tokens.Count && !Opens(tokens, at) && !Asks(tokens[at]) && IsPolite(tokens[at])) at++;
+        return at < tokens.Count && (Opens(tokens, at) || (asks && Asks(tokens[at])));
     }
 
     private IEnumerable<string> Sentences(string text)

@@ -179,7 +179,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, i) || BesidePartOfName(covering, i)).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i)).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Title: "how many" });
@@ -198,6 +198,10 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>"Client satisfaction" is not client receivables: a figure known only by a part of its name, beside a word that nobody knows.</summary>
     private static bool BesidePartOfName(Covering covering, int index) =>
         covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure, Partial: true } && (m.End == index || m.Start == index + 1));
+
+    /// <summary>"Satisfaction of passengers" is not passengers: what is asked for is the word before of.</summary>
+    private static bool IsOfFigure(Covering covering, int index) => covering.Mentions.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == index + 1)
+        && covering.Mentions.FirstOrDefault(m => m.Start > index + 1 && m.Kind is not MentionKind.Filler)?.Kind is MentionKind.Figure;
 
     /// <summary>What was left open and cannot be guessed: a ranking of nothing said, a comparison with nothing said.</summary>
     private List<Question> Open(Draft draft, Resolved resolved)
