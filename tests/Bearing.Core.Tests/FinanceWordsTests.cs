@@ -73,6 +73,13 @@ public sealed class FinanceWordsTests
     [InlineData("manual journals mentioning diesel", "a text to look for")]
     public void What_cannot_be_is_refused_with_the_reason(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 
+    /// <summary>However long a word is, only few letters may differ from what is offered in its place.</summary>
+    [Theory]
+    [InlineData("unfathomableness of fuel")]
+    [InlineData("efficiency of fares", null)]
+    [InlineData("aldrmuothe of fares", "Aldermouth")]
+    public void What_is_offered_for_an_unknown_word_is_near_to_it(string text, string? near = null) => Assert.Equal(near is null ? [] : [near], Reader.Read(text).Nearest);
+
     /// <summary>The name itself is never beaten by a word that stands for another.</summary>
     [Fact]
     public void Names_win_over_words_that_stand_for_each_other() => Gen.Int[0, SmallBook.Members.Length - 1].Select(i => SmallBook.Members[i]).Where(m => m.Account is not null && m.Code is not ("CASH" or "HEADS" or "TRIPS")).Sample(member =>

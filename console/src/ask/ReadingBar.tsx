@@ -1,6 +1,7 @@
-import { Menu, Popover, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { AnswerSet, Book, Question } from "../api/client";
+import { type Choice, Part } from "./Part";
+import { RecordParts } from "./RecordParts";
 
 interface ReadingBarProps {
   book: Book;
@@ -9,11 +10,6 @@ interface ReadingBarProps {
   /** The words that were typed; what led here otherwise. */
   asked: string;
   onPut: (q: Question, label: string) => void;
-}
-
-interface Choice {
-  value: string;
-  label: string;
 }
 
 /** How the question was read, part by part; each part can be changed in place, and shows the words that it comes from. */
@@ -251,155 +247,5 @@ function Asked({ text, reading, lit }: { text: string; reading: AnswerSet["readi
       “{pieces}
       {text.slice(from)}”
     </p>
-  );
-}
-
-/** Records and journals have tests in place of figures and sides. */
-function RecordParts({
-  reading,
-  question: q,
-  onPut,
-}: {
-  reading: AnswerSet["reading"];
-  question: Question;
-  onPut: ReadingBarProps["onPut"];
-}) {
-  const of = (part: string) => reading?.parts.filter((p) => p.part === part) ?? [];
-  const ask = q.records;
-  if (!ask) return null;
-  return (
-    <>
-      <span className="lead">Read as</span>
-      {[...of("records"), ...of("period")].map((p) => (
-        <Part key={`${p.part}${p.value}`} name={p.part} said={p.words || undefined} text={p.means} />
-      ))}
-      {of("test").map((p, i) => (
-        <Part
-          key={`${p.value}${p.means}`}
-          name="test"
-          said={p.words || undefined}
-          text={p.means}
-          onRemove={
-            ask.tests.length > 1
-              ? () =>
-                  onPut(
-                    { ...q, records: { ...ask, tests: ask.tests.filter((_, j) => j !== i) } },
-                    `without “${p.means}”`,
-                  )
-              : undefined
-          }
-        />
-      ))}
-      {q.filters.map((f, i) => (
-        <Part
-          key={f.dimension}
-          name="filter"
-          said={of("filter")[i]?.words || undefined}
-          text={of("filter")[i]?.means ?? f.members.join(", ")}
-          onRemove={() => onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)}
-        />
-      ))}
-      {(q.conditions ?? []).map((c, i) => (
-        <Part
-          key={c.value}
-          name="condition"
-          said={of("condition")[i]?.words || undefined}
-          text={of("condition")[i]?.means ?? `of at least ${c.value}`}
-          onRemove={() => onPut({ ...q, conditions: [] }, "of any amount")}
-        />
-      ))}
-      {ask.by && (
-        <Part
-          name="by"
-          text={`by ${ask.by}`}
-          onRemove={() => onPut({ ...q, records: { ...ask, by: null } }, "one by one")}
-        />
-      )}
-    </>
-  );
-}
-
-interface PartProps {
-  name: string;
-  text: string;
-  said?: string;
-  searchable?: boolean;
-  choices?: Choice[];
-  onPick?: (choice: Choice) => void;
-  onRemove?: () => void;
-}
-
-function Part({ name, text, said, searchable, choices, onPick, onRemove }: PartProps) {
-  const [search, setSearch] = useState("");
-  const [opened, setOpened] = useState(false);
-  const title = said ? `${name}, from “${said}”` : `${name}, not said`;
-  const shown = choices?.filter((c) => c.label.toLowerCase().includes(search.toLowerCase())).slice(0, 40) ?? [];
-  const pick = (c: Choice) => {
-    setOpened(false);
-    setSearch("");
-    onPick?.(c);
-  };
-  return (
-    <span className={`part ${said ? "said" : ""}`} data-part={name}>
-      {!choices ? (
-        <span className="chip" title={title}>
-          {text}
-        </span>
-      ) : searchable ? (
-        <Popover opened={opened} onChange={setOpened} position="bottom-start" trapFocus>
-          <Popover.Target>
-            <button
-              type="button"
-              className="chip"
-              title={title}
-              aria-label={`${name}: ${text}. Change`}
-              onClick={() => setOpened(!opened)}
-            >
-              {text}
-            </button>
-          </Popover.Target>
-          <Popover.Dropdown className="picker">
-            <TextInput
-              size="xs"
-              aria-label={`Search for another ${name}`}
-              placeholder="Search"
-              value={search}
-              onChange={(e) => setSearch(e.currentTarget.value)}
-              onKeyDown={(e) => e.key === "Enter" && shown[0] && pick(shown[0])}
-            />
-            <ul>
-              {shown.map((c) => (
-                <li key={c.value}>
-                  <button type="button" onClick={() => pick(c)}>
-                    {c.label}
-                  </button>
-                </li>
-              ))}
-              {shown.length === 0 && <li>Nothing of that name</li>}
-            </ul>
-          </Popover.Dropdown>
-        </Popover>
-      ) : (
-        <Menu position="bottom-start" withinPortal={false}>
-          <Menu.Target>
-            <button type="button" className="chip" title={title} aria-label={`${name}: ${text}. Change`}>
-              {text}
-            </button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            {shown.map((c) => (
-              <Menu.Item key={c.value} onClick={() => pick(c)}>
-                {c.label}
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
-      )}
-      {onRemove && (
-        <button type="button" className="remove" aria-label={`Remove ${name} ${text}`} onClick={onRemove}>
-          ×
-        </button>
-      )}
-    </span>
   );
 }

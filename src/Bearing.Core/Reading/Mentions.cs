@@ -22,6 +22,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const int MostCorrections = 4;
     private const int MostPartials = 12;
 
+    /// <summary>Edits beyond which a known word is not near to an unknown one, however long.</summary>
+    private const int FarthestNear = 3;
+
     /// <summary>Shorter words with digits are codes and periods; longer ones number documents.</summary>
     private const int MostCodeless = 7;
 
@@ -79,8 +82,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>Known words close to one that is not, nearest first.</summary>
     public IReadOnlyList<string> Nearest(string stem, int most) => [.. words.Names
         .Select(n => (n.Text, Distance: n.Stems.Min(s => s.StartsWith(stem, StringComparison.Ordinal) || stem.StartsWith(s, StringComparison.Ordinal) && s.Length > 3
-            ? 1 : Words.Distance(s, stem, 3))))
-        .Where(n => n.Distance <= Math.Max(1, stem.Length / 3)).OrderBy(n => n.Distance).ThenBy(n => n.Text, StringComparer.Ordinal)
+            ? 1 : Words.Distance(s, stem, FarthestNear))))
+        .Where(n => n.Distance <= Math.Clamp(stem.Length / 3, 1, FarthestNear)).OrderBy(n => n.Distance).ThenBy(n => n.Text, StringComparer.Ordinal)
         .Select(n => n.Text).Distinct().Take(most)];
 
     /// <summary>The word itself when it is known, otherwise the known words nearest to it: an existing word is never turned into another.</summary>

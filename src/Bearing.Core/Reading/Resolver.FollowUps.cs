@@ -83,7 +83,7 @@ internal sealed partial class Resolver
             "best" => rows.MaxBy(Size),
             _ => rows.ElementAtOrDefault(int.Parse(row, CultureInfo.InvariantCulture) - 1),
         };
-        if (picked is null) throw new CannotAnswerException("The last answer has no such row to point at.");
+        if (picked is null) throw new CannotAnswerException(rows.Count == 0 ? "The last answer has no rows to point at; split it first." : $"The last answer has no such row; it has {rows.Count}.", $"by {book.Entities.Levels[^1].ToLowerInvariant()}");
         _assumed.Add($"the row {picked.Label} of the last answer");
         return question with { Figure = picked.Slice.Figure, Filters = picked.Slice.Filters, Spans = [picked.Slice.Span], Breakdowns = [], Ranking = null };
 

@@ -1,0 +1,69 @@
+import type { AnswerSet, Question } from "../api/client";
+import { Part } from "./Part";
+
+/** Records and journals have tests in place of figures and sides. */
+export function RecordParts({
+  reading,
+  question: q,
+  onPut,
+}: {
+  reading: AnswerSet["reading"];
+  question: Question;
+  onPut: (q: Question, label: string) => void;
+}) {
+  const of = (part: string) => reading?.parts.filter((p) => p.part === part) ?? [];
+  const ask = q.records;
+  if (!ask) return null;
+  return (
+    <>
+      <span className="lead">Read as</span>
+      {[...of("records"), ...of("period")].map((p) => (
+        <Part key={`${p.part}${p.value}`} name={p.part} said={p.words || undefined} text={p.means} />
+      ))}
+      {of("test").map((p, i) => (
+        <Part
+          key={`${p.value}${p.means}`}
+          name="test"
+          said={p.words || undefined}
+          text={p.means}
+          onRemove={
+            ask.tests.length > 1
+              ? () =>
+                  onPut(
+                    { ...q, records: { ...ask, tests: ask.tests.filter((_, j) => j !== i) } },
+                    `without “${p.means}”`,
+                  )
+              : undefined
+          }
+        />
+      ))}
+      {q.filters.map((f, i) => (
+        <Part
+          key={f.dimension}
+          name="filter"
+          said={of("filter")[i]?.words || undefined}
+          text={of("filter")[i]?.means ?? f.members.join(", ")}
+          onRemove={() => onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)}
+        />
+      ))}
+      {(q.conditions ?? []).map((c, i) => (
+        <Part
+          key={c.value}
+          name="condition"
+          said={of("condition")[i]?.words || undefined}
+          text={of("condition")[i]?.means ?? `of at least ${c.value}`}
+          onRemove={() =>
+            onPut({ ...q, conditions: (q.conditions ?? []).filter((_, j) => j !== i) }, "without that limit")
+          }
+        />
+      ))}
+      {ask.by && (
+        <Part
+          name="by"
+          text={`by ${ask.by}`}
+          onRemove={() => onPut({ ...q, records: { ...ask, by: null } }, "one by one")}
+        />
+      )}
+    </>
+  );
+}
