@@ -30,6 +30,10 @@ public sealed class LoadingTests
     [InlineData("(12.50)", false, -12.5)]
     [InlineData("12.50-", false, -12.5)]
     [InlineData(" 1 000 ", false, 1000)]
+    [InlineData(".5", false, 0.5)]
+    [InlineData("12.", false, 12)]
+    [InlineData("007,5", true, 7.5)]
+    [InlineData("-0.1234", false, -0.1234)]
     public void Amounts_are_read_as_people_write_them(string text, bool comma, double expected)
     {
         Assert.True(Numbers.TryRead(text, comma, out var value, out _));

@@ -150,6 +150,24 @@ public sealed class LoadTests : IDisposable
             Assert.Equal(fresh.Contents(), test.Contents());
         }, iter: 8);
 
+    /// <summary>An earlier Bearing kept load, version and period with each line.</summary>
+    [Fact]
+    public void A_book_of_an_earlier_form_opens_with_all_it_held_and_takes_further_loads()
+    {
+        _test.Load(TestBook.Ledger(("J1", "2026-01-05", "FARES", "N1", 100m), ("J1", "2026-01-05", "CASH", "N1", -100m)), TableKind.Ledger);
+        using (var connection = _test.Open.Store.Store.Open())
+            foreach (var sql in (string[])["CREATE TABLE earlier AS SELECT * FROM lines", "DROP VIEW lines", "DROP TABLE postings", "ALTER TABLE earlier RENAME TO lines", "ALTER TABLE lines DROP COLUMN fields"])
+                DuckStore.Execute(connection, sql);
+        var before = _test.Contents();
+        _test.Reopen();
+        _test.Reopen();
+        Assert.Equal(before, _test.Contents());
+        Assert.Contains("in the book already", Assert.Throws<LoadRefusedException>(() => _test.Load(TestBook.Ledger(("J1", "2026-01-05", "FARES", "N1", 1m), ("J1", "2026-01-05", "CASH", "N1", -1m)), TableKind.Ledger)).Message, StringComparison.Ordinal);
+        Assert.Equal(2, _test.Load(TestBook.Ledger(("J2", "2026-02-05", "FARES", "N1", 7m), ("J2", "2026-02-05", "CASH", "N1", -7m)), TableKind.Ledger).RowsTaken);
+        using var after = _test.Open.Store.Store.Open();
+        Assert.Equal(4, DuckStore.Scalar<int>(after, "SELECT count(*) FROM lines JOIN loads USING (load)"));
+    }
+
     [Fact]
     public void A_cancelled_load_leaves_nothing()
     {

@@ -165,7 +165,7 @@ public sealed class ReceivedFilesTests : IDisposable
     public void Reading_ahead_shares_everything_out_once_in_order_and_ends_with_the_first_fault()
     {
         var taken = new System.Collections.Concurrent.ConcurrentBag<List<int>>();
-        ReadAhead.Share(Enumerable.Range(0, 10_000), 2, items => taken.Add([.. items]));
+        ReadAhead.Share(Enumerable.Range(0, 10_000), 2, batches => taken.Add([.. batches.SelectMany(b => b)]));
         Assert.Equal(Enumerable.Range(0, 10_000), taken.SelectMany(t => t).Order());
         Assert.All(taken, t => Assert.Equal(t.Order(), t));
         static IEnumerable<int> Faulty()
@@ -174,8 +174,8 @@ public sealed class ReceivedFilesTests : IDisposable
             throw new InvalidDataException("line 2");
         }
 
-        Assert.Equal("line 2", Assert.Throws<InvalidDataException>(() => ReadAhead.Share(Faulty(), 2, items => taken.Add([.. items]))).Message);
-        Assert.Equal("full", Assert.Throws<IOException>(() => ReadAhead.Share(Enumerable.Range(0, int.MaxValue), 2, items => throw new IOException("full"))).Message);
+        Assert.Equal("line 2", Assert.Throws<InvalidDataException>(() => ReadAhead.Share(Faulty(), 2, batches => taken.Add([.. batches.SelectMany(b => b)]))).Message);
+        Assert.Equal("full", Assert.Throws<IOException>(() => ReadAhead.Share(Enumerable.Range(0, int.MaxValue), 2, _ => throw new IOException("full"))).Message);
     }
 
     [Fact]

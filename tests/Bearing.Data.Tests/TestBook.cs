@@ -14,7 +14,7 @@ internal sealed class TestBook : IDisposable
     private static readonly LoadTarget Actual = new("actual", "Actual", ScenarioKind.Actual, "v1", null);
     private static readonly LoadTarget Budget = new("budget-26", "Budget 26", ScenarioKind.Budget, "v1", null);
 
-    private readonly BookShelf _shelf;
+    private BookShelf _shelf;
     private int _job;
 
     public TestBook()
@@ -37,6 +37,13 @@ internal sealed class TestBook : IDisposable
     public string Folder { get; }
 
     public OpenBook Open => _shelf.Find("test")!;
+
+    /// <summary>As after a new start of the service.</summary>
+    public void Reopen()
+    {
+        _shelf.Dispose();
+        _shelf = new BookShelf(Folder, TimeProvider.System);
+    }
 
     public DuckWriter Writer => new(Open.Store, TimeProvider.System);
 

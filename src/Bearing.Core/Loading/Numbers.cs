@@ -14,6 +14,11 @@ public static class Numbers
     /// <param name="decimals">Digits behind the point that can be kept: four of money, eight of rates.</param>
     public static bool TryRead(string text, bool decimalComma, out decimal value, out string? because, int decimals = 4)
     {
+        if (TryDigits(text, decimalComma ? ',' : '.', decimals, out value))
+        {
+            because = null;
+            return true;
+        }
         (value, because) = (0m, "is not a number");
         Span<char> plain = stackalloc char[Longest];
         if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain)) return false;
@@ -21,6 +26,25 @@ public static class Numbers
         if (!decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) return false;
         because = Math.Abs(value) >= Limit ? "has more than 14 digits before the point" : decimal.Round(value, decimals) != value ? $"has more than {(decimals == 4 ? "four" : "eight")} decimals" : null;
         return because is null;
+    }
+
+    /// <summary>Most amounts are digits with a decimal mark, and need no second look.</summary>
+    private static bool TryDigits(string text, char point, int decimals, out decimal value)
+    {
+        const int most = 14;
+        value = 0m;
+        if (text.Length is 0 or > most) return false;
+        var (number, at) = (0L, -1);
+        for (var i = 0; i < text.Length; i++)
+        {
+            if (text[i] == point && at < 0) at = i;
+            else if (char.IsAsciiDigit(text[i])) number = (number * 10) + (text[i] - '0');
+            else return false;
+        }
+        var fraction = at < 0 ? 0 : text.Length - at - 1;
+        if (at == 0 || (at > 0 && fraction == 0) || fraction > decimals) return false;
+        value = new decimal((int)number, (int)(number >> 32), 0, false, (byte)fraction);
+        return true;
     }
 
     /// <summary>

@@ -110,7 +110,7 @@ public sealed class RowMapper
     private Refusal? AddFact(RawRow raw, ValueColumn? value, decimal amount, DateOnly? date, List<FactRow> into)
     {
         if (!TryPeriod(raw, value, date, out var period, out var refusal) || !TryMembers(raw, value, amount, out var members, out refusal)) return refusal;
-        if (decimal.Round(amount, 4) != amount) return new Refusal(raw.Number, value?.Heading, null, "The amount has more than four decimals.", "Round it in the source.");
+        if (amount.Scale > 4 && decimal.Round(amount, 4) != amount) return new Refusal(raw.Number, value?.Heading, null, "The amount has more than four decimals.", "Round it in the source.");
         decimal? local = null;
         if (_local >= 0 && !IsBlank(raw, _local))
         {

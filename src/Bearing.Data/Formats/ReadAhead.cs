@@ -8,25 +8,46 @@ public static class ReadAhead
 {
     /// <summary>Small enough for a batch of large structs to stay out of the large-object heap.</summary>
     private const int BatchSize = 256;
-    private const int MostBatches = 256;
+    /// <summary>Enough for those who take to stop for a while, all at once, without the source having to wait.</summary>
+    private const int MostBatches = 1024;
 
     /// <summary>
-    /// Each taker runs on a thread of its own and gets batches in the order of the source, others of which go to other takers. The
-    /// first fault, of the source or of a taker, stops all and is thrown here.
+    /// Each taker runs on a thread of its own and gets batches in the order of the source, others of which go to other takers. A batch
+    /// is the taker's until it asks for the next. The first fault, of the source or of a taker, stops all and is thrown here.
     /// </summary>
-    public static void Share<T>(IEnumerable<T> source, int takers, Action<IEnumerable<T>> take)
+    public static void Share<T>(IEnumerable<T> source, int takers, Action<IEnumerable<List<T>>> take)
     {
         using var batches = new BlockingCollection<List<T>>(MostBatches);
+        var taken = new ConcurrentBag<List<T>>();
         using var stop = new CancellationTokenSource();
         ExceptionDispatchInfo? fault = null;
-        Task.WaitAll([Run(Read), .. Enumerable.Range(0, takers).Select(_ => Run(() => take(batches.GetConsumingEnumerable(stop.Token).SelectMany(b => b))))]);
+        Task.WaitAll([Run(Read), .. Enumerable.Range(0, takers).Select(_ => Run(() => take(Taken())))]);
         fault?.Throw();
+
+        // A batch that was taken is filled again: new ones would be most of what the garbage collector has to look after.
+        IEnumerable<List<T>> Taken()
+        {
+            foreach (var batch in batches.GetConsumingEnumerable(stop.Token))
+            {
+                yield return batch;
+                batch.Clear();
+                taken.Add(batch);
+            }
+        }
 
         void Read()
         {
             try
             {
-                foreach (var batch in source.Chunked(BatchSize)) batches.Add(batch, stop.Token);
+                var batch = new List<T>(BatchSize);
+                foreach (var item in source)
+                {
+                    batch.Add(item);
+                    if (batch.Count < BatchSize) continue;
+                    batches.Add(batch, stop.Token);
+                    if (!taken.TryTake(out batch)) batch = new List<T>(BatchSize);
+                }
+                batches.Add(batch, stop.Token);
             }
             finally
             {
@@ -50,18 +71,5 @@ public static class ReadAhead
                 stop.Cancel();
             }
         }, CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
-    }
-
-    private static IEnumerable<List<T>> Chunked<T>(this IEnumerable<T> source, int size)
-    {
-        var batch = new List<T>(size);
-        foreach (var item in source)
-        {
-            batch.Add(item);
-            if (batch.Count < size) continue;
-            yield return batch;
-            batch = new List<T>(size);
-        }
-        yield return batch;
     }
 }

@@ -5,7 +5,8 @@ namespace Bearing.Data.Facts.Duck;
 
 /// <summary>
 /// Tables of a fact file. Nothing is overwritten: parts (what one load brought for a version, a period and an entity), member
-/// rows and definitions carry the editions in which they are on. Dimensions are columns named by id, never by user text.
+/// rows and definitions carry the editions in which they are on. Postings are what is stored of a line; what its part says of it
+/// (load, version, period) is joined to it by the view of lines. Dimensions are columns named by id, never by user text.
 /// </summary>
 internal static class DuckSchema
 {
@@ -40,9 +41,8 @@ internal static class DuckSchema
             "CREATE TABLE parts (part INTEGER NOT NULL, load INTEGER NOT NULL, kind VARCHAR NOT NULL, version INTEGER NOT NULL, period INTEGER NOT NULL, entity INTEGER NOT NULL)",
             "CREATE TABLE part_spans (part INTEGER NOT NULL, from_edition INTEGER NOT NULL, until_edition INTEGER, ended_by INTEGER)",
             $"""
-            CREATE TABLE lines (part INTEGER NOT NULL, version INTEGER NOT NULL, load INTEGER NOT NULL, row INTEGER NOT NULL, period INTEGER NOT NULL,
-              document VARCHAR NOT NULL, line_number VARCHAR NOT NULL, date DATE, {dimensions}, amount DECIMAL(18,4) NOT NULL,
-              local_amount DECIMAL(18,4), currency VARCHAR, text VARCHAR NOT NULL, fields VARCHAR)
+            CREATE TABLE postings (part INTEGER NOT NULL, row INTEGER NOT NULL, document VARCHAR NOT NULL, line_number VARCHAR NOT NULL, date DATE,
+              {dimensions}, amount DECIMAL(18,4) NOT NULL, local_amount DECIMAL(18,4), currency VARCHAR, text VARCHAR NOT NULL, fields VARCHAR)
             """,
             $"CREATE TABLE cells (part INTEGER NOT NULL, version INTEGER NOT NULL, period INTEGER NOT NULL, {dimensions}, amount DECIMAL(18,4) NOT NULL, lines INTEGER NOT NULL)",
         ]) DuckStore.Execute(connection, sql);
@@ -54,7 +54,8 @@ internal static class DuckSchema
     {
         foreach (var sql in (string[])
         [
-            "ALTER TABLE lines ADD COLUMN IF NOT EXISTS fields VARCHAR",
+            .. Holds(connection, "lines", "BASE TABLE") ? (string[])["ALTER TABLE lines ADD COLUMN IF NOT EXISTS fields VARCHAR", .. ((string[])["version", "load", "period"]).Select(c => $"ALTER TABLE lines DROP COLUMN {c}"), "ALTER TABLE lines RENAME TO postings"] : [],
+            "CREATE VIEW IF NOT EXISTS lines AS SELECT p.load, p.version, p.period, q.* FROM postings q JOIN parts p USING (part)",
             "ALTER TABLE members ADD COLUMN IF NOT EXISTS currency VARCHAR",
             "ALTER TABLE members ADD COLUMN IF NOT EXISTS owned DECIMAL(9,4)",
             "CREATE TABLE IF NOT EXISTS records (part INTEGER NOT NULL, tbl VARCHAR NOT NULL, load INTEGER NOT NULL, row INTEGER NOT NULL, fields VARCHAR NOT NULL)",
@@ -64,6 +65,9 @@ internal static class DuckSchema
             "CREATE TABLE IF NOT EXISTS rates (load INTEGER NOT NULL, period INTEGER NOT NULL, currency VARCHAR NOT NULL, kind VARCHAR NOT NULL, scenario VARCHAR NOT NULL, value DECIMAL(18,8) NOT NULL, quotation VARCHAR NOT NULL)",
         ]) DuckStore.Execute(connection, sql);
     }
+
+    private static bool Holds(DuckDBConnection connection, string name, string type) =>
+        DuckStore.Scalar<long>(connection, "SELECT count(*) FROM information_schema.tables WHERE table_name = $1 AND table_type = $2", name, type) > 0;
 
     /// <summary>Loads that count in an edition.</summary>
     public static string ActiveLoads(int edition) => $"(SELECT load FROM loads WHERE edition <= {edition} AND (undone_in IS NULL OR undone_in > {edition}))";

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.InteropServices;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
 using Bearing.Data.Formats;
@@ -11,7 +12,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
 {
     private const int ReportEvery = 2_000;
     private const int MostDocumentsTold = 20;
-    private const int Appenders = 2;
+    private const int Appenders = 3;
     private const int LinesAtOnce = 122_880;
     private readonly Dictionary<(int Version, int Period, int Entity), int> _parts = [];
     private readonly Dictionary<string, int> _versions = [];
@@ -23,19 +24,19 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private readonly DocumentOrder _order = new();
     private long _appended;
     private long? _documents;
-    private int _nextPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
+    private readonly int _firstPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
 
     public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         var mapper = Append(nextMember, progress, cancel);
         if (mapper is null) throw _table.Refusals.Count == 0 ? _table.Nothing() : new RowsRefusedException(_table.Receipt(Begin([], []), null));
+        AddParts();
         if (_table.Refusals.Count == 0) RefuseUnbalanced();
         if (command.Mapping.Kind == TableKind.Opening) RefuseProfitInOpening();
         var receipt = _table.Receipt(Begin(Totals(), [.. NewMembers(mapper)]), _appended) with { Types = Types() };
         if (!_order.RulesOutDoubledLines(_documents)) RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
         DuckWriter.Insert(connection, mapper.NewMembers.Select(m => new Member(m.Id, m.DimensionId, m.Code, m.Code, null, m.Id, [])), edition);
-        AddParts();
         receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper) };
         var checks = new LoadChecks(connection, before, command, load, edition, _order.AnyWithoutDocument, _order.AnyCurrency);
         receipt = receipt with { Warnings = [.. checks.Run(_table.Reader, mapper)] };
@@ -61,7 +62,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private bool MarkLate(IReadOnlyCollection<int> parts)
     {
         if (parts.Count == 0) return false;
-        DuckStore.Execute(connection, $$"""UPDATE lines SET fields = json_merge_patch(coalesce(fields, '{}'), '{"late":"after close"}') WHERE load = {{load}} AND part IN ({{string.Join(',', parts)}})""");
+        DuckStore.Execute(connection, $$"""UPDATE postings SET fields = json_merge_patch(coalesce(fields, '{}'), '{"late":"after close"}') WHERE part IN ({{string.Join(',', parts)}})""");
         return true;
     }
 
@@ -76,22 +77,22 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
 
     /// <summary>
     /// Null when no sheet has the headings and a row below them. Reading and mapping run ahead, and while the engine stores what
-    /// one appender holds, the other one fills.
+    /// one appender holds, others fill.
     /// </summary>
     private RowMapper? Append(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         using var alone = DuckStore.OneThread(connection);
         ReadAhead.Share(Facts(nextMember, progress, cancel), Appenders, facts =>
         {
-            using var lines = facts.GetEnumerator();
-            while (Append(lines)) cancel.ThrowIfCancellationRequested();
+            using var batches = facts.GetEnumerator();
+            while (Append(batches)) cancel.ThrowIfCancellationRequested();
         });
         progress?.Report((_table.Reader.DataRows, 1));
         return _mapper;
     }
 
     /// <summary>After the first refusal no facts come any more, only further refusals: the load will not land.</summary>
-    private IEnumerable<(FactRow Fact, int Version, int Part)> Facts(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    private IEnumerable<(FactRow Fact, int Part)> Facts(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         var facts = new List<FactRow>();
         Layout? layout = null;
@@ -107,7 +108,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
                 _order.Add(fact);
                 var version = VersionOf(fact.Scenario);
                 if (++_appended % ReportEvery == 0) progress?.Report((_appended, part));
-                yield return (fact, version, PartOf(version, fact.Period.Ordinal, fact.Members[_entity]));
+                yield return (fact, PartOf(version, fact.Period.Ordinal, fact.Members[_entity]));
             }
         }
     }
@@ -116,16 +117,16 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     /// Appends up to <see cref="LinesAtOnce"/> lines, few enough for the appender not to store them by itself: of one connection
     /// only one call may reach the engine at a time, while filling goes on beside it. False when there are no more.
     /// </summary>
-    private bool Append(IEnumerator<(FactRow Fact, int Version, int Part)> lines)
+    private bool Append(IEnumerator<List<(FactRow Fact, int Part)>> batches)
     {
         DuckDBAppender appender;
-        lock (_engine) appender = connection.CreateAppender("lines");
+        lock (_engine) appender = connection.CreateAppender("postings");
         try
         {
-            for (var i = 0; i < LinesAtOnce; i++)
+            for (var filled = 0; filled < LinesAtOnce; filled += batches.Current.Count)
             {
-                if (!lines.MoveNext()) return false;
-                Append(appender, lines.Current.Fact, lines.Current.Version, lines.Current.Part);
+                if (!batches.MoveNext()) return false;
+                foreach (ref readonly var line in CollectionsMarshal.AsSpan(batches.Current)) Append(appender, line.Fact, line.Part);
             }
             return true;
         }
@@ -135,10 +136,9 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         }
     }
 
-    private void Append(DuckDBAppender appender, in FactRow row, int version, int part)
+    private void Append(DuckDBAppender appender, in FactRow row, int part)
     {
-        var line = appender.CreateRow().AppendValue(part).AppendValue(version).AppendValue(load)
-            .AppendValue(row.Row).AppendValue(row.Period.Ordinal).AppendValue(row.Document).AppendValue(row.LineNumber).AppendValue(row.Date);
+        var line = appender.CreateRow().AppendValue(part).AppendValue(row.Row).AppendValue(row.Document).AppendValue(row.LineNumber).AppendValue(row.Date);
         foreach (var member in row.Members) line = line.AppendValue(member);
         line.AppendValue(row.Amount).AppendValue(row.Local).AppendValue(row.Currency).AppendValue(row.Text).AppendValue(row.Fields).EndRow();
     }
@@ -155,7 +155,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private int PartOf(int version, int period, int entity)
     {
         if (_lastPart.Key == (version, period, entity)) return _lastPart.Part;
-        if (!_parts.TryGetValue((version, period, entity), out var part)) _parts[(version, period, entity)] = part = _nextPart++;
+        if (!_parts.TryGetValue((version, period, entity), out var part)) _parts[(version, period, entity)] = part = _firstPart + _parts.Count;
         _lastPart = ((version, period, entity), part);
         return part;
     }
@@ -167,14 +167,14 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     {
         if (command.Mapping.Kind != TableKind.Ledger || command.Mapping.Balanced == false || _order.AllBalance) return;
         var (documents, off) = DuckStore.Rows(connection,
-            $"SELECT count(*), count(*) FILTER (net <> 0) FROM (SELECT sum(amount) AS net FROM lines WHERE load = {load} AND document <> '' GROUP BY document) ORDER BY 1",
+            $"SELECT count(*), count(*) FILTER (net <> 0) FROM (SELECT sum(amount) AS net FROM postings WHERE part >= {_firstPart} AND document <> '' GROUP BY document) ORDER BY 1",
             r => (r.GetInt64(0), r.GetInt64(1)))[0];
         _documents = documents;
         if (off == 0 || (command.Mapping.Balanced is null && off * 2 >= documents)) return;
         foreach (var (row, document, net) in DuckStore.Rows(connection,
             $"""
-            SELECT l.row, l.document, d.net FROM lines l JOIN (SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first FROM lines WHERE load = {load} AND document <> ''
-              GROUP BY document HAVING sum(amount) <> 0 ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.load = {load} ORDER BY d.first, l.row
+            SELECT l.row, l.document, d.net FROM postings l JOIN (SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first FROM postings WHERE part >= {_firstPart} AND document <> ''
+              GROUP BY document HAVING sum(amount) <> 0 ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.part >= {_firstPart} ORDER BY d.first, l.row
             """, r => (r.GetInt32(0), r.GetString(1), r.GetDecimal(2))))
             _table.Refusals.Add(new Refusal(row, null, document, FormattableString.Invariant($"Document {document} does not balance: its {(net < 0 ? "debits exceed its credits" : "credits exceed its debits")} by {Math.Abs(net):0.00}."),
                 "Correct the document in the source, or say in the mapping that documents need not balance."));
@@ -183,7 +183,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     private void RefuseProfitInOpening()
     {
         var profit = string.Join(',', before.MembersOf(before.Accounts.Id).Where(m => m.Account?.IsProfitAndLoss == true).Select(m => m.Id).Append(0));
-        foreach (var (row, account) in DuckStore.Rows(connection, $"SELECT row, {DuckSchema.Column(before.Accounts)} FROM lines WHERE load = {load} AND {DuckSchema.Column(before.Accounts)} IN ({profit}) ORDER BY row", r => (r.GetInt32(0), r.GetInt32(1))))
+        foreach (var (row, account) in DuckStore.Rows(connection, $"SELECT row, {DuckSchema.Column(before.Accounts)} FROM postings WHERE part >= {_firstPart} AND {DuckSchema.Column(before.Accounts)} IN ({profit}) ORDER BY row", r => (r.GetInt32(0), r.GetInt32(1))))
             _table.Refusals.Add(new Refusal(row, "account", before.Label(account).Code, $"{before.Label(account).Name} is an account of the income statement, which has no opening balance.", "Take the row out; last year's result belongs to retained earnings."));
     }
 
@@ -201,8 +201,8 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     {
         var dimensions = DuckSchema.Columns(before.Definition);
         DuckStore.Execute(connection,
-            $"INSERT INTO cells SELECT part, version, period, {dimensions}, CAST(sum(amount) AS DECIMAL(18,4)), count(*) FROM lines WHERE load = {load} GROUP BY part, version, period, {dimensions}");
-        return DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM cells WHERE part IN (SELECT part FROM parts WHERE load = {load})");
+            $"INSERT INTO cells SELECT part, version, period, {dimensions}, amount, lines FROM (SELECT part, {dimensions}, CAST(sum(amount) AS DECIMAL(18,4)) AS amount, count(*) AS lines FROM postings WHERE part >= {_firstPart} GROUP BY part, {dimensions}) JOIN parts USING (part)");
+        return DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM cells WHERE part >= {_firstPart}");
     }
 
     private ImmutableArray<PeriodTotal> Totals()
@@ -219,8 +219,9 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     /// <summary>Debits and credits of the load by period and account, read once for all totals.</summary>
     private List<(int Period, AccountType? Type, long Lines, decimal Debit, decimal Credit)> Sums() => _sums ??= DuckStore.Rows(connection,
         $"""
-        SELECT period, {DuckSchema.Column(before.Accounts)}, count(*), CAST(coalesce(sum(-amount) FILTER (amount < 0), 0) AS DECIMAL(38,4)), CAST(coalesce(sum(amount) FILTER (amount > 0), 0) AS DECIMAL(38,4))
-        FROM lines WHERE load = {load} GROUP BY 1, 2 ORDER BY 1, 2
+        SELECT period, account, CAST(sum(lines) AS BIGINT), CAST(sum(debit) AS DECIMAL(38,4)), CAST(sum(credit) AS DECIMAL(38,4)) FROM (
+          SELECT part, {DuckSchema.Column(before.Accounts)} AS account, count(*) AS lines, coalesce(sum(-amount) FILTER (amount < 0), 0) AS debit, coalesce(sum(amount) FILTER (amount > 0), 0) AS credit
+          FROM postings WHERE part >= {_firstPart} GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2 ORDER BY 1, 2
         """, r => (r.GetInt32(0), before.Member(r.GetInt32(1)).Account?.Type, r.GetInt64(2), r.GetDecimal(3), r.GetDecimal(4)));
 
     private List<(int Period, AccountType? Type, long Lines, decimal Debit, decimal Credit)>? _sums;
@@ -241,7 +242,7 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     {
         var doubled = DuckStore.Rows(connection,
             $"""
-            SELECT document, line_number, min(row), max(row) FROM lines WHERE load = {load} AND line_number <> '' AND document <> ''
+            SELECT document, line_number, min(row), max(row) FROM postings WHERE part >= {_firstPart} AND line_number <> '' AND document <> ''
             GROUP BY {EntityColumn}, document, line_number HAVING count(*) > 1 ORDER BY 3 LIMIT 1
             """, r => (r.GetString(0), r.GetString(1), r.GetInt32(2), r.GetInt32(3)));
         if (doubled is [var (document, line, first, second)])
@@ -255,13 +256,13 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
         if (DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM parts WHERE {active}") == 0) return [];
         var documents = DuckStore.Rows(connection,
             $"""
-            SELECT count(DISTINCT n.document), min(n.document), min(o.load) FROM (SELECT DISTINCT document, {EntityColumn} FROM lines WHERE load = {load} AND document <> '') n
+            SELECT count(DISTINCT n.document), min(n.document), min(o.load) FROM (SELECT DISTINCT document, {EntityColumn} FROM postings WHERE part >= {_firstPart} AND document <> '') n
             JOIN (SELECT DISTINCT document, {EntityColumn}, load FROM lines WHERE load <> {load} AND {active}) o USING (document, {EntityColumn}) ORDER BY 1
             """, r => (Count: r.GetInt64(0), First: r.IsDBNull(1) ? "" : r.GetString(1), Load: r.IsDBNull(2) ? 0 : r.GetInt32(2)))[0];
         if (documents.Count > 0)
             throw LoadRefusedException.File($"{documents.Count:N0} document{(documents.Count == 1 ? "" : "s")} of this file are in the book already (the first is {documents.First}, from load {documents.Load}).",
                 "Nothing was changed. To bring the same periods and entities in again, load with “replace”; to add only new documents, take the others out.");
-        var scopes = Overlap($"AND p.part IN (SELECT part FROM lines WHERE load <> {load} AND document = '')");
+        var scopes = Overlap($"AND p.part IN (SELECT part FROM postings WHERE part < {_firstPart} AND document = '')");
         if (scopes.Count > 0)
             throw LoadRefusedException.File($"{command.Target!.Name} already has figures for {scopes[0].Name} in {scopes[0].Period}{(scopes.Count > 1 ? $" and {scopes.Count - 1:N0} more entity-months" : "")} (load {scopes[0].Load}).",
                 "Nothing was changed. Load with “replace” to supersede them.");

@@ -79,7 +79,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     private IEnumerable<Finding> Closed()
     {
         var late = Rows($"""
-            SELECT p.part, p.period, p.entity, (SELECT count(*) FROM lines l WHERE l.part = p.part) FROM parts p WHERE p.load = {load} AND p.kind = 'Ledger'
+            SELECT p.part, p.period, p.entity, (SELECT count(*) FROM postings l WHERE l.part = p.part) FROM parts p WHERE p.load = {load} AND p.kind = 'Ledger'
               AND EXISTS (SELECT 1 FROM parts o WHERE o.load < {load} AND o.kind = 'Ledger' AND o.version = p.version AND o.period = p.period AND o.entity = p.entity AND o.part IN {DuckSchema.ActiveParts(edition - 1)})
             ORDER BY 2, 3
             """, r => (Part: r.GetInt32(0), Period: Period.FromOrdinal(r.GetInt32(1)), Entity: r.GetInt32(2), Lines: r.GetInt64(3)))
