@@ -101,7 +101,7 @@ internal static class AskCommands
             }
             var page = await session.Client.Lines(book, address, parsed.GetValue(limit), parsed.GetValue(cursor), parsed.GetValue(largest), cancel);
             if (session.AsJson) Session.Print(page);
-            else PrintLines(page);
+            else PrintLines(page, []);
             return 0;
         }));
         return entries;
@@ -166,7 +166,7 @@ internal static class AskCommands
     {
         PrintCommentary(answer);
         Console.WriteLine();
-        if (answer.Entries is { Count: > 0 } entries) PrintLines(entries);
+        if (answer.Entries is { Count: > 0 } entries) PrintLines(entries, answer.Question.Listing?.Columns ?? []);
         if (answer.Records is { } records) PrintRecords(records);
         PrintTable(answer);
         if (answer.Next.Count > 0) Tables.Wrapped("Next", string.Join(" · ", answer.Next));
@@ -211,10 +211,20 @@ internal static class AskCommands
 
     }
 
-    private static void PrintLines(LinePageDto page)
+    /// <param name="columns">Those that were asked for; empty for the usual ones.</param>
+    private static void PrintLines(LinePageDto page, IReadOnlyList<string> columns)
     {
-        Tables.Print(["Date", "Document", "Entity", "Account", "Amount", "Text", "Load:row"], page.Lines.Select(l => new[]
-            { l.Date ?? l.Period, l.Document, l.Members["entity"].Name, l.Members["account"].Name, Figures.Cents(l.Amount), l.Text, $"{l.Load}:{l.Row}" }), 4);
+        IReadOnlyList<string> shown = columns.Count > 0 ? columns : ["date", "document", "entity", "account", "amount", "text"];
+        string Title(string code) => page.Fields.FirstOrDefault(f => f.Code == code)?.Name ?? char.ToUpperInvariant(code[0]) + code[1..];
+        static string Cell(LineDto l, string code) => code switch
+        {
+            "date" => l.Date ?? l.Period,
+            "document" => l.Document,
+            "amount" => Figures.Cents(l.Amount),
+            "text" => l.Text,
+            _ => l.Members.TryGetValue(code, out var member) ? member.Name : l.Fields.GetValueOrDefault(code, ""),
+        };
+        Tables.Print([.. shown.Select(Title), "Load:row"], page.Lines.Select(l => shown.Select(c => Cell(l, c)).Append($"{l.Load}:{l.Row}").ToArray()), [.. Enumerable.Range(0, shown.Count).Where(i => shown[i] == "amount")]);
         Console.WriteLine($"{page.Lines.Count.ToString("N0", CultureInfo.InvariantCulture)} of {page.Count.ToString("N0", CultureInfo.InvariantCulture)} lines, {Figures.Cents(page.Sum)} in all.{(page.Next is null ? "" : $" Next page: --cursor {page.Next}")}");
     }
 }

@@ -30,11 +30,16 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Text">For entries: words that the text of a line holds.</param>
 /// <param name="Currency">ISO 4217 code: amounts as they were posted in it; null for the book's own.</param>
 /// <param name="Display">How the answer is to be shown; changes no figure.</param>
+/// <param name="Listing">For entries and records: columns and order.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
     IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null,
-    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null);
+    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null);
+
+/// <param name="Columns">Codes of fields (date, document, amount, text for entries) or dimensions, in order; null for the usual ones.</param>
+/// <param name="OrderBy">Code of the field by which the list goes: for entries date or amount.</param>
+public sealed record ListingDto(IReadOnlyList<string>? Columns = null, string? OrderBy = null, bool? Descending = null);
 
 /// <param name="View">table, chart, line, bars, csv or json.</param>
 /// <param name="Scale">1, 1000 or 1000000.</param>
@@ -47,11 +52,11 @@ public sealed record DisplayDto(string? View = null, int? Scale = null, int? Dec
 /// <param name="Sum">Field whose amounts are summed.</param>
 /// <param name="Due">Field of the day from which age counts.</param>
 /// <param name="Buckets">Upper bounds of age in days.</param>
-/// <param name="Average">Whether the average amount is asked for.</param>
+/// <param name="Statistic">average or median of the amount, or count of what they are gathered by.</param>
 /// <param name="Also">A second amount beside the first: of those that meet this test as well.</param>
-public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, bool? Average = null);
+public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null);
 
-/// <param name="Kind">is, ends-in, empty, same-as, weekend, month-end, round, days-after, older-than, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
+/// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, older-than, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
 public sealed record RecordTestDto(string Kind, string? Field = null, string? Other = null, string? Value = null, decimal? Number = null);
 
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>
@@ -65,7 +70,7 @@ public sealed record FilterDto(string Dimension, IReadOnlyList<string> Members, 
 /// <param name="Level">Name of a level of the dimension; null for the first level below.</param>
 public sealed record BreakdownDto(string By, string? Level);
 
-/// <param name="By">value, size, favourable or unfavourable.</param>
+/// <param name="By">value, size, favourable, unfavourable or name.</param>
 /// <param name="Skip">Rows passed over first.</param>
 /// <param name="BothEnds">As many from the other end as well.</param>
 /// <param name="Within">Ranks the second split within each row of the first.</param>

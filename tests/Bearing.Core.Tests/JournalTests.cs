@@ -72,6 +72,13 @@ public sealed class JournalTests
     [InlineData("gaps in the document numbers in february", "")]
     [InlineData("journals out of balance of Birkhaven", "J-007")]
     [InlineData("manual journals on crew wages", "")]
+    [InlineData("manual journals, newest first", "J-002 J-005 J-001")]
+    [InlineData("manual journals, oldest first", "J-001 J-005 J-002")]
+    [InlineData("manual journals sorted by amount", "J-002 J-001 J-005")]
+    [InlineData("manual journals sorted by amount, ascending", "J-005 J-001 J-002")]
+    [InlineData("manual journals sorted by approver", "J-002 J-001 J-005")]
+    [InlineData("the second largest manual journal", "J-001")]
+    [InlineData("manual journals mentioning \"line of j-002\"", "J-002")]
     public void Journals_that_meet_the_test_are_listed(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
 
     [Fact]
@@ -93,6 +100,27 @@ public sealed class JournalTests
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
         Assert.Contains(beside, read.Because, StringComparison.Ordinal);
     }
+
+    [Theory]
+    [InlineData("document, date and approver of manual journals", "document date approved-by")]
+    [InlineData("manual journals with the columns amount and text", "amount text")]
+    public void A_list_has_the_columns_that_were_asked_for(string text, string columns) => Assert.Equal(columns, string.Join(' ', Ask(text).Records!.Columns.Select(c => c.Id)));
+
+    [Fact]
+    public void Entries_come_in_the_order_and_with_the_columns_that_were_asked_for()
+    {
+        var entries = Ask("entries on fuel in january with the columns date, yard and amount, newest first");
+        Assert.Equal(["date", "entity", "amount"], entries.Question.Listing!.Columns);
+        Assert.Equal(entries.Entries!.Lines.Select(l => l.Date).OrderDescending(), entries.Entries.Lines.Select(l => l.Date));
+        var rising = Ask("entries on fuel in january, smallest first").Entries!.Lines.Select(l => Math.Abs(l.Amount)).ToList();
+        Assert.Equal(rising.Order(), rising);
+    }
+
+    [Theory]
+    [InlineData("entries on fuel sorted by yard", "by date or by amount")]
+    [InlineData("manual journals with the columns date and due date", "due")]
+    [InlineData("fuel by yard sorted by due date", "for lists of entries")]
+    public void Orders_and_columns_that_cannot_be_are_refused(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 
     [Fact]
     public void Entries_keep_the_side_of_a_limit()

@@ -102,7 +102,36 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Equal(invoices.Count(r => Open(r) != 0 && DayOf(r, "due-date") is { } due && AsOf.DayNumber - due.DayNumber > 30), (await Ask("how many invoices are overdue more than 30 days")).Count);
         var paid = invoices.Where(r => Open(r) == 0 && DayOf(r, "paid-date") is not null).Select(r => DayOf(r, "paid-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber).ToList();
         Assert.Equal(paid.Average(), (double)Total(await Ask("average days to pay by supplier"), "Days on average"), 3);
-        Assert.Equal(invoices.Average(r => Of(r.Fields["amount"])), Total(await Ask("average invoice amount"), "Amount on average"), 3);
+        Assert.Equal(invoices.Average(r => Of(r.Fields["amount"])), Total(await Ask("average invoice amount"), "Average amount"), 3);
+        var amounts = invoices.Select(r => Of(r.Fields["amount"])).Order().ToList();
+        Assert.Equal((amounts[(amounts.Count - 1) / 2] + amounts[amounts.Count / 2]) / 2, Total(await Ask("median invoice amount"), "Median amount"), 4);
+        paid.Sort();
+        Assert.Equal((paid[(paid.Count - 1) / 2] + paid[paid.Count / 2]) / 2.0, (double)Total(await Ask("median days to pay"), "Median of days"), 4);
+    }
+
+    [Fact]
+    public async Task Lists_have_the_columns_and_the_order_that_were_asked_for()
+    {
+        var overdue = (await Invoices()).Where(r => Open(r) != 0 && DayOf(r, "due-date") is { } due && due < AsOf).ToList();
+        var list = await Ask("show number, supplier, due date and open amount of the overdue invoices, sorted by due date, newest first");
+        Assert.Equal(["invoice", "supplier", "due-date", "open", "days"], list.Columns.Select(c => c.Id));
+        Assert.Equal(overdue.Select(r => r.Fields["due-date"][..10]).OrderDescending().Take(list.Rows.Count), list.Rows.Select(r => r.Values[2]![..10]));
+        Assert.Equal(overdue.Select(Open).Order().Take(5), (await Ask("overdue invoices sorted by open amount")).Rows.Take(5).Select(r => Of(r.Values[8])));
+        Assert.Equal(overdue.Select(Open).OrderDescending().Take(5), (await Ask("overdue invoices, largest first")).Rows.Take(5).Select(r => Of(r.Values[8])));
+        var names = (await Ask("overdue invoices by supplier alphabetically")).Rows.Select(r => r.Values[0]).ToList();
+        Assert.Equal(names.Order(StringComparer.OrdinalIgnoreCase), names);
+        Assert.Equal(overdue.Select(Open).OrderByDescending(Math.Abs).ElementAt(1), Of(Assert.Single((await Ask("the second largest overdue invoice")).Rows).Values[8]));
+    }
+
+    [Fact]
+    public async Task What_is_due_lies_ahead_and_parties_are_counted_once()
+    {
+        var invoices = await Invoices();
+        var october = invoices.Where(r => Open(r) != 0 && r.Fields["due-date"].StartsWith("2026-10", StringComparison.Ordinal)).ToList();
+        foreach (var text in (string[])["invoices due in October", "invoices falling due next month"]) Assert.Equal((october.Count, october.Sum(Open)), (await Ask(text) is var due ? due.Count : 0, Total(due, "Open")));
+        var suppliers = invoices.Where(r => Open(r) != 0).Select(r => r.Fields["supplier"]).Distinct().Count();
+        foreach (var text in (string[])["how many suppliers have open invoices", "number of suppliers with open invoices", "distinct suppliers with open invoices"]) Assert.Equal(suppliers, Total(await Ask(text), "Different suppliers"));
+        Assert.Equal(invoices.Count(r => r.Fields["supplier"].Contains("Norrvik", StringComparison.Ordinal)), (await Ask("invoices mentioning norrvik")).Count);
     }
 
     [Fact]

@@ -908,6 +908,11 @@ export interface components {
             next: null | string;
             fields: components["schemas"]["FieldDto"][];
         };
+        ListingDto: {
+            columns?: null | string[];
+            orderBy?: null | string;
+            descending?: null | boolean;
+        };
         LoadDto: {
             /** Format: int32 */
             load: number;
@@ -1196,6 +1201,7 @@ export interface components {
             text?: null | string;
             display?: null | components["schemas"]["DisplayDto"];
             currency?: null | string;
+            listing?: null | components["schemas"]["ListingDto"];
         };
         RankingDto: {
             /** Format: int32 */
@@ -1294,7 +1300,7 @@ export interface components {
             countOnly?: null | boolean;
             ofFigure?: null | boolean;
             also?: null | components["schemas"]["RecordTestDto"];
-            average?: null | boolean;
+            statistic?: null | string;
         };
         RecordColumnDto: {
             id: string;

@@ -1,4 +1,4 @@
-import { Button, Drawer } from "@mantine/core";
+import { Button, Drawer, NativeSelect } from "@mantine/core";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Book, type Line, type LinePage } from "../api/client";
@@ -12,12 +12,36 @@ interface EntriesProps {
   title: string;
   /** Lines that the answer picked by limits, rank or document; without it all lines of the slice are read page by page. */
   picked?: LinePage;
+  /** Codes of the columns that were asked for; the usual ones otherwise. */
+  columns?: string[];
+  /** The order that was asked for. */
+  order?: Order;
   onClose?: () => void;
 }
 
+export type Order = "size" | "smallest" | "newest" | "oldest" | "loaded";
+
+const orders: { value: Order; label: string }[] = [
+  { value: "size", label: "Largest first" },
+  { value: "smallest", label: "Smallest first" },
+  { value: "newest", label: "Newest first" },
+  { value: "oldest", label: "Oldest first" },
+  { value: "loaded", label: "In file order" },
+];
+
+const usual = ["document", "date", "entity", "account", "text", "amount"];
+
+function cell(line: Line, code: string): string {
+  if (code === "document") return line.document || "—";
+  if (code === "date") return line.date ?? line.period;
+  if (code === "amount") return exact(line.amount);
+  if (code === "text") return line.text;
+  return line.members[code]?.name ?? line.fields[code] ?? "";
+}
+
 /** The lines behind a figure, a page at a time; each leads to the file and row that brought it. */
-export function Entries({ book, slice, scenario, title, picked, onClose }: EntriesProps) {
-  const [order, setOrder] = useState<"size" | "loaded">("size");
+export function Entries({ book, slice, scenario, title, picked, columns, order: asked, onClose }: EntriesProps) {
+  const [order, setOrder] = useState<Order>(asked ?? "size");
   const [source, setSource] = useState<Line | null>(null);
   const pages = useInfiniteQuery({
     queryKey: ["lines", book.id, book.edition, slice, scenario, order],
@@ -28,6 +52,7 @@ export function Entries({ book, slice, scenario, title, picked, onClose }: Entri
     getNextPageParam: (last) => last.next,
   });
   const first = picked ?? pages.data?.pages[0];
+  const shown = columns?.length ? columns : usual;
   const lines = picked?.lines ?? pages.data?.pages.flatMap((p) => p.lines) ?? [];
   return (
     <section className="entries" aria-label={`Entries of ${title}`}>
@@ -39,9 +64,13 @@ export function Entries({ book, slice, scenario, title, picked, onClose }: Entri
           </span>
         )}
         {!picked && (
-          <Button size="compact-sm" variant="default" onClick={() => setOrder(order === "size" ? "loaded" : "size")}>
-            {order === "size" ? "In file order" : "Largest first"}
-          </Button>
+          <NativeSelect
+            size="xs"
+            aria-label="Order of the lines"
+            value={order}
+            onChange={(e) => setOrder(e.currentTarget.value as Order)}
+            data={orders}
+          />
         )}
         {onClose && (
           <Button size="compact-sm" variant="default" onClick={onClose}>
@@ -57,26 +86,22 @@ export function Entries({ book, slice, scenario, title, picked, onClose }: Entri
           <table className="grid">
             <thead>
               <tr>
-                <th scope="col">Document</th>
-                <th scope="col">Date</th>
-                <th scope="col">Entity</th>
-                <th scope="col">Account</th>
-                <th scope="col">Text</th>
-                <th scope="col" className="subject">
-                  Amount
-                </th>
+                {shown.map((c) => (
+                  <th key={c} scope="col" className={c === "amount" ? "subject" : undefined}>
+                    {first?.fields.find((f) => f.code === c)?.name ?? c.charAt(0).toUpperCase() + c.slice(1)}
+                  </th>
+                ))}
                 <th scope="col">From</th>
               </tr>
             </thead>
             <tbody>
               {lines.map((l) => (
                 <tr key={`${l.load}-${l.row}`}>
-                  <th scope="row">{l.document || "—"}</th>
-                  <td className="text">{l.date ?? l.period}</td>
-                  <td className="text">{l.members.entity?.name}</td>
-                  <td className="text">{l.members.account?.name}</td>
-                  <td className="text">{l.text}</td>
-                  <td className="subject">{exact(l.amount)}</td>
+                  {shown.map((c) => (
+                    <td key={c} className={c === "amount" ? "subject" : "text"}>
+                      {cell(l, c)}
+                    </td>
+                  ))}
                   <td className="text">
                     <button
                       type="button"

@@ -3,7 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { type Answer, type AnswerSet, api, type Book, type Chart, type Question } from "../api/client";
 import { Notice } from "../Notice";
 import { Commentary } from "./Commentary";
-import { Entries } from "./Entries";
+import { Entries, type Order } from "./Entries";
 import { ReadingBar } from "./ReadingBar";
 import { Records } from "./Records";
 import { VarianceTable } from "./VarianceTable";
@@ -70,6 +70,8 @@ export function Paper({
           slice={sliceOf(answer.question)}
           title={answer.headline}
           picked={picks(answer.question) ? entries : undefined}
+          columns={answer.question.listing?.columns ?? undefined}
+          order={orderOf(answer.question)}
         />
       )}
       {entriesOf && (
@@ -178,6 +180,13 @@ function ChartTabs({ charts, view, onDrill }: ChartTabsProps) {
       ))}
     </Tabs>
   );
+}
+
+/** The order in which the lines were asked for; largest first otherwise. */
+function orderOf(q: Question): Order | undefined {
+  if (!q.listing?.orderBy) return undefined;
+  if (q.listing.orderBy === "date") return q.listing.descending ? "newest" : "oldest";
+  return q.listing.descending ? "size" : "smallest";
 }
 
 /** Whether the answer shows some of the slice's lines only. */

@@ -190,6 +190,14 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
               onRemove={() => onPut({ ...q, text: null }, "whatever the text")}
             />
           )}
+          {q.listing && (
+            <Part
+              name="listing"
+              said={words("listing")}
+              text={means("listing")[0] ?? "as asked"}
+              onRemove={() => onPut({ ...q, listing: null }, "listed as usual")}
+            />
+          )}
           {q.display && (
             <Part
               name="display"

@@ -57,6 +57,21 @@ export function RecordParts({
           }
         />
       ))}
+      {q.listing && (
+        <Part
+          name="listing"
+          said={of("listing")[0]?.words || undefined}
+          text={of("listing")[0]?.means ?? "as asked"}
+          onRemove={() => onPut({ ...q, listing: null }, "listed as usual")}
+        />
+      )}
+      {ask.statistic && (
+        <Part
+          name="statistic"
+          text={ask.statistic}
+          onRemove={() => onPut({ ...q, records: { ...ask, statistic: null } }, "without it")}
+        />
+      )}
       {ask.by && (
         <Part
           name="by"

@@ -99,15 +99,18 @@ public sealed class Answerer(Book book, IFacts facts)
         { Calculation = new CalculationWriter(book, question, table).Write() };
     }
 
+    /// <summary>What was assigned to no member is a row, and nobody that could be counted.</summary>
+    private bool IsNobody(RowMember member) => book.TryDimension(member.Dimension, out var dimension) && !book.TryMember(dimension.Id, member.Code, out _);
+
     /// <summary>What an average or a count came to, for the headline; null where none was asked for.</summary>
-    private static string? Summary(Question question, Tabulation table)
+    private string? Summary(Question question, Tabulation table)
     {
         if (table.Counted is { } counted)
         {
             const int named = 3;
             if (question.Conditions.IsEmpty) return FormattableString.Invariant($"{counted.Met:N0} of them have figures. ");
             if (counted.Met == 0) return FormattableString.Invariant($"None of {counted.Of:N0}. ");
-            var first = table.Grid.Rows.Where(r => r.Kind == RowKind.Member).Take(named).Select(r => string.Join(" ", r.Members.Select(m => m.Name)));
+            var first = table.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Members.All(m => !IsNobody(m))).Take(named).Select(r => string.Join(" ", r.Members.Select(m => m.Name)));
             return FormattableString.Invariant($"{counted.Met:N0} of {counted.Of:N0}: {string.Join(", ", first)}{(counted.Met > named ? " …" : "")}. ");
         }
         if (table.Grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Summary) is not { } row || table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
@@ -155,7 +158,15 @@ public sealed class Answerer(Book book, IFacts facts)
     private async ValueTask<Answer> AnswerEntries(Question question, CancellationToken cancel)
     {
         var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
-        var page = await Lines(slice, question.Ranking is null ? LineOrder.AsLoaded : LineOrder.BySize, question.Ranking?.Count ?? EntriesShown, null,
+        var order = (question.Ranking, question.Listing?.OrderBy, question.Listing?.Descending) switch
+        {
+            ({ Ascending: true }, _, _) or (null, RecordAsk.Amount, false) => LineOrder.Smallest,
+            ({ }, _, _) or (null, RecordAsk.Amount, _) => LineOrder.BySize,
+            (_, RecordAsk.Date, true) => LineOrder.Newest,
+            (_, RecordAsk.Date, _) => LineOrder.Oldest,
+            _ => LineOrder.AsLoaded,
+        };
+        var page = await Lines(slice, order, question.Ranking?.Count ?? EntriesShown, null,
             question.Conditions, question.Document, question.Text, cancel);
         if (question.Document is { } document) return page.Count == 0 && await Numbered(question, document, cancel) is { } record ? record : Document(question, document, page);
         var figure = book.Figure(question.Figure)!;

@@ -42,13 +42,21 @@ public sealed record Breakdown(string? Dimension, string? Level, TimeGrain? Grai
 }
 
 /// <summary>What rows are ordered by.</summary>
-public enum RankBy { Value, Size, Favourable, Unfavourable }
+public enum RankBy
+{
+    Value, Size, Favourable, Unfavourable,
+    /// <summary>By name, months by their place in time.</summary>
+    Name,
+}
 
 /// <param name="Count">Rows kept, 1 or more; the rest is shown as one row.</param>
 /// <param name="Ascending">Smallest first.</param>
 /// <param name="Skip">Rows passed over first: the next five after the first five.</param>
 public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int Skip = 0)
 {
+    /// <summary>The count that keeps every row: only their order was asked for.</summary>
+    public const int All = 1000;
+
     /// <summary>As many from the other end as well.</summary>
     public bool BothEnds { get; init; }
 
@@ -74,6 +82,16 @@ public enum View { Table, Chart, Line, Bars, Csv, Json }
 /// <param name="Scale">1, 1,000 or 1,000,000; null for the usual one.</param>
 /// <param name="Decimals">0–4; null for the usual ones.</param>
 public sealed record Display(View? View = null, int? Scale = null, int? Decimals = null);
+
+/// <summary>How a list of entries or records is laid out.</summary>
+/// <param name="Columns">Codes of fields or dimensions in the order in which they are shown; empty for the usual ones.</param>
+/// <param name="OrderBy">Code of the field by which the list goes; null for the order of the files.</param>
+public sealed record Listing(ImmutableArray<string> Columns, string? OrderBy = null, bool Descending = false)
+{
+    public bool Equals(Listing? other) => other is not null && Columns.SequenceEqual(other.Columns) && OrderBy == other.OrderBy && Descending == other.Descending;
+
+    public override int GetHashCode() => HashCode.Combine(Columns.Length, OrderBy, Descending);
+}
 
 /// <summary>What the months so far are carried forward to, held against the plan of the whole year.</summary>
 public enum Projection
@@ -162,6 +180,8 @@ public sealed record Question
     public RowStatistic? Statistic { get; init; }
     /// <summary>How the answer is to be shown; null for the usual way.</summary>
     public Display? Display { get; init; }
+    /// <summary>For entries and records: columns and order that were asked for; null for the usual ones.</summary>
+    public Listing? Listing { get; init; }
     /// <summary>What the months so far are carried forward to; null where figures stand as they are.</summary>
     public Projection? Projection { get; init; }
     /// <summary>Records or journals that are asked for instead of sums; null otherwise.</summary>
@@ -172,7 +192,7 @@ public sealed record Question
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Projection == other.Projection && Records == other.Records;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

@@ -26,6 +26,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     /// <param name="Asked">False for a document that only serves as a neighbour of those asked about.</param>
     private sealed record Item(int Load, int Row, ImmutableSortedDictionary<string, string> Fields, decimal Net, bool Asked)
     {
+        /// <summary>Texts of all lines of a journal.</summary>
+        public ImmutableArray<string> Texts { get; init; } = [];
+
         public string? this[string? code] => code is not null && Fields.TryGetValue(code, out var text) && text.Length > 0 ? text : null;
 
         public decimal Number(string? code) => decimal.TryParse(this[code], NumberStyles.Number, CultureInfo.InvariantCulture, out var number) ? number : 0m;
@@ -117,12 +120,13 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         fields[RecordAsk.Text] = lines.Select(l => l.Text).FirstOrDefault(t => t.Length > 0) ?? "";
         var entity = book.Definition.Dimensions.IndexOf(book.Entities);
         fields[book.Entities.Code] = string.Join(", ", lines.Select(l => book.Label(l.Members[entity]).Name).Distinct().Take(3));
-        return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked);
+        return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked) { Texts = [.. lines.Select(l => l.Text)] };
     }
 
     private bool Passes(Item item, RecordTest test) => test.Kind switch
     {
         RecordTestKind.Is => string.Equals(item[test.Field], test.Value, StringComparison.OrdinalIgnoreCase),
+        RecordTestKind.Contains => item.Texts.Concat(item.Fields.Keys.Select(f => Name(f, item[f]))).Any(t => t.Contains(test.Value ?? "", StringComparison.OrdinalIgnoreCase)),
         RecordTestKind.EndsIn => item[test.Field]?.EndsWith(test.Value ?? "", StringComparison.OrdinalIgnoreCase) == true,
         RecordTestKind.Empty => item[test.Field] is null,
         RecordTestKind.SameAs => item[test.Field] is { } one && string.Equals(one, item[test.Other], StringComparison.OrdinalIgnoreCase),
@@ -170,13 +174,25 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     private RecordTable Gathered(List<Item> items)
     {
-        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Average: decimal.Round(g.Sum(i => i.Number(_ask.Sum)) / g.Count(), 4), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
+        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Middle: Middle([.. g]), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
             .OrderByDescending(g => _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
-        if (question.Ranking is { Ascending: true }) groups.Reverse();
+        if (question.Listing?.OrderBy == _ask.By) groups = [.. groups.OrderBy(g => g.Name, StringComparer.OrdinalIgnoreCase)];
+        if (question.Ranking is { Ascending: true } || (question.Listing is { OrderBy: { } order } listing && listing.Descending != (order == _ask.Sum) && (order == _ask.Sum || order == _ask.By))) groups.Reverse();
         var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
-        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)], .. _ask.Average && DaysTest is null ? (string?[])[Text(g.Average)] : []]));
-        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", "Days on average", FieldType.Quantity)], .. _ask.Average && DaysTest is null ? (RecordColumn[])[new("average", "Average", FieldType.Amount)] : []],
-            [.. rows], [.. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [("Days on average", AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
+        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)], .. MiddleName is not null ? (string?[])[Text(g.Middle)] : []]));
+        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", DaysName, FieldType.Quantity)], .. MiddleName is { } middle ? (RecordColumn[])[new("middle", middle, FieldType.Amount)] : []],
+            [.. rows], [.. _ask.Statistic == RowStatistic.Count ? ((string, decimal)[])[($"Different {Column(_ask.By!).Title.ToLowerInvariant()}s", groups.Count)] : [], .. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [(DaysName, AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
+    }
+
+    /// <summary>What is taken over the amounts, where an average or a median was asked for and not of days.</summary>
+    private string? MiddleName => DaysTest is not null ? null : _ask.Statistic switch { RowStatistic.Average => "Average", RowStatistic.Median => "Median", _ => null };
+
+    private decimal Middle(IReadOnlyList<Item> items) => _ask.Statistic == RowStatistic.Median ? Median([.. items.Select(i => i.Number(_ask.Sum))]) : decimal.Round(items.Sum(i => i.Number(_ask.Sum)) / items.Count, 4);
+
+    private static decimal Median(decimal[] values)
+    {
+        Array.Sort(values);
+        return (values[(values.Length - 1) / 2] + values[values.Length / 2]) / 2;
     }
 
     private RecordTest? DaysTest => _ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.DaysAfter or RecordTestKind.Overdue or RecordTestKind.OlderThan or RecordTestKind.BothDays);
@@ -185,7 +201,10 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private int? Days(Item item) => DaysTest is not { } days || item.Day(days.Field) is not { } from ? null
         : days.Kind is RecordTestKind.Overdue or RecordTestKind.OlderThan ? _day.DayNumber - from.DayNumber : item.Day(days.Other) is { } to ? from.DayNumber - to.DayNumber : null;
 
-    private decimal AverageDays(IReadOnlyCollection<Item> items) => decimal.Round((decimal)items.Sum(i => Days(i) ?? 0) / items.Count, 4);
+    /// <summary>The average, or the median where that was asked for.</summary>
+    private decimal AverageDays(IReadOnlyCollection<Item> items) => _ask.Statistic == RowStatistic.Median ? Median([.. items.Select(i => (decimal)(Days(i) ?? 0))]) : decimal.Round((decimal)items.Sum(i => Days(i) ?? 0) / items.Count, 4);
+
+    private string DaysName => _ask.Statistic == RowStatistic.Median ? "Median of days" : "Days on average";
 
     private RecordTable Listed(List<Item> items, int lookedAt)
     {
@@ -193,14 +212,25 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         ImmutableArray<RecordColumn> columns = [.. Fields().Select(Column), .. days is null ? (RecordColumn[])[] : [new("days", "Days", FieldType.Quantity)]];
         var ordered = items.OrderByDescending(i => question.Ranking is null ? 0m : Math.Abs(i.Number(_ask.Sum))).ToList();
         if (question.Ranking is { Ascending: true }) ordered.Reverse();
-        var rows = _ask.CountOnly ? [] : ordered.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown)
+        if (question.Ranking is { } ranking) ordered = [.. ordered.Skip(ranking.Skip).Take(ranking.Count)];
+        var rows = _ask.CountOnly ? [] : Sorted(ordered).Take(Shown)
             .Select(i => new RecordTableRow([.. Fields().Select(f => Name(f, i[f])), .. days is null ? (string?[])[] : [Days(i)?.ToString(CultureInfo.InvariantCulture)]], i.Load, i.Row));
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) totals.AddRange(("Documents", lookedAt), ("Documents out of balance", items.Count));
         else totals.AddRange(("Count", items.Count), (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
-        if (days is not null && items.Count > 0) totals.Add(("Days on average", AverageDays(items)));
-        if (_ask.Average && items.Count > 0) totals.Add(($"{AmountColumn().Title} on average", decimal.Round(items.Sum(i => i.Number(_ask.Sum)) / items.Count, 4)));
+        if (days is not null && items.Count > 0) totals.Add((DaysName, AverageDays(items)));
+        if (MiddleName is { } middle && items.Count > 0) totals.Add(($"{middle} {AmountColumn().Title.ToLowerInvariant()}", Middle(items)));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), items.Count);
+    }
+
+    /// <summary>By the field that was asked for, what has nothing there last; otherwise as they came.</summary>
+    private List<Item> Sorted(List<Item> items)
+    {
+        if (question.Listing?.OrderBy is not { } field) return items;
+        var number = Column(field).Type is FieldType.Amount or FieldType.Quantity or FieldType.Rate;
+        var (there, blank) = (items.Where(i => i[field] is not null), items.Where(i => i[field] is null));
+        var rising = number ? there.OrderBy(i => i.Number(field)) : there.OrderBy(i => Name(field, i[field]), StringComparer.OrdinalIgnoreCase);
+        return [.. question.Listing.Descending ? rising.Reverse() : rising, .. blank];
     }
 
     /// <summary>Numbers left out between the first and the last of each run of documents that are numbered on.</summary>
@@ -225,7 +255,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private RecordColumn AmountColumn() => _ask.Tests.Any(t => t.Kind == RecordTestKind.Overdue) ? new(_ask.Sum!, "Overdue", FieldType.Amount) : Column(_ask.Sum!);
 
     /// <summary>What a list shows: for journals their head and what the tests speak of, for records all that the table has.</summary>
-    private IEnumerable<string> Fields() => _ask.Table != Table.Ledger ? book.Table(_ask.Table)!.Fields.Select(f => f.Code)
+    private IEnumerable<string> Fields() => question.Listing is { Columns.IsEmpty: false } listing ? listing.Columns : _ask.Table != Table.Ledger ? book.Table(_ask.Table)!.Fields.Select(f => f.Code)
         : [RecordAsk.Document, RecordAsk.Date, book.Entities.Code, RecordAsk.Amount, RecordAsk.Text, .. book.Table(Table.Ledger)?.Fields.Select(f => f.Code) ?? []];
 
     private RecordColumn Column(string code) => code switch

@@ -10,6 +10,8 @@ public enum RecordTestKind
     Is,
     /// <summary>The field ends in the value.</summary>
     EndsIn,
+    /// <summary>Some field holds the value, wherever it stands and whatever its case.</summary>
+    Contains,
     /// <summary>The field says nothing.</summary>
     Empty,
     /// <summary>Two fields say the same, and both say something.</summary>
@@ -74,8 +76,8 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>Only how many there are, and their averages.</summary>
     public bool CountOnly { get; init; }
 
-    /// <summary>Whether the average amount is asked for.</summary>
-    public bool Average { get; init; }
+    /// <summary>Average or median amount, or how many different ones there are of what they are gathered by.</summary>
+    public RowStatistic? Statistic { get; init; }
 
     /// <summary>For journals: only lines of the question's figure count.</summary>
     public bool OfFigure { get; init; }
@@ -84,7 +86,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     public RecordTest? Also { get; init; }
 
     public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Sum == other.Sum
-        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Average == other.Average && OfFigure == other.OfFigure && Also == other.Also;
+        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && Also == other.Also;
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);
 }

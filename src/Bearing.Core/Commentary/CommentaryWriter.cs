@@ -178,11 +178,12 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     {
         if (_figure is not SumFigure { OverTime: OverTime.Sum }) return null;
         var rows = _grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
-        if (rows.Count < 2) return null;
+        var place = question.Ranking is { Count: 1, Skip: > 0 and var before } && rows.Count == 1 ? $"Number {before + 1}" : null;
+        if (rows.Count < 2 && place is null) return null;
         var largest = rows.MaxBy(r => _grid.Value(r, ColumnKind.Subject).Number ?? decimal.MinValue)!;
         return new(SentenceRole.Driver,
         [
-            new($"The largest of the {rows.Count} is {largest.Label} with "),
+            new($"{place ?? $"The largest of the {rows.Count}"} is {largest.Label} with "),
             Fig(_grid.Value(largest, ColumnKind.Subject).Number ?? 0m, "subject", largest.Slice, FigureOf(largest.Slice)), new("."),
         ]);
     }

@@ -32,6 +32,12 @@ public enum LineOrder
     AsLoaded,
     /// <summary>Largest absolute amount first.</summary>
     BySize,
+    /// <summary>Smallest absolute amount first.</summary>
+    Smallest,
+    /// <summary>Latest date first; what has no date comes last.</summary>
+    Newest,
+    /// <summary>Earliest date first; what has no date comes first.</summary>
+    Oldest,
 }
 
 /// <param name="Limit">1–10,000.</param>
@@ -96,9 +102,19 @@ public interface IFacts
 }
 
 /// <summary>Position after a line in a given order, as text that only the fact stores read.</summary>
-public readonly record struct LineCursor(decimal Size, int Load, int Row)
+/// <param name="Key">What the order goes by first: size, or day as a number; 0 as loaded.</param>
+public readonly record struct LineCursor(decimal Key, int Load, int Row)
 {
-    public override string ToString() => FormattableString.Invariant($"{Size}_{Load}_{Row}");
+    public static LineCursor At(Line line, LineOrder order) => new(order switch
+    {
+        LineOrder.BySize or LineOrder.Smallest => Math.Abs(line.Amount),
+        LineOrder.Newest or LineOrder.Oldest => line.Date?.DayNumber ?? 0,
+        _ => 0m,
+    }, line.Load, line.Row);
+
+    public static bool Falls(LineOrder order) => order is LineOrder.BySize or LineOrder.Newest;
+
+    public override string ToString() => FormattableString.Invariant($"{Key}_{Load}_{Row}");
 
     /// <exception cref="FormatException">When the text is not a cursor.</exception>
     public static LineCursor? Parse(string? text)

@@ -94,12 +94,12 @@ public sealed class MemoryFacts : IFacts
             && (query.Text is null || l.Text.Contains(query.Text, StringComparison.OrdinalIgnoreCase))
                 && l.Period >= query.Span.From.Ordinal && l.Period <= query.Span.To.Ordinal
                 && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude))
-            .OrderByDescending(l => query.Order == LineOrder.BySize ? Math.Abs(l.Amount) : 0).ThenBy(l => l.Load).ThenBy(l => l.Row).ToList();
+            .Select(l => (Line: l, At: LineCursor.At(l, query.Order))).OrderBy(l => LineCursor.Falls(query.Order) ? -l.At.Key : l.At.Key).ThenBy(l => l.At.Load).ThenBy(l => l.At.Row).Select(l => l.Line).ToList();
         var after = LineCursor.Parse(query.Cursor);
         var page = matches.Where(l => after is null || IsAfter(l, after.Value, query.Order)).Take(query.Limit + 1).ToList();
         var more = page.Count > query.Limit;
         if (more) page.RemoveAt(query.Limit);
-        var next = more ? new LineCursor(Math.Abs(page[^1].Amount), page[^1].Load, page[^1].Row).ToString() : null;
+        var next = more ? LineCursor.At(page[^1], query.Order).ToString() : null;
         return ValueTask.FromResult(new LinePage([.. page], matches.Count, matches.Sum(l => l.Amount), next) { Loads = query.WithLoads ? [.. matches.GroupBy(l => l.Load).OrderBy(g => g.Key).Select(g => (g.Key, g.LongCount()))] : [] });
     }
 
@@ -141,8 +141,9 @@ public sealed class MemoryFacts : IFacts
 
     private static bool IsAfter(Line line, LineCursor cursor, LineOrder order)
     {
-        var bySize = order == LineOrder.BySize ? Math.Abs(line.Amount).CompareTo(cursor.Size) : 0;
-        return bySize < 0 || (bySize == 0 && (line.Load, line.Row).CompareTo((cursor.Load, cursor.Row)) > 0);
+        var at = LineCursor.At(line, order);
+        var later = LineCursor.Falls(order) ? cursor.Key.CompareTo(at.Key) : at.Key.CompareTo(cursor.Key);
+        return later > 0 || (later == 0 && (at.Load, at.Row).CompareTo((cursor.Load, cursor.Row)) > 0);
     }
 
     private CellSum ToSum(UInt128 key, Int128 units, long lines, int[] columns, bool byPeriod)

@@ -72,8 +72,51 @@ internal sealed partial class Composer
     }
 
     /// <summary>how many entities · number of suppliers → their rows are counted.</summary>
-    private static bool CountOf(List<Item> items, int at) => Word(items, at) is { } lead && IsCount(lead) && LevelAt(items, at + 1) is { } level
-        && Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) && Insert(items, at, new CountItem(lead.Start, lead.End));
+    private bool CountOf(List<Item> items, int at) => Word(items, at) is { } lead && IsCount(lead)
+        && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) : Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field) && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value)))
+        && Insert(items, at, new CountItem(lead.Start, lead.End));
+
+    /// <summary>newest first · sorted by due date, descending → the order of rows.</summary>
+    private static bool Ordering(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Order } word) return false;
+        if (word.Value != "field") return Replace(items, at, 1, (s, e) => new OrderItem(s, e, word.Value.Split(':')[0], null, word.Value.EndsWith("down", StringComparison.Ordinal)));
+        if (FieldAt(items, at + 1) is not { } field) return false;
+        var side = Word(items, at + 2) is { Kind: MentionKind.And } && Word(items, at + 3) is { Kind: MentionKind.Order } ? 3 : 2;
+        var turned = Word(items, at + side) is { Kind: MentionKind.Order, Value: not "field" } turn ? turn : null;
+        return Replace(items, at, turned is null ? 2 : side + 1, (s, e) => new OrderItem(s, e, "field", field, turned?.Value.EndsWith("down", StringComparison.Ordinal) == true));
+    }
+
+    /// <summary>number, supplier and amount of overdue invoices · with the columns date and text → columns of a list.</summary>
+    private static bool ColumnList(List<Item> items, int at)
+    {
+        var led = Word(items, at)?.Kind is MentionKind.Columns;
+        if ((!led && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" } })) || (!led && Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Which or MentionKind.Gap)) return false;
+        var (codes, next) = (ImmutableArray.CreateBuilder<string>(), led ? at + 1 : at);
+        // Open invoices are no two columns: these are told apart by “and”, or by commas, which a covering may leave out.
+        while (ColumnAt(next) is { } code && (codes.Count == 0 || Word(items, next - 1)?.Kind is MentionKind.And || items[next].Start > items[next - 1].End))
+        {
+            codes.Add(code);
+            next++;
+            while (Word(items, next)?.Kind is MentionKind.And && (ColumnAt(next + 1) is not null || Word(items, next + 1)?.Kind is MentionKind.And)) next++;
+        }
+        // One field alone says something of the records; two that must be the same are a test.
+        if (codes.Count < (led ? 1 : 2) || Word(items, next)?.Kind is MentionKind.SameField) return false;
+        return Replace(items, at, next - at, (s, e) => new ColumnsItem(s, e, codes.ToImmutable()));
+
+        // Among columns a document is its number.
+        string? ColumnAt(int index) => FieldAt(items, index) ?? ((led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && items[index + 1].Start > items[index].End)) && Word(items, index) is { Kind: MentionKind.Intent, Title: "document" } ? "key" : null);
+    }
+
+    /// <summary>How many, or which, invoices: what a key names is the record itself.</summary>
+    private bool IsKey(Mention field) => field.Value == "key" || book.Tables.Any(t => t.Field(field.Value)?.Type == FieldType.Key);
+
+    private static string? FieldAt(List<Item> items, int at) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Field } field => field.Value,
+        { Kind: MentionKind.Level } level => level.Dimension,
+        _ => null,
+    };
 
     private static bool IsCount(Mention word) => word is { Kind: MentionKind.Intent, Title: "how many" } or { Kind: MentionKind.Statistic, Value: "count" };
 
@@ -105,6 +148,8 @@ internal sealed partial class Composer
     /// <summary>payroll cost · cost of fuel: the word for any cost only says what kind of figure it is; personnel + cost ratio: the ratio of these costs.</summary>
     private bool CostOf(List<Item> items, int at)
     {
+        // The share of costs that crew is: a whole and its part.
+        if (Word(items, at - 1)?.Kind is MentionKind.Share) return false;
         const string any = "m:" + Book.AllCosts;
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Figure } other || other.Start - one.End > 1) return false;
         if (other.Partial && book.Figure(FigureOf(other)) is RatioFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Numerator.Accounts.SequenceEqual(top.Accounts))
@@ -122,8 +167,8 @@ internal sealed partial class Composer
         return book.Figure(reference) is { } ratio && Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
     }
 
-    /// <summary>who approved → gathered by whoever stands in that field.</summary>
-    private static bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Title: "who" } && Word(items, at + 1) is { Kind: MentionKind.Field } field
+    /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
+    private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Title: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
 
     /// <summary>Coast versus Lowland → both, as rows.</summary>
@@ -349,6 +394,12 @@ internal sealed partial class Composer
     /// <summary>top 5 · 5 largest · worst → ranking; a level right behind it becomes the breakdown.</summary>
     private bool Rank(List<Item> items, int at)
     {
+        if (Word(items, at) is { Kind: MentionKind.Ordinal } place && Word(items, at + 1) is { Kind: MentionKind.Rank } ranked)
+        {
+            var nth = LevelAt(items, at + 2);
+            Replace(items, at, 2, (s, e) => new RankItem(s, e, ranked.Value, 1) { Skip = int.Parse(place.Value, CultureInfo.InvariantCulture) - 1 });
+            return nth is null || Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [nth]));
+        }
         var numberFirst = Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1)?.Kind is MentionKind.Rank;
         if (!numberFirst && Word(items, at)?.Kind is not MentionKind.Rank) return false;
         var order = Word(items, numberFirst ? at + 1 : at)!.Value;

@@ -25,7 +25,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [ClassOfMembers, ResultInList, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
+        [Ordering, ColumnList, ClassOfMembers, ResultInList, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -60,6 +60,8 @@ internal sealed partial class Composer(Book book)
             case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
+            case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
+            case ColumnsItem c: draft.Cost += draft.Columns.IsEmpty ? 0.0 : 0.3; draft.Columns = [.. draft.Columns, .. c.Codes]; Say("listing"); break;
             case TextItem t: draft.Text = t.Text; Say("test"); break;
             case FilterItem f: draft.Cost += f.Guessed ? SharedWord : 0; draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
             case ConditionItem c:
@@ -67,7 +69,7 @@ internal sealed partial class Composer(Book book)
                 draft.Compares |= c.Conditions.Any(x => x.On == ConditionOn.Percent || x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
-            case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is not null && r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Number = r.Number ?? draft.Rank?.Number }; Say("ranking"); break;
+            case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is not null && r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
 
@@ -167,8 +169,8 @@ internal sealed partial class Composer(Book book)
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;
-            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank: Unplaced(2); break;
-            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help: Unplaced(1); break;
+            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
+            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
             default: draft.Cost += 0.3; break;
         }

@@ -68,6 +68,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     /// <summary>The rows after those that the last answer ranked.</summary>
     public bool Further { get; init; }
 
+    /// <summary>Rows before it: the third largest has two.</summary>
+    public int Skip { get; init; }
+
     /// <summary>Both ends: top and bottom.</summary>
     public bool BothEnds { get; init; }
 }
@@ -78,6 +81,14 @@ internal sealed record ConditionItem(int Start, int End, ImmutableArray<Conditio
 
 /// <summary>without approver · prepared and approved by the same person · more than 5 days after → a test of one record.</summary>
 internal sealed record FieldTestItem(int Start, int End, RecordTestKind Kind, string? Field, string? Other, decimal Number) : Item(Start, End);
+
+/// <summary>newest first · sorted by due date → the order of rows.</summary>
+/// <param name="By">size, worst, best, day, name, or field.</param>
+/// <param name="Field">Role or code of the field, or dimension code; null where By says it all.</param>
+internal sealed record OrderItem(int Start, int End, string By, string? Field, bool Descending) : Item(Start, End);
+
+/// <summary>number, supplier and amount of … → the columns of a list.</summary>
+internal sealed record ColumnsItem(int Start, int End, ImmutableArray<string> Codes) : Item(Start, End);
 
 /// <summary>1-30, 31-60, over 60 → upper bounds of age.</summary>
 internal sealed record BucketsItem(int Start, int End, ImmutableArray<int> Bounds) : Item(Start, End);
@@ -138,6 +149,11 @@ internal sealed class Draft
     public int? Scale { get; set; }
     public int? Decimals { get; set; }
 
+    public OrderItem? Order { get; set; }
+
+    /// <summary>Roles or codes of fields, or dimension codes, as columns of a list.</summary>
+    public ImmutableArray<string> Columns { get; set; } = [];
+
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }
 
@@ -195,5 +211,5 @@ internal sealed class Draft
     /// <summary>Only the question why, of what was shown before.</summary>
     public bool IsBareWhy => Figures.Count == 0 && Filters.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Bases.Count == 0;
 
-    public bool IsBare => Intent is null && !Compares && Scenarios.Count == 0 && Bases.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Rank is null;
+    public bool IsBare => Intent is null && !Compares && Scenarios.Count == 0 && Bases.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Rank is null && Order is null && Columns.IsEmpty;
 }

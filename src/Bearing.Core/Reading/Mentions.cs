@@ -35,6 +35,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double SaidOtherwise = 0.12;
     private const double PerEdit = 0.6;
     private const double Abbreviated = 0.03;
+    private const double SpeltOtherwise = 0.01;
+
+    /// <summary>Letters before an ending that may be spelt otherwise: "our" is no "or".</summary>
+    private const int LeastBase = 3;
 
     /// <summary>People shorten a name from its beginning: a word from the middle is the weaker hint.</summary>
     private const double NotFromStart = 0.15;
@@ -45,6 +49,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>A name in quotation marks is that name before it is a text.</summary>
     private const double QuotedWithoutLead = 0.4;
+
+    /// <summary>"Invoices" are the records sooner than the field that numbers them.</summary>
+    private const double FieldOrRecord = 0.2;
 
     /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
     private const double OtherRatio = 0.7;
@@ -59,7 +66,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start])).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
         }
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
@@ -90,7 +97,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private List<(string Stem, double Cost)> Forms(Token token)
     {
         if (vocabulary.Abbreviations.TryGetValue(token.Stem, out var full) && !words.Knows(token.Stem)) return [(string.Join(' ', full), Abbreviated)];
-        if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || token.Stem.Any(char.IsDigit)) return [(token.Stem, 0)];
+        var spelt = vocabulary.Spellings.Where(s => token.Stem.Length >= s.Typed.Length + LeastBase && token.Stem.EndsWith(s.Typed, StringComparison.Ordinal)).Select(s => token.Stem[..^s.Typed.Length] + s.Other).FirstOrDefault(s => words.Knows(s) || vocabulary.Stems.Contains(s));
+        if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || token.Stem.Any(char.IsDigit)) return spelt is null ? [(token.Stem, 0)] : [(token.Stem, 0), (spelt, SpeltOtherwise)];
+        if (spelt is not null) return [(spelt, SpeltOtherwise)];
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
         var near = vocabulary.Near(token.Stem, tolerance).Where(s => s.Stem.Length > 3).Concat(words.Near(token.Stem, tolerance)).ToList();
@@ -115,7 +124,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind), phrase);
-        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.IsSynonym ? SaidOtherwise : 0));
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.IsSynonym ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
@@ -126,6 +135,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"It" is not IT: a name in capitals that is a small word as well is meant only where it is typed in capitals.</summary>
     private bool IsOtherCase(Mention mention, Token first) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && first.Text.Any(char.IsLower)
         && vocabulary.Find(first.Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place);
+
+    /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
+    private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);
 
     /// <summary>"Visits" alone does not mean revenue per visit.</summary>
     private static bool IsDenominator(string[] name, string[] stems) => Array.IndexOf(name, "per") is var per and >= 0 && Array.IndexOf(name, stems[0]) > per;

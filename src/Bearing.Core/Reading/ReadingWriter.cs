@@ -25,6 +25,7 @@ public sealed class ReadingWriter(Book book)
             foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
             foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
             foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
+            if (question.Listing is { } listing) Add("listing", RecordReading.ListingName(book.Table(ask.Table), listing), "");
             return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);
         }
         Add("intent", IntentName(question.Intent), question.Intent.ToString().ToLowerInvariant());
@@ -43,6 +44,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Statistic is { } statistic) Add("statistic", StatisticName(question, statistic), statistic.ToString().ToLowerInvariant());
         if (question.Currency is { } currency) Add("currency", $"in {currency}, as posted", currency);
         if (question.Display is { } display) Add("display", DisplayName(display), "");
+        if (question.Listing is { } layout) Add("listing", RecordReading.ListingName(book.Table(Table.Ledger), layout), "");
         if (question.Text is { } text) Add("test", $"text with “{text}”", text);
         if (question.Document is { } number) Add("document", DocumentName(number), number);
         if (question.Claim is { } claim) Add("claim", "to be answered by yes or no", claim.ToString().ToLowerInvariant());
@@ -138,8 +140,11 @@ public sealed class ReadingWriter(Book book)
         } : condition.IsUpper ? $"of at most {limit}" : $"of at least {limit}";
     }
 
-    private static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
+    public static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
     {
+        (RankBy.Name, var back) => back ? "in reverse order" : "in order",
+        _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", _ => ranking.Ascending ? "the smallest first" : "the largest first" },
+        _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",
         _ when ranking.BothEnds => $"the {ranking.Count} first and the {ranking.Count} last",
         (RankBy.Unfavourable, _) => $"the {Further(ranking)}{ranking.Count} most unfavourable",
         (RankBy.Favourable, _) => $"the {Further(ranking)}{ranking.Count} most favourable",

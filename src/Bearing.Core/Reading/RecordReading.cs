@@ -12,7 +12,7 @@ namespace Bearing.Core.Reading;
 internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
-    private static readonly string[] OfItems = ["open", "overdue", "late", "twice", "ageing", "days-to-pay"];
+    private static readonly string[] OfItems = ["open", "due", "overdue", "late", "twice", "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
 
@@ -21,7 +21,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     /// <exception cref="CannotAnswerException">When the book holds no such table, or the table lacks a field that is needed.</exception>
     public RecordAsk Ask(Draft draft)
     {
-        var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null;
+        var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
         var table = items ? TableOf(draft.Records) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
         var ask = new RecordAsk(table.Code, [.. Tests(draft, table)])
         {
@@ -29,10 +29,13 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             By = By(draft, table, items),
             OfFigure = !items && draft.Figures.Count > 0,
             CountOnly = draft.HowMany,
-            Average = draft.Statistic == RowStatistic.Average,
+            Statistic = draft.Statistic,
         };
         return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
     }
+
+    /// <summary>Gathered by a field that other records have and the ledger has not.</summary>
+    private bool IsOfItems(Draft draft) => draft.ByField is { } by && (book.Table(Table.Ledger) is not { } ledger || TryField(ledger, by) is null) && book.Tables.Any(t => t.Code != Table.Ledger && TryField(t, by) is not null);
 
     /// <summary>A follow-up changes the buckets or what it is gathered by, or asks for a part of what was shown.</summary>
     public RecordAsk Edit(RecordAsk before, Draft draft)
@@ -55,7 +58,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         foreach (var check in draft.Checks.Distinct())
         {
-            if (check is "open" && !draft.Checks.Contains("overdue")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
+            if (check is "due" && !draft.Checks.Contains("open")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
+            else if (check is "open" && !draft.Checks.Contains("overdue")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
             else if (check is "overdue") yield return new RecordTest(RecordTestKind.Overdue, Field(table, "due"), Field(table, "open"));
             else if (check is "late")
             {
@@ -82,6 +86,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             var key = table.Code == Table.Ledger ? RecordAsk.Document : table.Fields.FirstOrDefault(f => f.Type == FieldType.Key)?.Code ?? throw new CannotAnswerException($"{table.Name} have no number of their own; they have {List(table)}.");
             yield return number[0] == Question.EndOfNumber ? new RecordTest(RecordTestKind.EndsIn, key, null, number[1..]) : new RecordTest(RecordTestKind.Is, key, null, number);
         }
+        if (draft.Text is { } held) yield return new RecordTest(RecordTestKind.Contains, null, null, held);
         foreach (var age in draft.FieldTests.Where(t => IsAge(t, table) && !draft.Checks.Contains("late")))
             yield return new RecordTest(RecordTestKind.OlderThan, draft.Checks.Contains("overdue") ? Field(table, "due") : DayOf(table), null, null, age.Number);
         foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table)))
@@ -129,7 +134,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     }
 
     /// <summary>What is open where only open records count, otherwise the first amount.</summary>
-    private string Amount(Draft draft, Table table) => draft.Checks.Any(c => c is "open" or "overdue") ? Field(table, "open")
+    private string Amount(Draft draft, Table table) => draft.Checks.Any(c => c is "open" or "due" or "overdue") ? Field(table, "open")
         : (table.Fields.FirstOrDefault(f => f.Type == FieldType.Amount) ?? throw new CannotAnswerException($"{table.Name} have no amount.")).Code;
 
     /// <summary>When somebody keyed it in; a ledger that does not tell has only its date.</summary>
@@ -143,11 +148,36 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     private string Field(Table table, string role) => role == RecordAsk.Date && table.Code == Table.Ledger ? role : TryField(table, role)
         ?? throw new CannotAnswerException($"{(table.Code == Table.Ledger ? "The ledger's lines have" : $"{table.Name} have")} no field for “{role.Replace('-', ' ')}”; {(table.Fields.IsEmpty ? "they have no further fields" : $"they have {List(table)}")}.");
 
-    private string? TryField(Table table, string role)
+    private string? TryField(Table table, string role) => FieldOf(table.Fields, vocabulary, role);
+
+    /// <summary>The field that has this code, is kept by this dimension, or plays this role by its name; null when there is none.</summary>
+    public static string? FieldOf(ImmutableArray<Field> fields, Vocabulary vocabulary, string role)
     {
-        if (table.Field(role) is { } coded) return coded.Code;
+        if (fields.FirstOrDefault(f => f.Code == role || f.Dimension == role) is { } coded) return coded.Code;
+        if (role == "key") return fields.FirstOrDefault(f => f.Type == FieldType.Key)?.Code;
         if (!vocabulary.Fields.TryGetValue(role, out var names)) return null;
-        return names.Select(n => table.Fields.FirstOrDefault(f => Words.Phrase(f.Name).Contains(n, StringComparison.Ordinal))).FirstOrDefault(f => f is not null)?.Code;
+        return names.Select(n => fields.FirstOrDefault(f => Words.Phrase(f.Name).Contains(n, StringComparison.Ordinal))).FirstOrDefault(f => f is not null)?.Code;
+    }
+
+    /// <summary>The field of the day on which something is due.</summary>
+    public string DueOf(RecordAsk ask) => Field(book.Table(ask.Table) ?? new Table(ask.Table, ask.Table, []), "due");
+
+    /// <summary>Columns and order of the list, where any were asked for.</summary>
+    /// <param name="day">Field of the day that the list goes by; null where the table has none.</param>
+    public Listing? Listing(RecordAsk ask, Draft draft, Listing? before, string? day)
+    {
+        if (draft.Order is null && draft.Columns.IsEmpty) return before;
+        var table = book.Table(ask.Table) ?? new Table(ask.Table, ask.Table, []);
+        var ledger = ask.Table == Table.Ledger;
+        string Code(string said) => !ledger ? Field(table, said) : said is "key" ? RecordAsk.Document : said is RecordAsk.Date or RecordAsk.Amount or RecordAsk.Text || said == book.Entities.Code ? said : Field(table, said);
+        var listing = (before ?? new Listing([])) with { Columns = draft.Columns.IsEmpty ? before?.Columns ?? [] : [.. draft.Columns.Select(Code).Distinct()] };
+        return draft.Order is not { } order ? listing : order.By switch
+        {
+            "field" => listing with { OrderBy = Code(order.Field!), Descending = order.Descending },
+            "day" => listing with { OrderBy = (ledger ? RecordAsk.Date : day) ?? throw new CannotAnswerException($"{table.Name} have no date; they have {List(table)}."), Descending = order.Descending },
+            "name" => listing with { OrderBy = ask.By ?? (ledger ? RecordAsk.Text : TryField(table, "party") ?? Field(table, "key")), Descending = order.Descending },
+            _ => listing with { OrderBy = ask.Sum, Descending = order.Descending },
+        };
     }
 
     private static string List(Table table) => string.Join(", ", table.Fields.Select(f => f.Name.ToLowerInvariant()));
@@ -162,13 +192,14 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {NameOf(table, ask.By)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", the {r.Count} largest" : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {NameOf(table, ask.By)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
 
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) => test.Kind switch
     {
         RecordTestKind.Is => $"{NameOf(table, test.Field)} is {test.Value}",
+        RecordTestKind.Contains => $"with “{test.Value}” in it",
         RecordTestKind.EndsIn => $"{NameOf(table, test.Field)} ends in {test.Value}",
         RecordTestKind.Empty => $"no {NameOf(table, test.Field)}",
         RecordTestKind.SameAs => $"{NameOf(table, test.Field)} the same as {NameOf(table, test.Other)}",
@@ -186,6 +217,10 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.Unbalanced => "out of balance",
         _ => "missing in the run of document numbers",
     };
+
+    /// <summary>Columns and order in words.</summary>
+    public static string ListingName(Table? table, Listing listing) => string.Join(", ", (string[])[.. listing.Columns.IsEmpty ? (string[])[] : [$"only {string.Join(", ", listing.Columns.Select(c => NameOf(table, c)))}"],
+        .. listing.OrderBy is null ? (string[])[] : [$"sorted by {NameOf(table, listing.OrderBy)}, {(listing.Descending ? "falling" : "rising")}"]]);
 
     private static string NameOf(Table? table, string? code) => code is null ? "" : code is RecordAsk.Date ? "posting date" : (table?.Field(code)?.Name ?? code).ToLowerInvariant();
 }

@@ -44,6 +44,9 @@ internal sealed partial class Resolver
             question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
         }
         else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        if (intent == Intent.Entries) question = question with { Listing = ListingOfEntries(draft, question.Intent == Intent.Entries ? question.Listing : null) };
+        else question = question with { Listing = NoColumns(draft) };
         if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };
         if (draft.Share) question = question with { Share = true };
         if (draft.Cumulative) question = question with { Cumulative = true };

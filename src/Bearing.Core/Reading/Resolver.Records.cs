@@ -15,11 +15,17 @@ internal sealed partial class Resolver
         var ask = before?.Records is { } asked && draft.Records is null ? reading.Edit(asked, draft) : reading.Ask(draft);
         var (figure, _) = Figure(draft);
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
+        // What is due lies ahead: October is the next one.
+        if (draft.Checks.Contains("due"))
+            for (var i = 0; i < draft.Periods.Count; i++)
+                while (draft.Periods[i] is { YearGiven: false } ahead && ahead.Span.To < now) draft.Periods[i] = ahead with { Span = ahead.Span.AddMonths(12) };
         var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
         // A list that speaks of no state, such as open, is one of the records of these months.
         if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
             && DayOf(ask) is { } day)
             ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
+        if (draft.Checks.Contains("due") && draft.Periods.Count > 0 && reading.DueOf(ask) is var due)
+            ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, due, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
         if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
         _assumed.AddRange(reading.Assumed);
         if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
@@ -32,8 +38,9 @@ internal sealed partial class Resolver
             Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
             Spans = spans,
             Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
-            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest") : before?.Ranking,
+            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest", rank.Skip) : before?.Ranking,
             Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
+            Listing = reading.Listing(ask, draft, before?.Listing, DayOf(ask)),
             Records = ask,
         };
     }
@@ -52,11 +59,36 @@ internal sealed partial class Resolver
     private static void RefuseBesideRecords(Draft draft)
     {
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
-            : draft.Text is not null ? "a text to look for" : draft.Currency is not null ? "another currency" : draft.Sign != 0 ? "what is above or below zero"
-            : draft.Statistic is RowStatistic.Median && !draft.Checks.Exists(c => c is "days-to-pay" or "late" or "overdue") ? "a median" : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
+            : draft.Currency is not null ? "another currency" : draft.Sign != 0 ? "what is above or below zero"
+            : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
             : draft.Conditions.Any(c => c.On != ConditionOn.Amount) ? "a percentage" : null;
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
     }
+
+    /// <summary>Columns and order of a list of entries: their own fields, dimensions, and what their files brought besides.</summary>
+    private Listing? ListingOfEntries(Draft draft, Listing? before)
+    {
+        if (draft.Order is null && draft.Columns.IsEmpty) return before;
+        var fields = book.Table(Table.Ledger)?.Fields ?? [];
+        string Code(string said) => said switch
+        {
+            "key" or "document" => RecordAsk.Document,
+            RecordAsk.Date or RecordAsk.Amount or RecordAsk.Text => said,
+            _ when book.TryDimension(said, out var dimension) => dimension.Code,
+            _ => RecordReading.FieldOf(fields, vocabulary, said) ?? throw new CannotAnswerException($"Entries have no “{said.Replace('-', ' ')}”; they have date, document, amount, text, {string.Join(", ", book.Definition.Dimensions.Select(d => d.Name).Concat(fields.Select(f => f.Name)).Select(n => n.ToLowerInvariant()))}."),
+        };
+        var listing = (before ?? new Listing([])) with { Columns = draft.Columns.IsEmpty ? before?.Columns ?? [] : [.. draft.Columns.Select(Code).Distinct()] };
+        return draft.Order is not { } order ? listing : order.By switch
+        {
+            "size" => listing with { OrderBy = RecordAsk.Amount, Descending = order.Descending },
+            "day" => listing with { OrderBy = RecordAsk.Date, Descending = order.Descending },
+            "field" when Code(order.Field!) is (RecordAsk.Date or RecordAsk.Amount) and var field => listing with { OrderBy = field, Descending = order.Descending || field == RecordAsk.Amount },
+            _ => throw new CannotAnswerException("Entries go by date or by amount, up or down.", "newest first", "largest first"),
+        };
+    }
+
+    private static Listing? NoColumns(Draft draft) => draft.Columns.IsEmpty ? null
+        : throw new CannotAnswerException("Columns can be chosen for lists of entries and of records; a table of figures has those that the question needs.");
 
     /// <summary>What a projection would pass over in silence.</summary>
     private static void RefuseBesideProjection(Draft draft, Question question)

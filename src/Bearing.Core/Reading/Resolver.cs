@@ -152,13 +152,14 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Spans = spans,
             Filters = [.. filters.Concat(Merge(draft.Filters))],
             Breakdowns = Breakdowns(draft, filters, figure),
-            Ranking = Ranking(draft, bases.Length > 0, figure),
+            Ranking = intent == Intent.Entries && draft.Rank is null ? null : Ranking(draft, bases.Length > 0, figure),
             Conditions = [.. draft.Conditions],
             Share = draft.Share,
             // What changed in one account is told as it moved, what changed in a result by what it did to it.
             Growth = draft.Growth || (draft.Shift && figure.Kind == FigureKind.Account),
             Document = draft.Document,
             Text = draft.Text,
+            Listing = intent == Intent.Entries ? ListingOfEntries(draft, null) : NoColumns(draft),
             Cumulative = draft.Cumulative,
         });
     }
@@ -289,6 +290,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)
     {
         if (draft.Rank is { Further: true }) _cost += NothingToFollow;
+        if (draft.Rank is null && draft.Order is { } order) return Ordered(order, compares);
         if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, !compares ? RankBy.Value : draft.Direction is { } side and not (Direction.Either or Direction.Within) ? SideOf(side, figure) : RankBy.Unfavourable) : null;
         var by = rank.Order switch
         {
@@ -298,8 +300,17 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order == "smallest" || (rank.Order == "worst" && !compares);
-        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin };
+        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip };
     }
+
+    /// <summary>All rows, in the order that was asked for.</summary>
+    private static Ranking Ordered(OrderItem order, bool compares) => order.By switch
+    {
+        "worst" or "best" => new Ranking(Answering.Ranking.All, !compares ? RankBy.Value : order.By == "worst" ? RankBy.Unfavourable : RankBy.Favourable, order.By == "worst" && !compares),
+        "size" or "gap" => new Ranking(Answering.Ranking.All, compares ? RankBy.Size : RankBy.Value, !order.Descending),
+        "day" or "name" => new Ranking(Answering.Ranking.All, RankBy.Name, order.Descending),
+        _ => throw new CannotAnswerException("Rows of a table go by size, by variance, by name or by time; fields are for lists of entries and records.", "largest first", "alphabetically"),
+    };
 
     /// <summary>"Top 5 over budget": over is bad for a cost and good for income.</summary>
     private RankBy SideOf(Direction? direction, FigureRef? figure)

@@ -10,7 +10,7 @@ public enum MentionKind
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
     Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan,
-    Records, Check, Field, SameField, Value, Days, Bucket,
+    Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
@@ -31,6 +31,7 @@ public sealed class Vocabulary
         Overview = [.. file.Overview];
         Help = file.Help;
         Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w).ToArray()))).ToFrozenDictionary(p => p.Word, p => p.Others);
+        Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
         Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
@@ -50,6 +51,9 @@ public sealed class Vocabulary
 
     /// <summary>Stem → stems that say the same in the name of a figure or a level.</summary>
     public FrozenDictionary<string, string[]> Synonyms { get; }
+
+    /// <summary>Endings that are written in two ways: harbor and harbour, in both directions.</summary>
+    public IReadOnlyList<(string Typed, string Other)> Spellings { get; }
 
     /// <summary>Words that begin a question but no further demand behind a connector: "and what were costs".</summary>
     public FrozenSet<string> Asking { get; }
@@ -80,7 +84,7 @@ public sealed class Vocabulary
         return new Vocabulary(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<string> Asking, IReadOnlyList<string> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyList<string> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }

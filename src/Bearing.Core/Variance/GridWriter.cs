@@ -225,7 +225,8 @@ internal sealed class GridWriter(
         var children = parent.Children.Values;
         if (question.Ranking is not { } ranking || (ranking.Within && level == 0))
             return [.. children.OrderByDescending(n => question.Conditions.IsEmpty || n.Key.Dimension == RowKey.Time ? 0m : Math.Abs(RankValue(n, RankBy.Size) is var size && size == decimal.MinValue ? 0m : size)).ThenBy(n => SortKey(n.Key))];
-        var ordered = children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
+        var ordered = ranking.By == RankBy.Name ? children.OrderBy(n => n.Key.Dimension == RowKey.Time ? n.Key.Id : 0).ThenBy(n => Name(n.Key), StringComparer.OrdinalIgnoreCase).ToList()
+            : children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
         if (ranking.Ascending) ordered.Reverse();
         // What was not assigned is no member that could be first.
         return [.. ordered.OrderBy(n => n.Key.Dimension != RowKey.Time && n.Key.Id < Member.FirstOwnId)];

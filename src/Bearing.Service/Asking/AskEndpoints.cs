@@ -123,11 +123,21 @@ public static class AskEndpoints
         var address = Slice.Parse(slice);
         if (scenario is not null) address = address with { Side = Side.Parse(scenario) };
         if (periods is not null) address = address with { Span = PeriodSpan.TryParse(periods, out var span) ? span : throw new FormatException($"“{periods}” is not a period.") };
-        var page = await at.Answerer.Lines(address, order == "size" ? LineOrder.BySize : LineOrder.AsLoaded, Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
+        var page = await at.Answerer.Lines(address, OrderOf(order), Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
         var sign = at.Book.Figure(address.Figure) is SumFigure sum ? sum.ShownSign : 1;
         var dto = Mapping(open, at).ToDto(page, sign);
         return WantsCsv(http) ? Results.Text(LinesCsv(at.Book, dto), "text/csv", Encoding.UTF8) : Results.Ok(dto);
     }
+
+    private static LineOrder OrderOf(string? order) => order switch
+    {
+        null or "loaded" => LineOrder.AsLoaded,
+        "size" => LineOrder.BySize,
+        "smallest" => LineOrder.Smallest,
+        "newest" => LineOrder.Newest,
+        "oldest" => LineOrder.Oldest,
+        _ => throw new FormatException($"“{order}” is no order of lines; use loaded, size, smallest, newest or oldest."),
+    };
 
     private static CompletionsDto Complete(OpenEdition edition, string text)
     {

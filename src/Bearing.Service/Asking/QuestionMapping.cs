@@ -11,6 +11,7 @@ internal static class QuestionMapping
 {
     private const int MostSpans = 12;
     private const int MostBreakdowns = 6;
+    private const int MostColumns = 40;
 
     public static QuestionDto ToDto(Question q) => new(q.Form, q.Intent.ToString().ToLowerInvariant(), FigureText(q.Figure), q.Subject.ToString(),
         [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
@@ -19,9 +20,9 @@ internal static class QuestionMapping
         q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
-        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency);
+        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null);
 
-    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Average ? true : null);
+    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null);
 
     private static RecordTestDto ToDto(RecordTest t) => new(Loading.LoadMapping.Name(t.Kind), t.Field, t.Other, t.Value, t.Number == 0 ? null : t.Number);
 
@@ -33,7 +34,7 @@ internal static class QuestionMapping
         Buckets = a.Buckets is { } b && (b.Count > 20 || b.Any(d => d is < 1 or > 10_000) || b.Zip(b.Skip(1)).Any(n => n.First >= n.Second)) ? throw Wrong("records.buckets", "the bounds do not rise, or there are too many.", "Give up to twenty rising numbers of days.") : [.. a.Buckets ?? []],
         CountOnly = a.CountOnly ?? false,
         OfFigure = a.OfFigure ?? false,
-        Average = a.Average ?? false,
+        Statistic = a.Statistic is null ? null : Known<RowStatistic>(a.Statistic, "records.statistic"),
         Also = a.Also is null ? null : ToTest(a.Also),
     };
 
@@ -56,7 +57,7 @@ internal static class QuestionMapping
             Filters = [.. (dto.Filters ?? []).Select(x => new Filter(x.Dimension, [.. x.Members ?? []], x.Exclude))],
             Breakdowns = [.. (dto.Breakdowns ?? []).Select(b => ToBreakdown(b.By, b.Level))],
             Ranking = dto.Ranking is { } r ? new Ranking(Math.Clamp(r.Count, 1, 1000), Enum.TryParse<RankBy>(r.By, true, out var by) ? by
-                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable or unfavourable."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000))
+                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable, unfavourable or name."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000))
             { BothEnds = r.BothEnds ?? false, Within = r.Within ?? false } : null,
             Conditions = [.. (dto.Conditions ?? []).Select(c => new Condition(Known<ConditionOn>(c.On, "conditions.on"), Known<Direction>(c.Direction, "conditions.direction"),
                 decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")))],
@@ -70,6 +71,7 @@ internal static class QuestionMapping
                 d.Decimals is null or (>= 0 and <= 4) ? d.Decimals : throw Wrong("display.decimals", $"{d.Decimals} is out of range.", "Use 0 to 4.")) : null,
             Cumulative = dto.Cumulative ?? false,
             Records = dto.Records is null ? null : ToAsk(dto.Records),
+            Listing = dto.Listing is { } l ? new Listing(l.Columns is { Count: > MostColumns } ? throw Wrong("listing.columns", "there are too many.", $"Give up to {MostColumns}.") : [.. l.Columns ?? []], string.IsNullOrEmpty(l.OrderBy) ? null : l.OrderBy, l.Descending ?? false) : null,
             Projection = dto.Projection is null ? null : Known<Projection>(dto.Projection.Replace("-", "", StringComparison.Ordinal), "projection"),
             Claim = dto.Claim is null ? null : Known<Direction>(dto.Claim, "claim"),
         };

@@ -39,7 +39,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
             texts.Add(text.ToLowerInvariant());
             return $"${texts.Count}";
         }
-        var order = query.Order == LineOrder.BySize ? "abs(amount) DESC, load, row" : "load, row";
+        var order = $"{Key(query.Order)}{(LineCursor.Falls(query.Order) ? " DESC" : "")}, load, row";
         var sql = $"""
             SELECT version, load, row, document, date, period, amount, local_amount, currency, text, fields, {DuckSchema.Columns(definition)}
             FROM lines WHERE {where}{After(query)} ORDER BY {order} LIMIT {query.Limit + 1}
@@ -51,7 +51,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
             var lines = DuckStore.Rows(connection, sql, ToLine, values);
             var more = lines.Count > query.Limit;
             if (more) lines.RemoveAt(query.Limit);
-            var next = more ? new LineCursor(Math.Abs(lines[^1].Amount), lines[^1].Load, lines[^1].Row).ToString() : null;
+            var next = more ? LineCursor.At(lines[^1], query.Order).ToString() : null;
             var loads = query.WithLoads ? DuckStore.Rows(connection, $"SELECT load, count(*) FROM lines WHERE {where} GROUP BY load ORDER BY load", r => (r.GetInt32(0), r.GetInt64(1)), values) : [];
             return new LinePage([.. lines], count, sum, next) { Loads = [.. loads] };
         }, cancel);
@@ -137,9 +137,17 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         if (LineCursor.Parse(query.Cursor) is not { } cursor) return "";
         var later = $"(load, row) > ({cursor.Load}, {cursor.Row})";
         if (query.Order == LineOrder.AsLoaded) return $" AND {later}";
-        var size = cursor.Size.ToString(CultureInfo.InvariantCulture);
-        return $" AND (abs(amount) < {size} OR (abs(amount) = {size} AND {later}))";
+        var (key, at) = (Key(query.Order), cursor.Key.ToString(CultureInfo.InvariantCulture));
+        return $" AND ({key} {(LineCursor.Falls(query.Order) ? "<" : ">")} {at} OR ({key} = {at} AND {later}))";
     }
+
+    /// <summary>As <see cref="LineCursor.At"/> has it.</summary>
+    private static string Key(LineOrder order) => order switch
+    {
+        LineOrder.BySize or LineOrder.Smallest => "abs(amount)",
+        LineOrder.Newest or LineOrder.Oldest => "coalesce(date - DATE '0001-01-01', 0)",
+        _ => "load",
+    };
 
     private string Column(int dimension) => DuckSchema.Column(definition.Dimensions.Single(d => d.Id == dimension));
 }
