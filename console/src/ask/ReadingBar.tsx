@@ -28,6 +28,8 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
     ...["month", "quarter", "year"].map((g) => ({ value: g, label: g[0]?.toUpperCase() + g.slice(1) })),
   ];
   const means = (part: string) => reading?.parts.filter((p) => p.part === part).map((p) => p.means) ?? [];
+  // Entries are lines of their own, and have no rows to be split into.
+  const splitBy = q.breakdowns.length > 0 ? q.breakdowns : q.intent === "entries" ? [] : [null];
   const figure = book.figures.find((f) => f.ref === q.figure)?.name ?? means("figure")[0] ?? q.figure;
   const periodName = (code: string) => book.periods.find((p) => p.code === code)?.name ?? code.replace("..", " to ");
   const sideName = (code: string) => sides.find((s) => s.value === code.split(":")[0])?.label ?? code;
@@ -101,8 +103,8 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
               }
             />
           ))}
-          <span className="lead">by</span>
-          {(q.breakdowns.length > 0 ? q.breakdowns : [null]).map((b, i) => (
+          {splitBy.length > 0 && <span className="lead">by</span>}
+          {splitBy.map((b, i) => (
             <Part
               key={b ? `${b.by}${b.level}` : "usual"}
               name="breakdown"

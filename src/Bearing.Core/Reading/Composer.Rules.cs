@@ -71,6 +71,18 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>how often was fuel over budget → months are counted.</summary>
+    private static bool HowOften(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Statistic, Value: "often" } often
+        && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)])) && Insert(items, at, new CountItem(often.Start, often.End));
+
+    /// <summary>when was fuel highest → by month.</summary>
+    private static bool When(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Grain })
+        && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]));
+
+    /// <summary>compare Q2 to Q1 → the second is what the first is held against, and no range.</summary>
+    private static bool ComparedPeriods(List<Item> items, int at) => At<PeriodItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, at + 2) is { } other
+        && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span));
+
     /// <summary>how many entities · number of suppliers → their rows are counted.</summary>
     private bool CountOf(List<Item> items, int at) => Word(items, at) is { } lead && IsCount(lead)
         && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) : Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field) && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value)))
@@ -162,9 +174,16 @@ internal sealed partial class Composer
     /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
     private bool FigurePercentOfFigure(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom) return false;
+        // By what it is split may be said in between: costs by department as a share of revenue.
+        var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure });
+        if (before < 0 || Enumerable.Range(before + 1, at - before - 1).Any(i => Word(items, i)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Level or MentionKind.Grain or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period))) return false;
+        var top = Word(items, before)!;
         var reference = Book.PercentOf(top.Value, bottom.Value);
-        return book.Figure(reference) is { } ratio && Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+        if (book.Figure(reference) is not { } ratio) return false;
+        items.RemoveRange(at, 2);
+        items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, top.Length, 0, ratio.Name));
+        return true;
     }
 
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>

@@ -25,7 +25,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Ordering, ColumnList, ClassOfMembers, ResultInList, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
+        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, ComparedPeriods, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -40,6 +40,12 @@ internal sealed partial class Composer(Book book)
         draft.WhichRecords = Enumerable.Range(0, items.Count).Any(i => Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && (Word(items, i + 1) is { Kind: MentionKind.Records } || (Word(items, i + 1)?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2) is { Kind: MentionKind.Records })));
         draft.ListsFigures = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure);
         foreach (var item in items) Take(draft, item);
+        if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
+        else if (draft.BasePeriods.Count > 1)
+        {
+            draft.Periods.AddRange(draft.BasePeriods.Select(s => new PeriodItem(0, 0, s, true)));
+            draft.Compares = false;
+        }
         if (draft.Projection == Projection.Outlook && draft.Bases.Concat(draft.Scenarios).Contains("forecast") && draft.Bases.Concat(draft.Scenarios).Contains("budget") && !draft.Bases.Concat(draft.Scenarios).Contains("actual")) draft.Cost += OutlookOfTwoPlans;
         // "Compare … with last year" names what to compare with.
         if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
@@ -57,7 +63,7 @@ internal sealed partial class Composer(Book book)
             case ByFieldItem f: draft.ByField = f.Field; Say("breakdown"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
-            case BasePeriodItem b: draft.BasePeriod = b.Span; draft.Compares = true; Say("base"); break;
+            case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;

@@ -103,6 +103,9 @@ internal sealed class Draft
     public List<string> Scenarios { get; } = [];
     public List<string> Bases { get; } = [];
     public List<PeriodItem> Periods { get; } = [];
+    public List<PeriodSpan> BasePeriods { get; } = [];
+
+    /// <summary>The one period that another is held against; of several each has columns of its own.</summary>
     public PeriodSpan? BasePeriod { get; set; }
     public List<Filter> Filters { get; } = [];
     public List<Breakdown> Breakdowns { get; } = [];

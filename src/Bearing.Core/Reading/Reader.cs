@@ -179,7 +179,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i)).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i)).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Title: "how many" });
@@ -220,7 +220,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         return [.. bases.Select(b => question with { Bases = [b] })];
     }
 
-    private static bool FollowsPlace(Covering covering, int index)
+    private bool FollowsPlace(Covering covering, List<Token> tokens, int index)
     {
         // "How many dental procedures": what is counted has to be known.
         if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Title: "how many" }) is { } count && count.End <= index
@@ -230,6 +230,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         {
             if (covering.Unused.Contains(at)) continue;
             var mention = covering.Mentions.FirstOrDefault(m => m.Start <= at && at < m.End);
+            if (at == index - 1 && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind == MentionKind.By)) return true;
             if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.Exclude or MentionKind.And or MentionKind.Edit }) return true;
             if (mention is not { Kind: MentionKind.Filler }) return false;
         }

@@ -16,7 +16,7 @@ public sealed class ReadingWriter(Book book)
         var parts = ImmutableArray.CreateBuilder<ReadingPart>();
         void Add(string part, string means, string value) => parts.Add(new ReadingPart(part, Said(part), means, value));
         string Said(string part) => string.Join(" … ", draft.Sources.Where(s => s.Part == part)
-            .Select(s => string.Join(' ', tokens.Skip(s.Start).Take(s.End - s.Start).Select(t => t.Text))));
+            .Select(s => string.Concat(tokens.Skip(s.Start).Take(s.End - s.Start).Select((t, i) => (i > 0 && t.Start > tokens[s.Start + i - 1].Start + tokens[s.Start + i - 1].Text.Length ? " " : "") + t.Text))));
 
         if (question.Records is { } ask)
         {
@@ -129,14 +129,16 @@ public sealed class ReadingWriter(Book book)
         if (condition.On is ConditionOn.New or ConditionOn.Ended) return condition.On == ConditionOn.New ? "that are new: nothing in the base" : "that have ended: nothing any more";
         if (condition.On == ConditionOn.Base) return $"with a base of at {(condition.Direction == Direction.Under ? "most" : "least")} {limit}";
         if (condition.Value == 0m && !compares) return condition.Direction == Direction.Under ? "below zero" : "above zero";
+        // A cent is any difference at all.
+        var least = condition is { On: ConditionOn.Amount, Value: 0.01m } ? "" : $"at least {limit} ";
         return compares ? condition.Direction switch
         {
             Direction.Within => $"within {limit} of the base",
-            Direction.Over => $"at least {limit} higher than the base",
-            Direction.Under => $"at least {limit} lower than the base",
-            Direction.Against => $"at least {limit} unfavourable",
-            Direction.For => $"at least {limit} favourable",
-            _ => $"that differ by at least {limit}",
+            Direction.Over => $"{least}higher than the base",
+            Direction.Under => $"{least}lower than the base",
+            Direction.Against => $"{least}unfavourable",
+            Direction.For => $"{least}favourable",
+            _ => least.Length == 0 ? "that differ" : $"that differ by {least.TrimEnd()}",
         } : condition.IsUpper ? $"of at most {limit}" : $"of at least {limit}";
     }
 

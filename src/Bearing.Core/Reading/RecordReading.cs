@@ -220,7 +220,9 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 
     /// <summary>Columns and order in words.</summary>
     public static string ListingName(Table? table, Listing listing) => string.Join(", ", (string[])[.. listing.Columns.IsEmpty ? (string[])[] : [$"only {string.Join(", ", listing.Columns.Select(c => NameOf(table, c)))}"],
-        .. listing.OrderBy is null ? (string[])[] : [$"sorted by {NameOf(table, listing.OrderBy)}, {(listing.Descending ? "falling" : "rising")}"]]);
+        .. listing.OrderBy is null ? (string[])[] : [$"sorted by {NameOf(table, listing.OrderBy)}, {(TypeOf(table, listing.OrderBy), listing.Descending) switch { (FieldType.Date, var down) => down ? "latest first" : "earliest first", (FieldType.Amount or FieldType.Quantity or FieldType.Rate, var down) => down ? "largest first" : "smallest first", (_, var down) => down ? "Z to A" : "A to Z" }}"]]);
+
+    private static FieldType TypeOf(Table? table, string code) => code switch { RecordAsk.Date => FieldType.Date, RecordAsk.Amount => FieldType.Amount, _ => table?.Field(code)?.Type ?? FieldType.Text };
 
     private static string NameOf(Table? table, string? code) => code is null ? "" : code is RecordAsk.Date ? "posting date" : (table?.Field(code)?.Name ?? code).ToLowerInvariant();
 }

@@ -44,7 +44,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Journals and invoices are asked for afresh, unless the question before was about them.
         if (draft.OfRecords && previous?.Question.Records is null) edits = false;
         if (previous is null && draft.Row is not null) _cost += NothingToFollow;
-        RefuseOneByOne(draft);
+        OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
         if (draft.Sign != 0) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? 0.01m : 0m)) };
@@ -212,10 +212,16 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         _ => figure is SumFigure { IsProfit: true, ShownSign: > 0 } or RatioFigure { Numerator: { IsProfit: true, ShownSign: > 0 } },
     };
 
-    /// <summary>"Which of our vets": one account or member is no list of what it is made of.</summary>
-    private void RefuseOneByOne(Draft draft)
+    /// <summary>"Which of our vets": a figure of several accounts is split into them; one account or member is no list of what it is made of.</summary>
+    private void OneByOne(Draft draft)
     {
         if (draft.WhichOf is not { } of || draft.Breakdowns.Count > 0) return;
+        // "Which costs": those that there are.
+        if (of is { Kind: MentionKind.Figure, Partial: false } && draft.Intent != Intent.Entries && !draft.OfRecords && draft.Figures is [var one] && book.Figure(one) is SumFigure sum && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0]))))
+        {
+            draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1]));
+            return;
+        }
         var dimension = of.Kind == MentionKind.Member ? of.Dimension! : book.Accounts.Code;
         if (!book.TryDimension(dimension, out var kept) || !book.TryMember(kept.Id, of.Kind == MentionKind.Member ? of.Value : of.Value[2..], out var member) || book.HasChildren(member)) return;
         throw new CannotAnswerException($"{member.Name} is kept as one {kept.Name.ToLowerInvariant()}; the book has no list of what it is made of, one by one.", $"{member.Name} by {book.Entities.Name.ToLowerInvariant()}");

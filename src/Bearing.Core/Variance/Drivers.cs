@@ -181,6 +181,8 @@ public sealed class DriverSearch(Book book, IFacts facts)
                 // That all of it has the one department which it always has says nothing; the one entity does.
                 if (sums.Count == previous || (sums.Count == 1 && dimension.Role == DimensionRole.Other) || (sums.Count == 1 && IsAskedFor(sums.Keys.Single(), dimension, context))) continue;
                 previous = sums.Count;
+                // That most of it was assigned to nobody names nothing.
+                if (sums.MaxBy(s => Math.Abs(s.Value.Subject - s.Value.Base)).Key < Member.FirstOwnId) continue;
                 var level = dimension.Levels[depth == deepest - 1 ? dimension.Levels.Length - 1 : Math.Min(depth, dimension.Levels.Length - 1)];
                 yield return new Cut(i, dimension, level, [.. sums.OrderBy(s => s.Key).Select(s => (s.Key, s.Value.Subject, s.Value.Base))]);
             }
