@@ -138,6 +138,7 @@ internal static class AskCommands
         {
             Console.Error.WriteLine($"Cannot answer: {answers.Because}");
             if (answers.Nearest.Count > 0) Console.Error.WriteLine($"Try: {string.Join(" · ", answers.Nearest)}");
+            foreach (var word in answers.Unknown ?? []) Console.Error.WriteLine($"Teach: bearing words teach \"{word}\" MEANING");
         }
         else if (answers.Outcome == "asks-back")
         {

@@ -85,10 +85,11 @@ public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip 
 /// <param name="Because">Why it cannot be answered; null otherwise.</param>
 /// <param name="Nearest">Words or questions close by, when it cannot be answered.</param>
 /// <param name="Asked">The words of this demand, where the text held several.</param>
+/// <param name="Unknown">Words that kept it from being answered, for somebody to teach; null when there are none.</param>
 /// <param name="Further">What came of the further demands of the text, in the order said; each stands for itself.</param>
 public sealed record AnswerSet(
     string Outcome, int Edition, string Provenance, ReadingDto? Reading, IReadOnlyList<ChoiceDto> Choices, string? Because,
-    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers, QuestionDto? Question = null, string? Asked = null, IReadOnlyList<AnswerSet>? Further = null);
+    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers, QuestionDto? Question = null, string? Asked = null, IReadOnlyList<AnswerSet>? Further = null, IReadOnlyList<string>? Unknown = null);
 
 public sealed record ReadingDto(string Sentence, IReadOnlyList<ReadingPartDto> Parts, IReadOnlyList<string> Assumed, IReadOnlyList<string> Unused);
 

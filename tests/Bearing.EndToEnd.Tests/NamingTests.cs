@@ -117,6 +117,20 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
     }
 
     [Fact]
+    public async Task A_word_nobody_knows_is_taught_where_it_was_asked()
+    {
+        var book = await Book("word-asked");
+        var page = await Open($"{book}/ask");
+        await page.GetByLabel("Your question").FillAsync("bunkering in August");
+        await page.GetByRole(AriaRole.Button, new() { Name = "Ask", Exact = true }).ClickAsync();
+        await page.GetByLabel("What bunkering means").FillAsync("marine fuel");
+        await HasNoViolations(page);
+        await page.GetByRole(AriaRole.Button, new() { Name = "Teach" }).ClickAsync();
+        await page.GetByRole(AriaRole.Button, new() { Name = "Ask again" }).ClickAsync();
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Marine fuel in August 2026");
+    }
+
+    [Fact]
     public async Task The_page_of_words_teaches_keeps_and_runs()
     {
         var book = await Book("word-page");

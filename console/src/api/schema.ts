@@ -657,6 +657,7 @@ export interface components {
             question?: null | components["schemas"]["QuestionDto"];
             asked?: null | string;
             further?: null | components["schemas"]["AnswerSet"][];
+            unknown?: null | string[];
         };
         AskRequest: {
             text: string;

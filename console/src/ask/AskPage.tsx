@@ -2,12 +2,12 @@ import { Button, Menu } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useMutation, useQueries, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { Link } from "react-router";
 import { type AnswerSet, api, type Book, type Question } from "../api/client";
 import { Notice } from "../Notice";
 import { Paper } from "./Paper";
 import { QuestionLine } from "./QuestionLine";
 import "./ask.css";
+import { Teach } from "../words/WordsPage";
 import { TrailPanel } from "./TrailPanel";
 import { type Step, together, useTrail } from "./trail";
 
@@ -33,7 +33,8 @@ export function AskPage({ book }: { book: Book }) {
   /** Takes the answers in as the next steps; a demand without an answer is told above and changes no paper. */
   function take(set: AnswerSet, label: string, after: Step[]) {
     const sets = [set, ...(set.further ?? [])];
-    setOpen(sets.filter((s) => s.answers.length === 0));
+    // What was typed stays in sight until it is answered.
+    setOpen(sets.filter((s) => s.answers.length === 0).map((s) => ({ ...s, asked: s.asked ?? label })));
     const taken = sets.flatMap((s) => {
       const question = s.answers[0]?.question;
       if (!question) return [];
@@ -169,6 +170,26 @@ function Opening({ book, onAsk }: { book: Book; onAsk: (text: string) => void })
   );
 }
 
+/** A word that nobody knows, to be given a meaning on the spot. */
+function Unknown({ book, word, onAgain }: { book: Book; word: string; onAgain: () => void }) {
+  const [taught, setTaught] = useState(false);
+  if (taught)
+    return (
+      <p>
+        “{word}” is taught.{" "}
+        <Button size="compact-sm" onClick={onAgain}>
+          Ask again
+        </Button>
+      </p>
+    );
+  return (
+    <>
+      <p className="quiet">If your people say “{word}”, teach what it means:</p>
+      <Teach book={book} word={word} onTaught={() => setTaught(true)} />
+    </>
+  );
+}
+
 interface NoAnswerProps {
   book: Book;
   set: AnswerSet;
@@ -180,10 +201,10 @@ interface NoAnswerProps {
 function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
   return (
     <section className="noanswer" role="status">
-      {set.asked && <p className="quiet">{set.asked}</p>}
+      {set.asked && <p className="quiet">“{set.asked}”</p>}
       {set.outcome === "help" ? (
         <>
-          <h2>What can be asked</h2>
+          <h1>What can be asked</h1>
           <p>{set.because}</p>
           <ol>
             {set.nearest.map((n) => (
@@ -197,7 +218,7 @@ function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
         </>
       ) : set.outcome === "asks-back" ? (
         <>
-          <h2>Which of these is meant?</h2>
+          <h1>Which of these is meant?</h1>
           <p className="quiet">Click one, or type its number or a word that only it holds.</p>
           {(set.reading?.unused.length ?? 0) > 0 && <p>Not used: {set.reading?.unused.join(", ")}</p>}
           <ol>
@@ -212,14 +233,8 @@ function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
         </>
       ) : (
         <>
-          <h2>This cannot be answered</h2>
+          <h1>This cannot be answered</h1>
           <p>{set.because}</p>
-          {set.reading === null && (
-            <p className="quiet">
-              If your people use a word for it that the book does not know,{" "}
-              <Link to={`/${book.id}/words`}>teach it</Link>.
-            </p>
-          )}
           {set.nearest.length > 0 && (
             <p className="chips">
               {set.nearest.map((n) => (
@@ -229,6 +244,9 @@ function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
               ))}
             </p>
           )}
+          {(set.unknown ?? []).map((w) => (
+            <Unknown key={w} book={book} word={w} onAgain={() => onAsk(set.asked ?? "")} />
+          ))}
         </>
       )}
     </section>

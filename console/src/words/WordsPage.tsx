@@ -60,7 +60,7 @@ function NotUnderstood({ book }: { book: Book }) {
 }
 
 /** A name or code of the book, or one figure divided by another. */
-function Teach({ book, word }: { book: Book; word?: string }) {
+export function Teach({ book, word, onTaught }: { book: Book; word?: string; onTaught?: () => void }) {
   const queries = useQueryClient();
   const [own, setOwn] = useState("");
   const [means, setMeans] = useState("");
@@ -70,6 +70,7 @@ function Teach({ book, word }: { book: Book; word?: string }) {
       setOwn("");
       setMeans("");
       await queries.invalidateQueries();
+      onTaught?.();
     },
   });
   const of = word ?? "the new word";

@@ -88,7 +88,7 @@ public static class AskEndpoints
             ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
             ReadingOutcome.Help => mapping.Help(result.Because!, result.Nearest),
             ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices),
-            _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest),
+            _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest) with { Unknown = result.Unknown.IsEmpty ? null : result.Unknown },
         };
     }
 
