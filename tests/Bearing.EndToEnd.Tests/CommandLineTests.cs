@@ -32,6 +32,25 @@ public sealed class CommandLineTests(DemoService demo)
     }
 
     [Fact]
+    public async Task Entries_are_printed_with_the_columns_and_in_the_order_asked_for()
+    {
+        var (code, output, _) = await Bearing("ask", "date, route and amount of the fuel entries in August 2026, oldest first");
+        Assert.Equal(0, code);
+        Assert.Matches(@"Date +Route +Amount +Load:row", output);
+        var days = System.Text.RegularExpressions.Regex.Matches(output, @"^  (2026-08-\d\d) ", System.Text.RegularExpressions.RegexOptions.Multiline).Select(m => m.Groups[1].Value).ToList();
+        Assert.NotEmpty(days);
+        Assert.Equal(days.Order(StringComparer.Ordinal), days);
+    }
+
+    [Fact]
+    public async Task A_word_nobody_knows_comes_with_the_command_that_teaches_it()
+    {
+        var (code, _, error) = await Bearing("ask", "what is our burn");
+        Assert.Equal(1, code);
+        Assert.Contains("Teach: bearing words teach \"burn\" MEANING", error, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Json_is_exactly_the_services_answer()
     {
         var (code, output, _) = await Bearing("ask", "fuel versus budget in August 2026", "--json");

@@ -88,57 +88,7 @@ internal sealed partial class Composer
         && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) : Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field) && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value)))
         && Insert(items, at, new CountItem(lead.Start, lead.End));
 
-    /// <summary>newest first · sorted by due date, descending → the order of rows.</summary>
-    private static bool Ordering(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Order } word) return false;
-        if (word.Value != "field") return Replace(items, at, 1, (s, e) => new OrderItem(s, e, word.Value.Split(':')[0], null, word.Value.EndsWith("down", StringComparison.Ordinal)));
-        if (FieldAt(items, at + 1) is not { } field) return false;
-        var side = Word(items, at + 2) is { Kind: MentionKind.And } && Word(items, at + 3) is { Kind: MentionKind.Order } ? 3 : 2;
-        var turned = Word(items, at + side) is { Kind: MentionKind.Order, Value: not "field" } turn ? turn : null;
-        return Replace(items, at, turned is null ? 2 : side + 1, (s, e) => new OrderItem(s, e, "field", field, turned?.Value.EndsWith("down", StringComparison.Ordinal) == true));
-    }
-
-    /// <summary>number, supplier and amount of overdue invoices · with the columns date and text → columns of a list.</summary>
-    private static bool ColumnList(List<Item> items, int at)
-    {
-        var led = Word(items, at)?.Kind is MentionKind.Columns;
-        if ((!led && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" } })) || (!led && Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Which or MentionKind.Gap)) return false;
-        var (codes, next) = (ImmutableArray.CreateBuilder<string>(), led ? at + 1 : at);
-        // Open invoices are no two columns: these are told apart by “and”, or by commas, which a covering may leave out.
-        while (ColumnAt(next) is { } code && (codes.Count == 0 || Word(items, next - 1)?.Kind is MentionKind.And || items[next].Start > items[next - 1].End))
-        {
-            codes.Add(code);
-            next++;
-            while (Word(items, next)?.Kind is MentionKind.And && (ColumnAt(next + 1) is not null || Word(items, next + 1)?.Kind is MentionKind.And)) next++;
-        }
-        // One field alone says something of the records; two that must be the same are a test.
-        if (codes.Count < (led ? 1 : 2) || Word(items, next)?.Kind is MentionKind.SameField) return false;
-        return Replace(items, at, next - at, (s, e) => new ColumnsItem(s, e, codes.ToImmutable()));
-
-        // Among columns a document is its number.
-        string? ColumnAt(int index) => FieldAt(items, index) ?? ((led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && items[index + 1].Start > items[index].End)) && Word(items, index) is { Kind: MentionKind.Intent, Title: "document" } ? "key" : null);
-    }
-
-    /// <summary>How many, or which, invoices: what a key names is the record itself.</summary>
-    private bool IsKey(Mention field) => field.Value == "key" || book.Tables.Any(t => t.Field(field.Value)?.Type == FieldType.Key);
-
-    private static string? FieldAt(List<Item> items, int at) => Word(items, at) switch
-    {
-        { Kind: MentionKind.Field } field => field.Value,
-        { Kind: MentionKind.Level } level => level.Dimension,
-        _ => null,
-    };
-
     private static bool IsCount(Mention word) => word is { Kind: MentionKind.Intent, Title: "how many" } or { Kind: MentionKind.Statistic, Value: "count" };
-
-    /// <summary>mentioning retainer · with “annual licence” in the text → entries whose text holds it.</summary>
-    private static bool TextHolds(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Contains, Value: "holds" } && Word(items, at + 1) is { Kind: MentionKind.Quote } quote
-        && Replace(items, at, Word(items, at + 2)?.Kind is MentionKind.Contains ? 3 : 2, (s, e) => new TextItem(s, e, quote.Value));
-
-    /// <summary>the one ending in 0376 → the document of which only the end was said.</summary>
-    private static bool EndingIn(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Contains, Value: "ends" } && Word(items, at + 1) is { Kind: MentionKind.Quote } quote
-        && Replace(items, at, 2, (s, e) => new WordItem(quote with { Kind = MentionKind.Document, Value = Question.EndOfNumber + quote.Value, Start = s, Length = e - s }));
 
     /// <summary>without a route → what is assigned to none.</summary>
     private bool WithoutMember(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Level } level
@@ -152,10 +102,6 @@ internal sealed partial class Composer
         return At<RankItem>(items, next) is { Further: false } other && (first.Order, other.Order) is ("largest", "smallest") or ("smallest", "largest") or ("best", "worst") or ("worst", "best")
             && Replace(items, at, next - at + 1, (s, e) => first with { Start = s, End = e, Number = first.Number ?? other.Number, BothEnds = true });
     }
-
-    /// <summary>by supplier → records gathered by that field.</summary>
-    private static bool ByField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.By && Word(items, at + 1) is { Kind: MentionKind.Field } field
-        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
 
     /// <summary>payroll cost · cost of fuel: the word for any cost only says what kind of figure it is; personnel + cost ratio: the ratio of these costs.</summary>
     private bool CostOf(List<Item> items, int at)
@@ -185,10 +131,6 @@ internal sealed partial class Composer
         items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, top.Length, 0, ratio.Name));
         return true;
     }
-
-    /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
-    private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Title: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
-        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
 
     /// <summary>Coast versus Lowland → both, as rows.</summary>
     private bool MemberAgainstMember(List<Item> items, int at)
@@ -229,44 +171,6 @@ internal sealed partial class Composer
         // "the last 6 months by month": the words "months by month" say the split as well.
         if (grain.Length > 2) items.Insert(at + 1, new BreakdownItem(grain.Start, grain.End, [Breakdown.ByTime(Enum.Parse<TimeGrain>(grain.Value, true))]));
         return true;
-    }
-
-    /// <summary>1-30, 31-60, over 60 days → buckets of age.</summary>
-    private static bool Buckets(List<Item> items, int at)
-    {
-        var bounds = ImmutableArray.CreateBuilder<int>();
-        var next = at;
-        while (Word(items, next) is { Kind: MentionKind.Bucket } bucket)
-        {
-            bounds.Add(int.Parse(bucket.Value, CultureInfo.InvariantCulture));
-            next++;
-            if (Word(items, next)?.Kind is MentionKind.And && Word(items, next + 1)?.Kind is MentionKind.Bucket or MentionKind.Gap) next++;
-        }
-        if (bounds.Count == 0) return false;
-        if (Word(items, next)?.Kind is MentionKind.Gap && Word(items, next + 1)?.Kind is MentionKind.Number) next += 2;
-        if (Word(items, next)?.Kind is MentionKind.Days) next++;
-        return Replace(items, at, next - at, (s, e) => new BucketsItem(s, e, [.. bounds.Order().Distinct()]));
-    }
-
-    /// <summary>prepared and approved by the same person → two fields that say the same.</summary>
-    private static bool SameFields(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Field } one) return false;
-        var next = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
-        return Word(items, next) is { Kind: MentionKind.Field } other && Word(items, next + 1)?.Kind is MentionKind.SameField
-            && Replace(items, at, next - at + 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.SameAs, one.Value, other.Value, 0));
-    }
-
-    /// <summary>without an approver → a field that says nothing.</summary>
-    private static bool MissingField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
-        && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, field.Value, null, 0));
-
-    /// <summary>more than 5 days after their posting date → days between two fields; without a field the entry against its own date.</summary>
-    private static bool DaysAfter(List<Item> items, int at)
-    {
-        if (Word(items, at)?.Kind is not MentionKind.Gap || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2)?.Kind is not MentionKind.Days) return false;
-        var field = Word(items, at + 3) is { Kind: MentionKind.Field } f ? f : Word(items, at + 4) is { Kind: MentionKind.Field } g ? g : null;
-        return Replace(items, at, field is null ? 3 : items.FindIndex(i => i is WordItem w && w.Mention == field) - at + 1, (s, e) => new FieldTestItem(s, e, RecordTestKind.DaysAfter, null, field?.Value, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
     }
 
     /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
