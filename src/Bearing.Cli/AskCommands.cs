@@ -137,6 +137,7 @@ internal static class AskCommands
         else if (answers.Outcome == "cannot-answer")
         {
             Console.Error.WriteLine($"Cannot answer: {answers.Because}");
+            if (answers.Reading?.Unused is { Count: > 0 } passedOver) Console.Error.WriteLine($"Not used: {string.Join(", ", passedOver)}");
             if (answers.Nearest.Count > 0) Console.Error.WriteLine($"Try: {string.Join(" · ", answers.Nearest)}");
             foreach (var word in answers.Unknown ?? []) Console.Error.WriteLine($"Teach: bearing words teach \"{word}\" MEANING");
         }

@@ -122,6 +122,30 @@ public sealed class JournalTests
     [InlineData("fuel by yard sorted by due date", "for lists of entries")]
     public void Orders_and_columns_that_cannot_be_are_refused(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 
+    /// <summary>Reading a list page by page gives what one page gives, in each order, also where days and amounts are the same.</summary>
+    [Fact]
+    public void Pages_of_any_size_make_the_same_list_in_every_order()
+    {
+        var facts = MemoryFacts.FromLines(new BookView(1), Dimensions, Lines);
+        foreach (var order in Enum.GetValues<LineOrder>())
+        {
+            var query = new LineQuery(1, new PeriodSpan(Jan, Jan.AddMonths(1)), [], order, 1000);
+            var whole = Now(facts.Lines(new BookView(1), query, TestContext.Current.CancellationToken)).Lines;
+            Assert.Equal(Lines.Count, whole.Length);
+            for (var size = 1; size < 6; size++)
+            {
+                var (rows, cursor) = (new List<int>(), (string?)null);
+                do
+                {
+                    var page = Now(facts.Lines(new BookView(1), query with { Limit = size, Cursor = cursor }, TestContext.Current.CancellationToken));
+                    rows.AddRange(page.Lines.Select(l => l.Row));
+                    cursor = page.Next;
+                } while (cursor is not null);
+                Assert.Equal(whole.Select(l => l.Row), rows);
+            }
+        }
+    }
+
     [Fact]
     public void Entries_keep_the_side_of_a_limit()
     {

@@ -40,6 +40,18 @@ public sealed class LoadingTests
         Assert.Equal((decimal)expected, value);
     }
 
+    /// <summary>Whatever digits and marks a field holds, it is read as the exact number that they spell, or not at all.</summary>
+    [Fact]
+    public void Plain_digits_are_the_number_that_they_spell_and_nothing_else_is_one() =>
+        Gen.Char["0123456789.."].Array[1, 18].Select(c => new string(c)).Sample(text =>
+        {
+            var parsed = decimal.TryParse(text, System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var exact);
+            var kept = parsed && exact < 100_000_000_000_000m && decimal.Round(exact, 4) == exact;
+            Assert.Equal(kept, Numbers.TryRead(text, false, out var point, out _));
+            Assert.Equal(kept, Numbers.TryRead(text.Replace('.', ','), true, out var comma, out _));
+            if (kept) Assert.Equal((exact, exact), (point, comma));
+        });
+
     [Theory]
     [InlineData("")]
     [InlineData("abc")]

@@ -50,6 +50,16 @@ public sealed class CommandLineTests(DemoService demo)
         Assert.Contains("Teach: bearing words teach \"burn\" MEANING", error, StringComparison.Ordinal);
     }
 
+    /// <summary>What the book lacks is one thing, a word that nobody knows another: both are told.</summary>
+    [Fact]
+    public async Task Where_the_book_cannot_answer_words_that_were_passed_over_are_named_too()
+    {
+        var (code, _, error) = await Bearing("ask", "operating profit versus budget by vessel in August 2026, moodwise");
+        Assert.Equal(1, code);
+        Assert.Contains("does not keep vessels apart", error, StringComparison.Ordinal);
+        Assert.Contains("Not used: moodwise", error, StringComparison.Ordinal);
+    }
+
     [Fact]
     public async Task Json_is_exactly_the_services_answer()
     {

@@ -235,6 +235,7 @@ function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
         <>
           <h1>This cannot be answered</h1>
           <p>{set.because}</p>
+          {(set.reading?.unused.length ?? 0) > 0 && <p>Not used: {set.reading?.unused.join(", ")}</p>}
           {set.nearest.length > 0 && (
             <p className="chips">
               {set.nearest.map((n) => (
