@@ -96,6 +96,15 @@ public sealed class ReceivedFilesTests : IDisposable
     }
 
     [Fact]
+    public void An_amount_that_its_scale_makes_too_large_is_refused_with_its_row()
+    {
+        var mapping = Mapping(TableKind.Ledger, ("Date", "date"), ("Acc", "account"), ("Ent", "entity"), ("Amt", "amount")) with { Scale = 1000m, Balanced = false };
+        var refused = Assert.Throws<RowsRefusedException>(() => _test.LoadBy(mapping, Text("Date;Acc;Ent;Amt", "2026-01-05;FARES;N1;99999999999.99", "2026-01-05;FARES;N1;100000000000"))).Receipt;
+        Assert.Equal((1L, 3), (refused.RefusedRows, Assert.Single(refused.Refused).Rows[0]));
+        Assert.Equal(99_999_999_999_990m, Math.Abs(_test.LoadBy(mapping, Text("Date;Acc;Ent;Amt", "2026-01-05;FARES;N1;99999999999.99")).Periods.Single().Net));
+    }
+
+    [Fact]
     public void Sheets_of_one_shape_are_stacked_and_others_left_out()
     {
         static string Cells(params string[] texts) => string.Concat(texts.Select((t, i) => decimal.TryParse(t, out _) ? $"""<c r="{(char)('A' + i)}1"><v>{t}</v></c>""" : $"""<c r="{(char)('A' + i)}1" t="inlineStr"><is><t>{t}</t></is></c>"""));
@@ -162,20 +171,19 @@ public sealed class ReceivedFilesTests : IDisposable
     }
 
     [Fact]
-    public void Reading_ahead_shares_everything_out_once_in_order_and_ends_with_the_first_fault()
+    public void Reading_ahead_hands_everything_on_in_order_and_ends_with_the_first_fault()
     {
-        var taken = new System.Collections.Concurrent.ConcurrentBag<List<int>>();
-        ReadAhead.Share(Enumerable.Range(0, 10_000), 2, batches => taken.Add([.. batches.SelectMany(b => b)]));
-        Assert.Equal(Enumerable.Range(0, 10_000), taken.SelectMany(t => t).Order());
-        Assert.All(taken, t => Assert.Equal(t.Order(), t));
+        var taken = new List<int>();
+        ReadAhead.Run(Enumerable.Range(0, 10_000), batches => taken.AddRange(batches.SelectMany(b => b)));
+        Assert.Equal(Enumerable.Range(0, 10_000), taken);
         static IEnumerable<int> Faulty()
         {
             yield return 1;
             throw new InvalidDataException("line 2");
         }
 
-        Assert.Equal("line 2", Assert.Throws<InvalidDataException>(() => ReadAhead.Share(Faulty(), 2, batches => taken.Add([.. batches.SelectMany(b => b)]))).Message);
-        Assert.Equal("full", Assert.Throws<IOException>(() => ReadAhead.Share(Enumerable.Range(0, int.MaxValue), 2, _ => throw new IOException("full"))).Message);
+        Assert.Equal("line 2", Assert.Throws<InvalidDataException>(() => ReadAhead.Run(Faulty(), batches => taken.AddRange(batches.SelectMany(b => b)))).Message);
+        Assert.Equal("full", Assert.Throws<IOException>(() => ReadAhead.Run(Enumerable.Range(0, int.MaxValue), _ => throw new IOException("full"))).Message);
     }
 
     [Fact]

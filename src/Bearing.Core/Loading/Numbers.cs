@@ -24,9 +24,12 @@ public static class Numbers
         if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain)) return false;
         const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses | NumberStyles.AllowDecimalPoint;
         if (!decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) return false;
-        because = Math.Abs(value) >= Limit ? "has more than 14 digits before the point" : decimal.Round(value, decimals) != value ? $"has more than {(decimals == 4 ? "four" : "eight")} decimals" : null;
+        because = !Fits(value) ? "has more than 14 digits before the point" : decimal.Round(value, decimals) != value ? $"has more than {(decimals == 4 ? "four" : "eight")} decimals" : null;
         return because is null;
     }
+
+    /// <summary>Whether a column can keep an amount; what a scale of thousands makes of one may be too much.</summary>
+    public static bool Fits(decimal amount) => Math.Abs(amount) < Limit;
 
     /// <summary>Most amounts are digits with a decimal mark, and need no second look.</summary>
     private static bool TryDigits(string text, char point, int decimals, out decimal value)

@@ -111,6 +111,7 @@ public sealed class RowMapper
     {
         if (!TryPeriod(raw, value, date, out var period, out var refusal) || !TryMembers(raw, value, amount, out var members, out refusal)) return refusal;
         if (amount.Scale > 4 && decimal.Round(amount, 4) != amount) return new Refusal(raw.Number, value?.Heading, null, "The amount has more than four decimals.", "Round it in the source.");
+        if (!Numbers.Fits(amount)) return new Refusal(raw.Number, value?.Heading, null, "The amount has more than 14 digits before the point.", "Check the scale that the mapping says, and the amount in the source.");
         decimal? local = null;
         if (_local >= 0 && !IsBlank(raw, _local))
         {

@@ -3,25 +3,29 @@ using System.Runtime.ExceptionServices;
 
 namespace Bearing.Data.Formats;
 
-/// <summary>Reads a sequence on a thread of its own, a few batches ahead of those who take it, and shares it out among them.</summary>
+/// <summary>Reads a sequence on a thread of its own, some batches ahead of the one who takes it.</summary>
 public static class ReadAhead
 {
     /// <summary>Small enough for a batch of large structs to stay out of the large-object heap.</summary>
     private const int BatchSize = 256;
-    /// <summary>Enough for those who take to stop for a while, all at once, without the source having to wait.</summary>
+    /// <summary>Enough for the taker to stop for a while without the source having to wait.</summary>
     private const int MostBatches = 1024;
 
     /// <summary>
-    /// Each taker runs on a thread of its own and gets batches in the order of the source, others of which go to other takers. A batch
-    /// is the taker's until it asks for the next. The first fault, of the source or of a taker, stops all and is thrown here.
+    /// The taker runs in the caller's thread and gets everything in the order of the source. A batch is its own until it asks for
+    /// the next. The first fault, of the source or of the taker, stops both and is thrown here.
     /// </summary>
-    public static void Share<T>(IEnumerable<T> source, int takers, Action<IEnumerable<List<T>>> take)
+    public static void Run<T>(IEnumerable<T> source, Action<IEnumerable<List<T>>> take)
     {
         using var batches = new BlockingCollection<List<T>>(MostBatches);
         var taken = new ConcurrentBag<List<T>>();
         using var stop = new CancellationTokenSource();
         ExceptionDispatchInfo? fault = null;
-        Task.WaitAll([Run(Read), .. Enumerable.Range(0, takers).Select(_ => Run(() => take(Taken())))]);
+        var reading = Task.Factory.StartNew(() => Guard(Read), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+        Guard(() => take(Taken()));
+        // Whoever takes may be content before the end.
+        stop.Cancel();
+        reading.Wait(CancellationToken.None);
         fault?.Throw();
 
         // A batch that was taken is filled again: new ones would be most of what the garbage collector has to look after.
@@ -55,7 +59,7 @@ public static class ReadAhead
             }
         }
 
-        Task Run(Action action) => Task.Factory.StartNew(() =>
+        void Guard(Action action)
         {
             try
             {
@@ -63,13 +67,13 @@ public static class ReadAhead
             }
             catch (OperationCanceledException) when (stop.IsCancellationRequested)
             {
-                // Another one failed first.
+                // The other one failed first, or wants no more.
             }
             catch (Exception e)
             {
                 Interlocked.CompareExchange(ref fault, ExceptionDispatchInfo.Capture(e), null);
                 stop.Cancel();
             }
-        }, CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+        }
     }
 }

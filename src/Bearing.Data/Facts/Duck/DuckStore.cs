@@ -24,7 +24,10 @@ public sealed class DuckStore : IDisposable
         foreach (var setting in (string[])["memory_limit='600MB'", $"threads={Threads}", "preserve_insertion_order=false", "autoinstall_known_extensions=false",
             "autoload_known_extensions=false", "enable_external_access=false", "allowed_configs=['threads']", "lock_configuration=true"])
             Execute(_anchor, $"SET {setting}");
+        Incoming = new IncomingRows(_anchor);
     }
+
+    internal IncomingRows Incoming { get; }
 
     /// <summary>Whether a failure, or one within it, comes from a full disk: the engine's, the state file's or the system's own.</summary>
     public static bool IsDiskFull(Exception failure)

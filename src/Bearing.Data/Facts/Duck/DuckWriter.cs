@@ -32,7 +32,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
                 TableKind.Records => (Receipt: new RecordLoad(connection, before, command, load, edition).Records(source, progress, cancel), Kept: ImmutableArray<int>.Empty),
                 TableKind.Rates => (new RecordLoad(connection, before, command, load, edition).Rates(source), []),
                 _ when command.Mapping.IsReference => LoadMembers(connection, before, command, source, load, edition, nextMember),
-                _ => new FactLoad(connection, before, command, source, load, edition).Run(nextMember, progress, cancel),
+                _ => new FactLoad(connection, book.Store.Incoming, before, command, source, load, edition).Run(nextMember, progress, cancel),
             };
             if (!dry && !command.Agreed && result.Receipt.Warnings.Length > 0) throw new WarningsException(result.Receipt with { Load = 0 });
             var version = command.Target is null ? (int?)null : VersionId(connection, command.Target);

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Runtime.InteropServices;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
 using Bearing.Data.Formats;
@@ -8,18 +7,16 @@ using DuckDB.NET.Data;
 namespace Bearing.Data.Facts.Duck;
 
 /// <summary>One load of ledger, plan or statistics rows inside a transaction: lines, checks, cells, parts.</summary>
-internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCommand command, SourceFile source, int load, int edition)
+internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incoming, Book before, LoadCommand command, SourceFile source, int load, int edition)
 {
     private const int ReportEvery = 2_000;
     private const int MostDocumentsTold = 20;
-    private const int Appenders = 3;
-    private const int LinesAtOnce = 122_880;
     private readonly Dictionary<(int Version, int Period, int Entity), int> _parts = [];
     private readonly Dictionary<string, int> _versions = [];
+    private readonly Dictionary<(string Scenario, string Code), int> _known = DuckStore.Rows(connection, "SELECT scenario, code, version FROM versions", r => ((r.GetString(0), r.GetString(1)), r.GetInt32(2))).ToDictionary();
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
     private readonly LoadTable _table = new(command, source, before.Calendar);
     private ((int Version, int Period, int Entity) Key, int Part) _lastPart;
-    private readonly Lock _engine = new();
     private RowMapper? _mapper;
     private readonly DocumentOrder _order = new();
     private long _appended;
@@ -75,18 +72,11 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
                 DuckStore.Execute(connection, "INSERT INTO remarks VALUES ($1, $2, $3, $4, $5)", load, version.Key, version.Min(k => k.Period), version.Max(k => k.Period), $"Load {load} ({command.FileName}) {text}");
     }
 
-    /// <summary>
-    /// Null when no sheet has the headings and a row below them. Reading and mapping run ahead, and while the engine stores what
-    /// one appender holds, others fill.
-    /// </summary>
+    /// <summary>Null when no sheet has the headings and a row below them. Reading and mapping run ahead of the engine, which fetches the lines.</summary>
     private RowMapper? Append(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
-        using var alone = DuckStore.OneThread(connection);
-        ReadAhead.Share(Facts(nextMember, progress, cancel), Appenders, facts =>
-        {
-            using var batches = facts.GetEnumerator();
-            while (Append(batches)) cancel.ThrowIfCancellationRequested();
-        });
+        ReadAhead.Run(Facts(nextMember, progress, cancel), facts => incoming.Insert(connection, "postings", PostingLine.Columns(before.Definition), PostingLine.Select, PostingLine.All(facts)));
+        foreach (var target in _versions.Keys.Select(TargetOf)) DuckWriter.VersionId(connection, target);
         progress?.Report((_table.Reader.DataRows, 1));
         return _mapper;
     }
@@ -114,43 +104,19 @@ internal sealed class FactLoad(DuckDBConnection connection, Book before, LoadCom
     }
 
     /// <summary>
-    /// Appends up to <see cref="LinesAtOnce"/> lines, few enough for the appender not to store them by itself: of one connection
-    /// only one call may reach the engine at a time, while filling goes on beside it. False when there are no more.
+    /// Columns of one file may belong to several scenarios. While lines come in the connection is the engine's: versions that are
+    /// new get the numbers that they will have, and are stored afterwards.
     /// </summary>
-    private bool Append(IEnumerator<List<(FactRow Fact, int Part)>> batches)
-    {
-        DuckDBAppender appender;
-        lock (_engine) appender = connection.CreateAppender("postings");
-        try
-        {
-            for (var filled = 0; filled < LinesAtOnce; filled += batches.Current.Count)
-            {
-                if (!batches.MoveNext()) return false;
-                foreach (ref readonly var line in CollectionsMarshal.AsSpan(batches.Current)) Append(appender, line.Fact, line.Part);
-            }
-            return true;
-        }
-        finally
-        {
-            lock (_engine) appender.Dispose();
-        }
-    }
-
-    private void Append(DuckDBAppender appender, in FactRow row, int part)
-    {
-        var line = appender.CreateRow().AppendValue(part).AppendValue(row.Row).AppendValue(row.Document).AppendValue(row.LineNumber).AppendValue(row.Date);
-        foreach (var member in row.Members) line = line.AppendValue(member);
-        line.AppendValue(row.Amount).AppendValue(row.Local).AppendValue(row.Currency).AppendValue(row.Text).AppendValue(row.Fields).EndRow();
-    }
-
-    /// <summary>Columns of one file may belong to several scenarios.</summary>
     private int VersionOf(string scenario)
     {
         if (_versions.TryGetValue(scenario, out var version)) return version;
-        var target = scenario.Length == 0 ? command.Target! : command.Targets.GetValueOrDefault(scenario)
-            ?? throw LoadRefusedException.File($"A column belongs to the scenario “{scenario}”, which neither the book nor the mapping describes.", "Add it to the scenarios of the mapping, with its name and kind.");
-        lock (_engine) return _versions[scenario] = DuckWriter.VersionId(connection, target);
+        var target = TargetOf(scenario);
+        if (!_known.TryGetValue((target.Scenario, target.Version), out version)) _known.Add((target.Scenario, target.Version), version = _known.Values.DefaultIfEmpty(0).Max() + 1);
+        return _versions[scenario] = version;
     }
+
+    private LoadTarget TargetOf(string scenario) => scenario.Length == 0 ? command.Target! : command.Targets.GetValueOrDefault(scenario)
+        ?? throw LoadRefusedException.File($"A column belongs to the scenario “{scenario}”, which neither the book nor the mapping describes.", "Add it to the scenarios of the mapping, with its name and kind.");
 
     private int PartOf(int version, int period, int entity)
     {

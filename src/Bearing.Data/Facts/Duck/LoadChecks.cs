@@ -24,6 +24,8 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     private readonly string _account = DuckSchema.Column(book.Accounts);
     /// <summary>Balances jump by nature; only income and costs have a level.</summary>
     private readonly string _profit = $"({string.Join(',', book.MembersOf(book.Accounts.Id).Where(m => m.Account?.IsProfitAndLoss == true).Select(m => m.Id).Append(0))})";
+    /// <summary>A load that is being checked is the last: its parts are those from this one on.</summary>
+    private readonly int _firstPart = DuckStore.Scalar<int>(connection, $"SELECT coalesce(min(part), 0) FROM parts WHERE load = {load}");
     private readonly string _active = $"part IN {DuckSchema.ActiveParts(edition)}";
 
     /// <summary>Parts of the load that came after their month was closed and loaded; known once the checks have run.</summary>
@@ -49,7 +51,9 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     private IEnumerable<Finding> Dates()
     {
         // A month late or early is how posting periods work; more is a slip of the finger. A load has few days and many lines of each.
-        var off = Rows($"SELECT date, period, count(*), min(row) FROM lines WHERE load = {load} AND date IS NOT NULL GROUP BY 1, 2 ORDER BY 4", r => (Date: Day(r.GetValue(0)), Period: r.GetInt32(1), Lines: r.GetInt64(2), Row: r.GetInt32(3)))
+        var off = Rows($"""
+            SELECT date, period, CAST(sum(lines) AS BIGINT), min(first) FROM (SELECT part, date, count(*) AS lines, min(row) AS first FROM postings WHERE part >= {_firstPart} AND date IS NOT NULL GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2 ORDER BY 4
+            """, r => (Date: Day(r.GetValue(0)), Period: r.GetInt32(1), Lines: r.GetInt64(2), Row: r.GetInt32(3)))
             .Where(l => Math.Abs(book.Calendar.PeriodOf(l.Date).Ordinal - l.Period) > 1).ToList();
         if (off.Count == 0) yield break;
         var days = string.Join(", ", off.Select(o => FormattableString.Invariant($"(DATE '{o.Date:yyyy-MM-dd}', {o.Period})")));
@@ -93,12 +97,12 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     private IEnumerable<Finding> FarAway()
     {
         var least = book.Definition.YearMateriality.Amount.ToString(CultureInfo.InvariantCulture);
-        var versions = $"version IN (SELECT DISTINCT version FROM parts WHERE load = {load}) AND {_active}";
+        var parts = $"SELECT part FROM parts WHERE version IN (SELECT version FROM parts WHERE load = {load}) AND {_active}";
         // What is usual shows in every n-th line as well; the same lines are taken each time.
-        var every = Math.Max(1, DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM lines WHERE {versions}") / MostSampled);
+        var every = Math.Max(1, DuckStore.Scalar<long>(connection, $"SELECT CAST(coalesce(sum(lines), 0) AS BIGINT) FROM cells WHERE part IN ({parts})") / MostSampled);
         var far = Rows($"""
-            SELECT l.row, l.{_account}, l.amount, m.median FROM lines l JOIN (SELECT {_account} AS account, median(abs(amount)) AS median, count(*) AS lines FROM lines WHERE row % {every} = 0 AND {versions} GROUP BY 1) m
-              ON l.{_account} = m.account WHERE l.load = {load} AND l.{_account} IN {_profit} AND m.lines >= 20 AND m.median > 0 AND abs(l.amount) >= {least} AND abs(l.amount) > {FarTimes} * m.median ORDER BY abs(l.amount) DESC, l.row
+            SELECT l.row, l.{_account}, l.amount, m.median FROM postings l JOIN (SELECT {_account} AS account, median(abs(amount)) AS median, count(*) AS lines FROM postings WHERE row % {every} = 0 AND part IN ({parts}) GROUP BY 1) m
+              ON l.{_account} = m.account WHERE l.part >= {_firstPart} AND l.{_account} IN {_profit} AND m.lines >= 20 AND m.median > 0 AND abs(l.amount) >= {least} AND abs(l.amount) > {FarTimes} * m.median ORDER BY abs(l.amount) DESC, l.row
             """, r => (Row: r.GetInt32(0), Account: r.GetInt32(1), Amount: r.GetDecimal(2), Median: Convert.ToDecimal(r.GetValue(3), CultureInfo.InvariantCulture)));
         if (far.Count > 0)
             yield return new Finding("far-away", Places(far.Select(f => f.Row)), $"{far.Count:N0} amount{S(far.Count)} are more than {FarTimes} times what is usual on their account, largest {Math.Abs(far[0].Amount):N2} on {book.Label(far[0].Account).Name}, where {far[0].Median:N2} is usual.", "Check for a missing decimal mark.", far.Count);
