@@ -26,7 +26,8 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Records">Set when records or journals are asked for.</param>
 /// <param name="Projection">run-rate, remaining, used or outlook: what the months so far are carried forward to.</param>
 /// <param name="Claim">over, under, against or for: what is answered by yes or no.</param>
-/// <param name="Statistic">average, median or count: taken over the rows of the outermost split.</param>
+/// <param name="ClaimOf">any or every: of how many rows it is claimed; null for the total.</param>
+/// <param name="Statistic">average, median, count, or difference of two members: taken over the rows of the outermost split.</param>
 /// <param name="Text">For entries: words that the text of a line holds.</param>
 /// <param name="Currency">ISO 4217 code: amounts as they were posted in it; null for the book's own.</param>
 /// <param name="Display">How the answer is to be shown; changes no figure.</param>
@@ -35,7 +36,7 @@ public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
     IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null,
-    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null);
+    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null);
 
 /// <param name="Columns">Codes of fields (date, document, amount, text for entries) or dimensions, in order; null for the usual ones.</param>
 /// <param name="OrderBy">Code of the field by which the list goes: for entries date or amount.</param>

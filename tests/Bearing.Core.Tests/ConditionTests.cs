@@ -56,6 +56,44 @@ public sealed class ConditionTests
         Assert.Equal(100m, grid.Value(grid.Total, ColumnKind.Share).Number);
     }
 
+    /// <summary>January: fares 300 and fuel 220, of which Aldermouth 130 and Birkhaven 90; the budget has fares 280 and fuel 200.</summary>
+    [Theory]
+    [InlineData("fares less fuel in January 2026", "Fares less fuel", 80)]
+    [InlineData("gap between fuel and fares in January 2026", "Fuel less fares", -80)]
+    [InlineData("the difference between fares and fuel in January 2026 versus budget", "Fares less fuel", 80)]
+    [InlineData("costs minus fuel in January 2026", "Costs", 0)]
+    public void One_figure_less_another_is_a_figure(string text, string name, int value)
+    {
+        var table = Ask(text);
+        Assert.Equal((name, (decimal)value), (table.Figure.Name, table.Grid.Value(table.Grid.Total, ColumnKind.Subject).Number!.Value));
+    }
+
+    [Fact]
+    public void The_gap_has_variance_growth_and_rows_like_any_figure()
+    {
+        var gap = Ask("gap between fares and fuel in January 2026 versus budget by yard").Grid;
+        Assert.Equal([170m, -90m], gap.Rows.Where(r => r.Kind == RowKind.Member).Select(r => gap.Value(r, ColumnKind.Subject).Number!.Value));
+        Assert.Equal((80m, 80m, 0m), (gap.Value(gap.Total, ColumnKind.Subject).Number, gap.Value(gap.Total, ColumnKind.Base).Number, gap.Value(gap.Total, ColumnKind.Variance).Number));
+    }
+
+    [Fact]
+    public void The_difference_between_members_or_months_is_that_and_no_variance()
+    {
+        var yards = Ask("difference between Birkhaven and Aldermouth fuel in January 2026").Grid;
+        var row = yards.Rows.Single(r => r.Kind == RowKind.Summary);
+        Assert.Equal(("Birkhaven less Aldermouth", -40m), (row.Label, yards.Value(row, ColumnKind.Subject).Number));
+        var months = Ask("difference between February and January 2026 fuel").Grid;
+        Assert.Equal((70m, 220m), (months.Value(months.Total, ColumnKind.Subject).Number, months.Value(months.Total, ColumnKind.Base).Number));
+    }
+
+    private static Tabulation Ask(string text)
+    {
+        var book = Book().Book();
+        var read = new Reader(book, new BookWords(book), Vocabulary.English).Read(text);
+        Assert.True(read.Question is not null, read.Because ?? read.Reading?.Sentence);
+        return Tabulate(read.Question!);
+    }
+
     [Fact]
     public void Growth_of_a_cost_is_positive_and_still_unfavourable()
     {
@@ -106,7 +144,13 @@ public sealed class ConditionTests
     [Theory]
     [InlineData("is fuel over budget in January 2026?", "Yes. ")]
     [InlineData("is fuel below budget in January 2026?", "No. ")]
-    [InlineData("are fares below budget in every month, January to February 2026", "No, in 1 of 2 months. ")]
+    [InlineData("are fares below budget in every month, January to February 2026", "No, in 1 of 2 months; not January 2026. ")]
+    [InlineData("was fuel over budget in any month, January to February 2026", "Yes, in 1 of 2 months: January 2026. ")]
+    [InlineData("did any yard go over budget on fuel in January 2026", "Yes, 1 of 2: Aldermouth. ")]
+    [InlineData("was fuel over budget in all yards in January 2026", "No, 1 of 2; not Birkhaven. ")]
+    [InlineData("was fuel over budget at any yard in February 2026", "No. ")]
+    [InlineData("which yards were over budget on fuel in January 2026", "1 of 2: Aldermouth. ")]
+    [InlineData("which yards beat budget on fuel in February 2026", "1 of 1: Aldermouth. ")]
     public void The_headline_says_yes_or_no_first(string text, string begins)
     {
         var small = Book();

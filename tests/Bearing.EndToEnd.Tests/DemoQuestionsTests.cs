@@ -26,7 +26,7 @@ public sealed class DemoQuestionsTests(DemoService demo)
     [InlineData("contribution margin by entity year to date", "Contribution margin: Actual, January 2026 to September 2026, by entity.")]
     [InlineData("overheads of head office by account in September", "Overheads: Actual, September 2026, for Head Office, by account.")]
     [InlineData("did crew overtime exceed budget in August?", "Variance of Crew overtime: Actual against Budget 2026, August 2026.")]
-    [InlineData("which entities beat budget in September?", "Variance of Operating profit: Actual against Budget 2026, September 2026, by entity.")]
+    [InlineData("which entities beat budget in September?", "Variance of Operating profit: Actual against Budget 2026, September 2026, by entity, the most favourable first, only rows favourable.")]
     [InlineData("top 3 routes by revenue in August", "Revenue: Actual, August 2026, by route, the 3 largest.")]
     [InlineData("worst 5 accounts against budget in September", "Variance of Operating profit: Actual against Budget 2026, September 2026, by account, the 5 most unfavourable.")]
     [InlineData("bottom 3 entities by operating profit ytd", "Operating profit: Actual, January 2026 to September 2026, by entity, the 3 smallest.")]

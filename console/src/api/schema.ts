@@ -1203,6 +1203,7 @@ export interface components {
             display?: null | components["schemas"]["DisplayDto"];
             currency?: null | string;
             listing?: null | components["schemas"]["ListingDto"];
+            claimOf?: null | string;
         };
         RankingDto: {
             /** Format: int32 */

@@ -16,6 +16,7 @@ public sealed class Answerer(Book book, IFacts facts)
 {
     private const int EntriesShown = 200;
     private const int RankedBars = 12;
+    private const int MostRowsNamed = 5;
     private readonly BookView _view = new(book.Edition);
     private readonly Tabulator _tabulator = new(book, facts);
 
@@ -53,7 +54,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
         if (Summary(question, table) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
-        if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, table, commentary[0]));
+        if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, question.ClaimOf, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], Next(question, table.Figure))
         { Calculation = new CalculationWriter(book, question, table).Write() };
@@ -107,32 +108,43 @@ public sealed class Answerer(Book book, IFacts facts)
     {
         if (table.Counted is { } counted)
         {
-            const int named = 3;
             if (question.Conditions.IsEmpty) return FormattableString.Invariant($"{counted.Met:N0} of them have figures. ");
             if (counted.Met == 0) return FormattableString.Invariant($"None of {counted.Of:N0}. ");
-            var first = table.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Members.All(m => !IsNobody(m))).Take(named).Select(r => string.Join(" ", r.Members.Select(m => m.Name)));
-            return FormattableString.Invariant($"{counted.Met:N0} of {counted.Of:N0}: {string.Join(", ", first)}{(counted.Met > named ? " …" : "")}. ");
+            return FormattableString.Invariant($"{counted.Met:N0} of {counted.Of:N0}: {Names([.. table.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Members.All(m => !IsNobody(m)))])} ");
         }
         if (table.Grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Summary) is not { } row || table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
-        return $"{row.Label}: {Amounts.Short(value, table.Figure)}. ";
+        return $"{row.Label}: {(value < 0 ? "minus " : "")}{Amounts.Short(value, table.Figure)}. ";
     }
 
-    /// <summary>Yes or no first: of the total, or where rows are months of every one of them.</summary>
-    private static Sentence Verdict(Direction claim, Tabulation table, Sentence headline)
+    /// <summary>Yes or no first: of the total, of any or every row where that was said, or where rows are months of every one of them.</summary>
+    private Sentence Verdict(Direction claim, Quantifier? of, Tabulation table, Sentence headline)
     {
         var grid = table.Grid;
-        var months = grid.Rows.Where(r => r.Kind == RowKind.Member && r.Members.Any(m => m.Dimension == "period")).ToList();
-        var rows = months.Count > 0 ? months : [grid.Total];
+        var members = grid.Rows.Where((r, i) => r.Kind == RowKind.Member && !r.Members.Any(IsNobody) && (i + 1 == grid.Rows.Length || grid.Rows[i + 1].Level <= r.Level)).ToList();
+        var ofTime = members.Exists(r => r.Members.Any(m => m.Dimension == "period"));
+        var rows = members.Count > 0 && (of is not null || ofTime) ? members : [grid.Total];
         bool Holds(Row row)
         {
             if (grid.Value(row, ColumnKind.Subject).Number is not { } subject || grid.Value(row, ColumnKind.Base).Number is not { } reference) return false;
             var mark = grid.Value(row, ColumnKind.Mark).Mark;
             return GridWriter.Holds(claim, subject - reference, mark == "F" ? 1m : mark == "U" ? -1m : 0m);
         }
-        var holding = rows.Count(Holds);
-        var word = holding == rows.Count ? "Yes. " : holding == 0 || months.Count == 0 ? "No. " : $"No, in {holding} of {rows.Count} months. ";
+        var holding = rows.Where(Holds).ToList();
+        var counted = FormattableString.Invariant($"{(ofTime ? "in " : "")}{holding.Count:N0} of {rows.Count:N0}{(ofTime ? members.TrueForAll(r => r.Members.Length == 1) ? " months" : " rows" : "")}");
+        var word = (of, holding.Count) switch
+        {
+            _ when rows.Count == 1 => holding.Count == 1 ? "Yes. " : "No. ",
+            (_, 0) => $"No, {counted}. ",
+            (Quantifier.Any, _) => $"Yes, {counted}: {Names(holding)} ",
+            var (_, n) when n == rows.Count => $"Yes, {counted}. ",
+            (Quantifier.Every, _) => $"No, {counted}; not {Names([.. rows.Except(holding)])} ",
+            _ => $"No, {counted}. ",
+        };
         return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
     }
+
+    /// <summary>The first of them, by name.</summary>
+    private static string Names(IReadOnlyList<Row> rows) => string.Join(", ", rows.Take(MostRowsNamed).Select(r => string.Join(" ", r.Members.GroupBy(m => m.Dimension).Select(g => g.Last().Name)))) + (rows.Count > MostRowsNamed ? " …" : ".");
 
     /// <summary>What a slice's total was made of, line by line.</summary>
     public ValueTask<LinePage> Lines(Slice slice, LineOrder order, int limit, string? cursor, CancellationToken cancel) => Lines(slice, order, limit, cursor, [], null, null, cancel);
@@ -145,7 +157,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var atLeast = amounts.Where(c => !c.IsUpper).Select(c => c.Value).DefaultIfEmpty(0m).Max();
         decimal? atMost = amounts.Exists(c => c.IsUpper) ? amounts.Where(c => c.IsUpper).Min(c => c.Value) : null;
         var figure = book.Figure(slice.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{slice.Figure.Code}\".");
-        var sum = figure as SumFigure ?? ((RatioFigure)figure).Numerator;
+        var sum = figure as SumFigure ?? ((PairFigure)figure).Posted;
         if (Scoping.Stored(book, slice.Side, slice.Span) is not { } stored)
             throw new CannotAnswerException($"The book has no figures for {book.NameOf(slice.Side)}.");
         var filters = Scoping.Filters(book, slice.Filters);

@@ -13,7 +13,7 @@ internal sealed class CalculationWriter(Book book, Question question, Tabulation
     {
         var words = ImmutableArray.CreateBuilder<string>();
         words.Add(Figure(table.Figure));
-        if (table.Figure is RatioFigure ratio) words.AddRange(Figure(ratio.Numerator), Figure(ratio.Denominator));
+        if (table.Figure is PairFigure pair) words.AddRange(Figure(pair.Top), Figure(pair.Bottom));
         var slices = ImmutableArray.CreateBuilder<(string, Slice)>();
         foreach (var column in table.Grid.Columns.Where(c => c.Side is not null))
         {
@@ -36,7 +36,7 @@ internal sealed class CalculationWriter(Book book, Question question, Tabulation
 
     private string Figure(Figure figure) => figure switch
     {
-        RatioFigure r => $"{r.Name} is {r.Numerator.Name} over {r.Denominator.Name}{(r.Percent ? ", in percent" : "")}, worked out anew on every row.",
+        PairFigure p => $"{p.Name} is {p.Top.Name} {(p.Rule == PairRule.Difference ? "less" : "over")} {p.Bottom.Name}{(p.Rule == PairRule.Percent ? ", in percent" : "")}, worked out anew on every row.",
         SumFigure s when s.Accounts is [var only] && !book.HasChildren(book.Member(only)) => $"{s.Name} is account {book.Member(only).Code}.",
         SumFigure s => $"{s.Name} {(s.OverTime switch { OverTime.Closing => "is the balance at the end", OverTime.Average => "is the mean over the months with figures", _ => "is the sum" })} of {Accounts(s)}.",
         _ => figure.Name,

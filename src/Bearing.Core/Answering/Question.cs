@@ -64,6 +64,9 @@ public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int S
     public bool Within { get; init; }
 }
 
+/// <summary>Of how many rows something is claimed.</summary>
+public enum Quantifier { Any, Every }
+
 /// <summary>What is taken over the rows of the outermost split.</summary>
 public enum RowStatistic
 {
@@ -71,6 +74,8 @@ public enum RowStatistic
     Average,
     /// <summary>The middle one; of two middle ones half their sum.</summary>
     Median,
+    /// <summary>The first row that was named less the second.</summary>
+    Difference,
     /// <summary>How many rows there are, or meet the conditions.</summary>
     Count,
 }
@@ -188,11 +193,13 @@ public sealed record Question
     public RecordAsk? Records { get; init; }
     /// <summary>What is to be answered by yes or no; null for other questions.</summary>
     public Direction? Claim { get; init; }
+    /// <summary>Of how many rows it is claimed; null where it is claimed of the total, or of each month shown.</summary>
+    public Quantifier? ClaimOf { get; init; }
 
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && ClaimOf == other.ClaimOf && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

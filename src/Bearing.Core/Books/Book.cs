@@ -183,40 +183,58 @@ public sealed class Book
         if (reference.Code == CostsAndAssets) return new SumFigure(reference, "Costs and assets", Definition.Currency, 2, GoodDirection.None, TopsOf(AccountType.Cost).AddRange(TopsOf(AccountType.Asset)), OverTime.Sum, -1, false);
         if (reference.Code.StartsWith(PercentCode, StringComparison.Ordinal)) return PercentFigure(reference);
         if (reference.Code.StartsWith(PerCode, StringComparison.Ordinal)) return PerFigure(reference);
+        if (reference.Code.StartsWith(LessCode, StringComparison.Ordinal)) return LessFigure(reference);
         if (Definition.Measures.FirstOrDefault(m => m.Code == reference.Code) is not { } ratio) return null;
         return Part(ratio.Numerator) is { } top && Part(ratio.Denominator) is { } bottom
-            ? new RatioFigure(reference, ratio.Name, ratio.Unit, ratio.Decimals, ratio.Good, top, bottom, ratio.Percent)
+            ? new PairFigure(reference, ratio.Name, ratio.Unit, ratio.Decimals, ratio.Good, top, bottom, ratio.Percent ? PairRule.Percent : PairRule.Quotient)
             : null;
     }
 
     private const string PerCode = "~per:";
     private const string PercentCode = "~pct:";
+    private const string LessCode = "~less:";
 
     /// <summary>Names one sum in percent of another, each as a:code or m:code.</summary>
     public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, $"{PercentCode}{top}/{bottom}");
 
-    /// <summary>Null unless both are sums in the same unit.</summary>
-    private RatioFigure? PercentFigure(FigureRef reference)
-    {
-        var parts = reference.Code[PercentCode.Length..].Split('/');
-        if (parts.Length != 2 || parts.Any(p => p.Length < 3)) return null;
-        FigureRef Of(string text) => new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2..]);
-        return Figure(Of(parts[0])) is SumFigure top && Figure(Of(parts[1])) is SumFigure bottom && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime
-            ? new RatioFigure(reference, $"{top.Name} in % of {bottom.Name.ToLowerInvariant()}", "%", 1, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, true) : null;
-    }
-
     /// <summary>Names the ratio of two figures, each as a:code or m:code.</summary>
     public static FigureRef Per(string top, string bottom) => new(FigureKind.Measure, $"{PerCode}{top}/{bottom}");
 
-    /// <summary>Null unless both are sums and the lower one counts something.</summary>
-    private RatioFigure? PerFigure(FigureRef reference)
+    /// <summary>Names one sum less another, each as a:code or m:code.</summary>
+    public static FigureRef Less(string top, string bottom) => new(FigureKind.Measure, $"{LessCode}{top}/{bottom}");
+
+    /// <summary>Null unless the code names two sums behind its prefix.</summary>
+    private (SumFigure Top, SumFigure Bottom)? Pair(string code, string prefix)
     {
-        var parts = reference.Code[PerCode.Length..].Split('/');
-        if (parts.Length != 2 || parts.Any(p => p.Length < 3)) return null;
+        var parts = code[prefix.Length..].Split('/');
         FigureRef Of(string text) => new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2..]);
-        return Figure(Of(parts[0])) is SumFigure top && Figure(Of(parts[1])) is SumFigure { IsProfit: false } bottom && bottom.Unit != Definition.Currency
-            ? new RatioFigure(reference, $"{top.Name} per {bottom.Name.ToLowerInvariant()}", $"{top.Unit} per {bottom.Unit}", 2, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, false) : null;
+        return parts.Length == 2 && parts.All(p => p.Length >= 3) && Figure(Of(parts[0])) is SumFigure top && Figure(Of(parts[1])) is SumFigure bottom ? (top, bottom) : null;
     }
+
+    /// <summary>Null unless both are sums in the same unit.</summary>
+    private PairFigure? PercentFigure(FigureRef reference) => Pair(reference.Code, PercentCode) is var (top, bottom) && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime
+        ? new PairFigure(reference, $"{top.Name} in % of {Lower(bottom)}", "%", 1, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, PairRule.Percent) : null;
+
+    /// <summary>Null unless both are sums and the lower one counts something.</summary>
+    private PairFigure? PerFigure(FigureRef reference) => Pair(reference.Code, PerCode) is var (top, bottom) && !bottom.IsProfit && bottom.Unit != Definition.Currency
+        ? new PairFigure(reference, $"{top.Name} per {Lower(bottom)}", $"{top.Unit} per {bottom.Unit}", 2, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, PairRule.Quotient) : null;
+
+    /// <summary>
+    /// Income less costs, or costs less income, is the sum of what is stored of both, since costs are stored with their effect on
+    /// profit. Null unless both are sums in the same unit and neither is part of the other.
+    /// </summary>
+    private Figure? LessFigure(FigureRef reference)
+    {
+        if (Pair(reference.Code, LessCode) is not var (top, bottom) || top.Unit != bottom.Unit || top.OverTime != bottom.OverTime || Overlap(top, bottom)) return null;
+        var name = $"{top.Name} less {Lower(bottom)}";
+        return top.IsProfit && bottom.IsProfit && top.ShownSign != bottom.ShownSign
+            ? top with { Ref = reference, Name = name, Accounts = top.Accounts.AddRange(bottom.Accounts) }
+            : new PairFigure(reference, name, top.Unit, top.Decimals, GoodDirection.None, top, bottom, PairRule.Difference);
+    }
+
+    private static string Lower(Figure figure) => figure.Name.ToLowerInvariant();
+
+    private bool Overlap(SumFigure one, SumFigure other) => one.Accounts.SelectMany(a => SelfAndBelow(Member(a))).Select(m => m.Id).ToHashSet().Overlaps(other.Accounts.SelectMany(a => SelfAndBelow(Member(a))).Select(m => m.Id));
 
     private ImmutableArray<int> TopsOf(AccountType type) =>
         [.. MembersOf(Accounts.Id).Where(m => m.Account?.Type == type && (m.ParentId is not { } parent || Member(parent).Account?.Type != type)).Select(m => m.Id)];

@@ -24,7 +24,28 @@ public sealed record SumFigure(
     FigureRef Ref, string Name, string Unit, int Decimals, GoodDirection Good,
     ImmutableArray<int> Accounts, OverTime OverTime, int ShownSign, bool IsProfit) : Figure(Ref, Name, Unit, Decimals, Good);
 
-/// <summary>Numerator over denominator, each as shown.</summary>
-public sealed record RatioFigure(
+/// <summary>How two sums make one figure.</summary>
+public enum PairRule
+{
+    /// <summary>Top over bottom.</summary>
+    Quotient,
+
+    /// <summary>Top in percent of bottom.</summary>
+    Percent,
+
+    /// <summary>Top less bottom.</summary>
+    Difference,
+}
+
+/// <summary>Two sums, each as shown, put together on every row anew.</summary>
+public sealed record PairFigure(
     FigureRef Ref, string Name, string Unit, int Decimals, GoodDirection Good,
-    SumFigure Numerator, SumFigure Denominator, bool Percent) : Figure(Ref, Name, Unit, Decimals, Good);
+    SumFigure Top, SumFigure Bottom, PairRule Rule) : Figure(Ref, Name, Unit, Decimals, Good)
+{
+    /// <summary>What its entries are: those of the top, and of a difference those of both.</summary>
+    public SumFigure Posted => Rule == PairRule.Difference ? Top with { Accounts = Top.Accounts.AddRange(Bottom.Accounts) } : Top;
+
+    /// <summary>Null where the two do not make one: nothing is divided by zero, and a part that is missing is no zero.</summary>
+    public decimal? Of(decimal? top, decimal? bottom) => Rule == PairRule.Difference ? top - bottom
+        : top is null || bottom is null or 0m ? null : decimal.Round(top.Value / bottom.Value * (Rule == PairRule.Percent ? 100m : 1m), 6);
+}

@@ -26,8 +26,8 @@ public static class Amounts
     public static string Short(decimal amount, Figure figure)
     {
         var size = Math.Abs(amount);
-        if (figure is RatioFigure ratio)
-            return ratio.Percent ? Number(size, 1) + " %" : $"{Number(size, ratio.Decimals)} {ratio.Unit}";
+        if (figure is PairFigure { Rule: not PairRule.Difference } ratio)
+            return ratio.Rule == PairRule.Percent ? Number(size, 1) + " %" : $"{Number(size, ratio.Decimals)} {ratio.Unit}";
         var isMoney = figure.Unit.Length == 3 && figure.Unit.All(char.IsAsciiLetterUpper);
         if (!isMoney) return $"{Number(size, size < 100 && size != decimal.Truncate(size) ? 1 : 0)} {figure.Unit}";
         return $"{figure.Unit} " + size switch

@@ -81,7 +81,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
             yield break;
         }
         yield return new(lead);
-        yield return Fig(variance, index == 0 ? "variance" : $"variance{index + 1}", total.Slice, points: _figure is RatioFigure { Percent: true });
+        yield return Fig(variance, index == 0 ? "variance" : $"variance{index + 1}", total.Slice, points: _figure is PairFigure { Rule: PairRule.Percent });
         var percent = _grid.Value(total, ColumnKind.Percent, 0, index).Number;
         var mark = _grid.Value(total, ColumnKind.Mark, 0, index).Mark;
         var word = mark switch { "F" => ", favourable", "U" => ", unfavourable", _ => "" };

@@ -53,7 +53,7 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Class } word || !book.TryDimension(word.Dimension!, out var dimension)) return false;
         var filter = new FilterItem(word.Start, word.End, dimension.Code, [.. word.Value.Split('\n')], false);
-        if (Word(items, at - 1) is { } lead && (lead.Kind is MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.Compare || IsCount(lead)))
+        if (Word(items, at - 1) is { } lead && (lead.Kind is MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.Compare or MentionKind.Quantifier || IsCount(lead)))
         {
             items[at] = new WordItem(word with { Kind = MentionKind.Level, Value = dimension.Levels[^1] });
             items.Add(filter);
@@ -110,10 +110,10 @@ internal sealed partial class Composer
         if (Word(items, at - 1)?.Kind is MentionKind.Share) return false;
         const string any = "m:" + Book.AllCosts;
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Figure } other || other.Start - one.End > 1) return false;
-        if (other.Partial && book.Figure(FigureOf(other)) is RatioFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Numerator.Accounts.SequenceEqual(top.Accounts))
+        if (other.Partial && book.Figure(FigureOf(other)) is PairFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Top.Accounts.SequenceEqual(top.Accounts))
             return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
         if ((one.Value == any) == (other.Value == any)) return false;
-        if (book.Figure(FigureOf(one.Value == any ? other : one)) is not (SumFigure { ShownSign: < 0 } or RatioFigure { Numerator.ShownSign: < 0 })) return false;
+        if (book.Figure(FigureOf(one.Value == any ? other : one)) is not (SumFigure { ShownSign: < 0 } or PairFigure { Top.ShownSign: < 0 })) return false;
         return Replace(items, at, 2, (s, e) => new WordItem((one.Value == any ? other : one) with { Start = s, Length = e - s }));
     }
 
@@ -130,6 +130,36 @@ internal sealed partial class Composer
         items.RemoveRange(at, 2);
         items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, top.Length, 0, ratio.Name));
         return true;
+    }
+
+    /// <summary>revenue less costs · the gap between revenue and costs → one less the other. What is a part of the first is left out of it instead.</summary>
+    private bool FigureLessFigure(List<Item> items, int at)
+    {
+        var between = IsDifference(items, at);
+        var first = between ? at + 2 : at;
+        if (Word(items, first) is not { Kind: MentionKind.Figure } top || Word(items, first + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        if (!between && Word(items, first + 1) is not { Kind: MentionKind.Exclude, Value: "less" }) return false;
+        var reference = Book.Less(top.Value, bottom.Value);
+        return book.Figure(reference) is { } less && Replace(items, at, first + 3 - at, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, less.Name)));
+    }
+
+    /// <summary>The difference between two of a kind starts here: its two sides stand at +2 and +4.</summary>
+    private static bool IsDifference(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Intent, Value: "variance" } && Word(items, at + 1)?.Kind is MentionKind.Between && Word(items, at + 3)?.Kind is MentionKind.And;
+
+    /// <summary>the difference between July and August → the later against the earlier.</summary>
+    private static bool PeriodLessPeriod(List<Item> items, int at)
+    {
+        if (!IsDifference(items, at) || At<PeriodItem>(items, at + 2) is not { } one || At<PeriodItem>(items, at + 4) is not { } other || one.Span == other.Span) return false;
+        var (earlier, later) = one.Span.From < other.Span.From ? (one, other) : (other, one);
+        return Replace(items, at + 1, 4, (s, e) => later with { Start = s, End = e }) && Insert(items, at + 2, new BasePeriodItem(earlier.Start, earlier.End, earlier.Span));
+    }
+
+    /// <summary>the difference between Coast and Lowland → both as rows, and the first less the second.</summary>
+    private bool MemberLessMember(List<Item> items, int at)
+    {
+        if (!IsDifference(items, at) || Word(items, at + 2) is not { Kind: MentionKind.Member } one || Word(items, at + 4) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
+        Replace(items, at, 5, (s, e) => new FilterItem(s, e, one.Dimension!, [one.Value, other.Value], false));
+        return Insert(items, at, new BreakdownItem(one.Start, one.Start, [level])) && Insert(items, at, new DifferenceItem(one.Start, one.Start));
     }
 
     /// <summary>Coast versus Lowland → both, as rows.</summary>
@@ -282,10 +312,11 @@ internal sealed partial class Composer
     /// <summary>by level, level and level · monthly → breakdown, in the order said.</summary>
     private bool Split(List<Item> items, int at)
     {
-        var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then;
+        var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then or MentionKind.Quantifier;
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
         var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" };
+        var of = Word(items, at) is { Kind: MentionKind.Quantifier } quantifier ? Enum.Parse<Quantifier>(quantifier.Value, true) : (Quantifier?)null;
         if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
         var breakdowns = ImmutableArray.Create(first);
         next++;
@@ -301,7 +332,7 @@ internal sealed partial class Composer
         }
         // "Group revenue" speaks of the revenue sooner than of a level called group.
         var beforeFigure = !led && next == at + 1 && Word(items, next) is { Kind: MentionKind.Figure } figure && figure.Start == items[at].End;
-        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns) { Each = each, Doubtful = beforeFigure });
+        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns) { Each = each, Doubtful = beforeFigure, Of = of });
     }
 
     /// <summary>excluding X and Y → filter.</summary>
@@ -342,7 +373,7 @@ internal sealed partial class Composer
 
     /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
     private bool WhichLevel(List<Item> items, int at) =>
-        Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]))
+        Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]) { Which = true })
             : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)))
                 && Replace(items, at + 1, 2, (s, e) => new BreakdownItem(s, e, [ranked])));
 

@@ -25,11 +25,13 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, ComparedPeriods, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
+        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
 
     public Draft Compose(Covering covering)
     {
-        var items = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).Select(m => (Item)new WordItem(m)).ToList();
+        var said = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
+        // Any and all matter before what rows are made of; anywhere else they only sound well.
+        var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || (said.ElementAtOrDefault(i + 1)?.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class && said.ElementAtOrDefault(i - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which))).Select(m => (Item)new WordItem(m)).ToList();
         // Every rule makes the list shorter or turns a word into something else, so this ends.
         foreach (var rule in Rules)
             for (var at = 0; at < items.Count; at++)
@@ -65,6 +67,7 @@ internal sealed partial class Composer(Book book)
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
+            case DifferenceItem: draft.Statistic = RowStatistic.Difference; break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
             case ColumnsItem c: draft.Cost += draft.Columns.IsEmpty ? 0.0 : 0.3; draft.Columns = [.. draft.Columns, .. c.Codes]; Say("listing"); break;
@@ -87,6 +90,8 @@ internal sealed partial class Composer(Book book)
     {
         var within = item.Each && draft.Rank is not null && draft.Breakdowns.Count > 0;
         draft.RankWithin |= within;
+        draft.WhichRows |= item.Which;
+        draft.Quantifier ??= item.Of ?? (item.Each ? Quantifier.Every : null);
         if (item.Doubtful) draft.Cost += DoubtfulLevel;
         draft.Breakdowns.InsertRange(within ? 0 : draft.Breakdowns.Count, item.Breakdowns);
     }
@@ -171,7 +176,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
             case MentionKind.Which: draft.Which |= word.Title != "where"; draft.Who |= word.Title == "who"; break;
-            case MentionKind.Between: break;
+            case MentionKind.Between or MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;

@@ -46,12 +46,21 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
     /// <summary>Said as "each": the row that a ranking stands within.</summary>
     public bool Each { get; init; }
 
+    /// <summary>Said as "any …" or "all …".</summary>
+    public Quantifier? Of { get; init; }
+
+    /// <summary>Said as "which …": what is claimed is claimed of each row.</summary>
+    public bool Which { get; init; }
+
     /// <summary>Right before a figure, which it may be a part of.</summary>
     public bool Doubtful { get; init; }
 }
 
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
+
+/// <summary>the difference between two members → the first row less the second.</summary>
+internal sealed record DifferenceItem(int Start, int End) : Item(Start, End);
 
 /// <summary>mentioning retainer → words that the text of an entry holds.</summary>
 internal sealed record TextItem(int Start, int End, string Text) : Item(Start, End);
@@ -114,6 +123,12 @@ internal sealed class Draft
     public bool Edits { get; set; }
     public bool Adds { get; set; }
     public bool Which { get; set; }
+
+    /// <summary>"Did any harbour": of how many rows something is claimed.</summary>
+    public Quantifier? Quantifier { get; set; }
+
+    /// <summary>"Which harbours": the rows of a split, and of those the ones of which it is so.</summary>
+    public bool WhichRows { get; set; }
 
     /// <summary>"Who": one of the entities, where nothing else is said.</summary>
     public bool Who { get; set; }

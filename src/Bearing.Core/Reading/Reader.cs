@@ -126,7 +126,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             {
                 var draft = new Composer(book).Compose(covering);
                 if (draft.Periods.Count == 0 && draft.BasePeriod is null && !shared.IsDefaultOrEmpty) draft.Periods.AddRange(shared.Select(s => new PeriodItem(0, 0, s, true)));
-                var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And));
+                var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier));
                 var resolved = new Resolver(book, vocabulary, previous).Resolve(draft, content);
                 readings.Add((covering, draft, resolved, covering.Cost + resolved.Cost));
             }
@@ -151,7 +151,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         if (vocabulary.Claims.Contains(tokens[0].Stem) && best.Resolved.Question.Bases.Length > 0 && best.Draft.Direction is { } claim and not Direction.Either)
-            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],

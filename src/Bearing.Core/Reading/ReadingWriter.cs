@@ -47,7 +47,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Listing is { } layout) Add("listing", RecordReading.ListingName(book.Table(Table.Ledger), layout), "");
         if (question.Text is { } text) Add("test", $"text with “{text}”", text);
         if (question.Document is { } number) Add("document", DocumentName(number), number);
-        if (question.Claim is { } claim) Add("claim", "to be answered by yes or no", claim.ToString().ToLowerInvariant());
+        if (question.Claim is { } claim) Add("claim", question.ClaimOf switch { Quantifier.Any => "yes if it is so of any row", Quantifier.Every => "yes if it is so of every row", _ => "to be answered by yes or no" }, claim.ToString().ToLowerInvariant());
         var assumed = resolved.Assumed;
         if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
         else if (question.Document is null && question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");
@@ -84,7 +84,7 @@ public sealed class ReadingWriter(Book book)
 
     private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
 
-    private static string StatisticName(Question question, RowStatistic statistic) => statistic == RowStatistic.Count ? "counted"
+    private static string StatisticName(Question question, RowStatistic statistic) => statistic == RowStatistic.Count ? "counted" : statistic == RowStatistic.Difference ? "and the first less the second"
         : $"with the {statistic.ToString().ToLowerInvariant()} of its {(question.Breakdowns is [{ Grain: { } grain }, ..] ? grain.ToString().ToLowerInvariant() + "s" : "rows")}";
 
     private static string DisplayName(Display display) => string.Join(", ", new[]

@@ -53,7 +53,7 @@ internal sealed partial class Resolver
         if (draft.Text is not null) question = question with { Text = draft.Text };
         // What was taken over other rows says nothing about these.
         if (draft.Statistic is null && draft.Breakdowns.Count > 0) question = question with { Statistic = null };
-        question = question with { Claim = null };
+        question = question with { Claim = null, ClaimOf = null };
         return question with { Intent = intent };
     }
 

@@ -47,7 +47,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
-        if (draft.Sign != 0) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? 0.01m : 0m)) };
+        if (draft.Sign != 0) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
@@ -61,6 +61,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
         return new Resolved(question, [.. _assumed], _cost, edits) { Also = [.. _also] };
     }
+
+    /// <summary>What is not the same differs by so much at least.</summary>
+    private const decimal Cent = 0.01m;
 
     /// <summary>Null for the book's own.</summary>
     private string? CurrencyOf(string said, Question question)
@@ -81,9 +84,10 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (statistic == RowStatistic.Count)
         {
             var claimed = draft.Direction is { } side && question.Bases.Length > 0 && question.Conditions.IsEmpty;
-            return question with { Statistic = statistic, Ranking = null, Conditions = claimed ? [new Condition(ConditionOn.Amount, draft.Direction!.Value, 0.01m)] : question.Conditions };
+            return question with { Statistic = statistic, Ranking = null, Conditions = claimed ? [new Condition(ConditionOn.Amount, draft.Direction!.Value, Cent)] : question.Conditions };
         }
-        if (book.Figure(question.Figure) is RatioFigure or SumFigure { OverTime: OverTime.Average })
+        if (statistic == RowStatistic.Difference) return question with { Statistic = statistic };
+        if (book.Figure(question.Figure) is PairFigure or SumFigure { OverTime: OverTime.Average })
         {
             _assumed.Add($"{book.Figure(question.Figure)!.Name} as it is: it is an average over members or months already");
             return question;
@@ -105,11 +109,11 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge) Shift(draft);
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
-        // "Accounts over budget" speaks of costs.
-        if (figure is null && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
+        // "Which departments are over budget" speaks of costs.
+        if (figure is null && !draft.ResultNamed && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which) && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget") && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
             figure = costs.Ref;
-            _assumed.Add("costs, since accounts over budget are meant");
+            _assumed.Add("costs, since what is over budget is meant");
         }
         // Whoever was not there before is new, whatever was booked on it.
         if (figure is null && !draft.ResultNamed && draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Exists(b => b.Dimension is not null && b.Dimension != book.Accounts.Code))
@@ -153,7 +157,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Filters = [.. filters.Concat(Merge(draft.Filters))],
             Breakdowns = Breakdowns(draft, filters, figure),
             Ranking = intent == Intent.Entries && draft.Rank is null ? null : Ranking(draft, bases.Length > 0, figure),
-            Conditions = [.. draft.Conditions],
+            Conditions = bases.Length > 0 && intent != Intent.Entries && Claimed(draft) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent)] : [.. draft.Conditions],
             Share = draft.Share,
             // What changed in one account is told as it moved, what changed in a result by what it did to it.
             Growth = draft.Growth || (draft.Shift && figure.Kind == FigureKind.Account),
@@ -202,14 +206,14 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         Claim = Direction.Within,
         Intent = Intent.Variance,
         Breakdowns = question.Breakdowns.Length > 0 ? question.Breakdowns : [Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]), Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1])],
-        Conditions = question.Conditions.Length > 0 ? question.Conditions : [new Condition(ConditionOn.Amount, Direction.Either, 0.01m)],
+        Conditions = question.Conditions.Length > 0 ? question.Conditions : [new Condition(ConditionOn.Amount, Direction.Either, Cent)],
     };
 
     private static bool IsOfUnit(Figure? figure, string unit) => unit switch
     {
-        "percent" => figure is RatioFigure { Percent: true },
+        "percent" => figure is PairFigure { Rule: PairRule.Percent },
         "balance" => figure is SumFigure { OverTime: OverTime.Closing },
-        _ => figure is SumFigure { IsProfit: true, ShownSign: > 0 } or RatioFigure { Numerator: { IsProfit: true, ShownSign: > 0 } },
+        _ => figure is SumFigure { IsProfit: true, ShownSign: > 0 } or PairFigure { Top: { IsProfit: true, ShownSign: > 0 } },
     };
 
     /// <summary>"Which of our vets": a figure of several accounts is split into them; one account or member is no list of what it is made of.</summary>
@@ -297,7 +301,11 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     {
         if (draft.Rank is { Further: true }) _cost += NothingToFollow;
         if (draft.Rank is null && draft.Order is { } order) return Ordered(order, compares);
-        if (draft.Rank is not { } rank) return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, !compares ? RankBy.Value : draft.Direction is { } side and not (Direction.Either or Direction.Within) ? SideOf(side, figure) : RankBy.Unfavourable) : null;
+        if (draft.Rank is not { } rank)
+        {
+            if (compares && Claimed(draft) is { } side) return new Ranking(Answering.Ranking.All, SideOf(side, figure));
+            return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
+        }
         var by = rank.Order switch
         {
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,
@@ -308,6 +316,10 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         var ascending = rank.Order == "smallest" || (rank.Order == "worst" && !compares);
         return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip };
     }
+
+    /// <summary>"Which harbours missed budget": those that did, and no others. Null where nothing is claimed of the rows.</summary>
+    private static Direction? Claimed(Draft draft) =>
+        (draft.Which || draft.WhichRows) && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
 
     /// <summary>All rows, in the order that was asked for.</summary>
     private static Ranking Ordered(OrderItem order, bool compares) => order.By switch

@@ -14,7 +14,7 @@ internal sealed class GridWriter(
     {
         var rows = ImmutableArray.CreateBuilder<Row>();
         WriteChildren(root, 0, rows);
-        if (question.Statistic is RowStatistic.Average or RowStatistic.Median) rows.Add(WriteSummary(root, question.Statistic.Value));
+        if (question.Statistic is not (null or RowStatistic.Count)) rows.Add(WriteSummary(root, question.Statistic.Value));
         rows.Add(WriteRow(root, 0, RowKind.Total, figure.Name, [], null));
         return new Grid(_columns, rows.ToImmutable(), figure.Unit, figure.Decimals);
     }
@@ -35,7 +35,7 @@ internal sealed class GridWriter(
             {
                 Add(ColumnKind.Base, book.NameOf(question.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
                 Add(ColumnKind.Variance, question.Growth ? "Change" : question.Cumulative ? "Cumulative variance" : "Variance", null, i);
-                if (figure is not RatioFigure { Percent: true }) Add(ColumnKind.Percent, question.Growth ? "Growth %" : "%", null, i);
+                if (figure is not PairFigure { Rule: PairRule.Percent }) Add(ColumnKind.Percent, question.Growth ? "Growth %" : "%", null, i);
                 Add(ColumnKind.Mark, "F/U", null, i);
                 // With two bases side by side the table would outgrow the page.
                 if (question.Share) Add(ColumnKind.Share, "Share of variance %", null, i);
@@ -76,7 +76,7 @@ internal sealed class GridWriter(
     private bool Passes(RowNode node)
     {
         // A ratio without its parts, such as revenue per visit of a head office, is no row.
-        if (figure is RatioFigure && node.Children.Count == 0 && node.Key.Dimension != RowKey.Time && Enumerable.Range(0, layout.Sides).All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)) return false;
+        if (figure is PairFigure { Rule: not PairRule.Difference } && node.Children.Count == 0 && node.Key.Dimension != RowKey.Time && Enumerable.Range(0, layout.Sides).All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)) return false;
         if (question.Conditions.IsEmpty) return true;
         if (node.Children.Count > 0) return node.Children.Values.Any(Passes);
         var passes = question.Conditions.All(c => Meets(node, RowFigure(node), c));
@@ -157,14 +157,24 @@ internal sealed class GridWriter(
         return (with, with);
     }
 
-    /// <summary>The average or the median of the rows, column by column. A variance of medians is no median, so there is none.</summary>
+    /// <summary>The two members whose difference is asked for, as they were named; a part of either that is no row of its own is no zero.</summary>
+    private (RowNode? First, RowNode? Second) Named(List<RowNode> nodes)
+    {
+        var codes = question.Filters.FirstOrDefault(f => f.Dimension == splitters[0].Dimension?.Code && f.Members.Length == 2)?.Members ?? [];
+        RowNode? Row(int at) => codes.Length > at ? nodes.Find(n => book.Label(n.Key.Id).Code == codes[at]) : null;
+        return (Row(0), Row(1));
+    }
+
+    /// <summary>The average, the median or the difference of the rows, column by column. A variance of medians is no median, so there is none.</summary>
     private Row WriteSummary(RowNode root, RowStatistic statistic)
     {
         var nodes = Counted(root);
+        var (first, second) = Named(nodes);
         var missing = splitters is [{ IsTime: true } time, ..] && question.Conditions.IsEmpty
             ? plan.Blocks[0].Span.Periods().Select(p => time.BucketSpan(p)).Distinct().Count() - nodes.Count : 0;
         decimal? Of(Func<RowNode, decimal?> value)
         {
+            if (statistic == RowStatistic.Difference) return first is null || second is null ? null : value(first) - value(second);
             var known = nodes.Select(value).OfType<decimal>().Concat(Enumerable.Repeat(0m, Math.Max(0, missing))).Order().ToList();
             return known.Count == 0 ? null : decimal.Round(statistic == RowStatistic.Average ? known.Sum() / known.Count : (known[(known.Count - 1) / 2] + known[known.Count / 2]) / 2, 6);
         }
@@ -182,6 +192,7 @@ internal sealed class GridWriter(
                 _ => new GridValue(null),
             };
         });
+        if (statistic == RowStatistic.Difference) return new Row("summary", 0, RowKind.Summary, first is null || second is null ? "Difference" : $"{Name(first.Key)} less {Name(second.Key)}", [], [.. values], SliceOf(root), false);
         return new Row("summary", 0, RowKind.Summary, $"{statistic} of {nodes.Count + Math.Max(0, missing)} {Plural(splitters[0])}", [], [.. values], SliceOf(root), false);
     }
 
@@ -296,17 +307,13 @@ internal sealed class GridWriter(
         if (sidePlan.Absence is { } absence) return GridValue.Absent(absence);
         var kept = sidePlan.Version!.Coverage!.KeptDimensions;
         var notKept = node.Path().Any(n => n.Key.Dimension != RowKey.Time && n.Key.Dimension != book.Accounts.Id && !kept.Contains(n.Key.Dimension));
-        return GridValue.Absent(notKept ? Absence.NotKept : figure is RatioFigure ? Absence.NotMeaningful : Absence.Missing);
+        return GridValue.Absent(notKept ? Absence.NotKept : figure is PairFigure ? Absence.NotMeaningful : Absence.Missing);
     }
 
     /// <summary>Null when the side has nothing to say; zero when it covers the row and has no facts.</summary>
     private decimal? Shown(RowNode node, Figure rowFigure, int block, int side)
     {
-        if (rowFigure is RatioFigure ratio)
-        {
-            var (top, bottom) = (Stored(node, block, side, 0) * ratio.Numerator.ShownSign, Stored(node, block, side, 1) * ratio.Denominator.ShownSign);
-            return top is null || bottom is null or 0m ? null : decimal.Round(top.Value / bottom.Value * (ratio.Percent ? 100m : 1m), 6);
-        }
+        if (rowFigure is PairFigure pair) return pair.Of(Stored(node, block, side, 0) * pair.Top.ShownSign, Stored(node, block, side, 1) * pair.Bottom.ShownSign);
         var sum = (SumFigure)rowFigure;
         var stored = Stored(node, block, side, 0) * sum.ShownSign;
         return sum.OverTime == OverTime.Average && stored is { } average ? decimal.Round(average, 6) : stored;

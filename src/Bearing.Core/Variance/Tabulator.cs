@@ -24,7 +24,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         var plan = new ComparisonPlan(book, question);
         if (question.Currency is { } asked) await CheckCurrency(question, plan, figure, asked, cancel);
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
-        var parts = figure is RatioFigure ratio ? new[] { ratio.Numerator, ratio.Denominator } : [(SumFigure)figure];
+        var parts = figure is PairFigure pair ? new[] { pair.Top, pair.Bottom } : [(SumFigure)figure];
         var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
         var root = new RowNode(null, default, layout.Count);
         for (var b = 0; b < plan.Blocks.Length; b++)
@@ -32,12 +32,12 @@ public sealed class Tabulator(Book book, IFacts facts)
                 for (var p = 0; p < parts.Length; p++)
                     await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), splitters, cancel);
         if (question.Cumulative && splitters is [{ IsTime: true }]) Cumulate(root, layout.Count);
-        if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, RatioFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
+        if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, PairFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
         var writer = new GridWriter(book, question, figure, plan, splitters, layout);
         var grid = writer.Write(root);
         var notes = plan.Notes.Distinct().ToList();
-        if (figure is RatioFigure parted && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept)
-            notes.Insert(0, $"Only the total is shown: no {unkept.Name.ToLowerInvariant()} has both {parted.Numerator.Name} and {parted.Denominator.Name}.");
+        if (figure is PairFigure { Rule: not PairRule.Difference } parted && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept)
+            notes.Insert(0, $"Only the total is shown: no {unkept.Name.ToLowerInvariant()} has both {parted.Top.Name} and {parted.Bottom.Name}.");
         if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]) { Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null };
     }
@@ -67,7 +67,7 @@ public sealed class Tabulator(Book book, IFacts facts)
     {
         if (plan.Blocks.SelectMany(b => b.Sides).FirstOrDefault(s => s.Version is { } v && book.Definition.Scenarios.First(x => x.Versions.Contains(v)).Kind != ScenarioKind.Actual) is { } planned)
             throw new CannotAnswerException($"{book.NameOf(planned.Side)} is kept in {book.Definition.Currency}; only actuals were posted in {currency}.", "versus last year");
-        var part = figure as SumFigure ?? ((RatioFigure)figure).Numerator;
+        var part = figure as SumFigure ?? ((PairFigure)figure).Top;
         if (part.Unit != book.Definition.Currency) throw new CannotAnswerException($"{part.Name} is not money, so it has no currency.");
         foreach (var side in plan.Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
         {

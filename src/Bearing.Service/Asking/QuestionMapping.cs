@@ -20,7 +20,7 @@ internal static class QuestionMapping
         q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
-        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null);
+        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant());
 
     private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null);
 
@@ -74,6 +74,7 @@ internal static class QuestionMapping
             Listing = dto.Listing is { } l ? new Listing(l.Columns is { Count: > MostColumns } ? throw Wrong("listing.columns", "there are too many.", $"Give up to {MostColumns}.") : [.. l.Columns ?? []], string.IsNullOrEmpty(l.OrderBy) ? null : l.OrderBy, l.Descending ?? false) : null,
             Projection = dto.Projection is null ? null : Known<Projection>(dto.Projection.Replace("-", "", StringComparison.Ordinal), "projection"),
             Claim = dto.Claim is null ? null : Known<Direction>(dto.Claim, "claim"),
+            ClaimOf = dto.ClaimOf is null ? null : Known<Quantifier>(dto.ClaimOf, "claimOf"),
         };
     }
 
