@@ -57,7 +57,7 @@ public sealed record DisplayDto(string? View = null, int? Scale = null, int? Dec
 /// <param name="Also">A second amount beside the first: of those that meet this test as well.</param>
 public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null);
 
-/// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, older-than, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
+/// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
 public sealed record RecordTestDto(string Kind, string? Field = null, string? Other = null, string? Value = null, decimal? Number = null);
 
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>

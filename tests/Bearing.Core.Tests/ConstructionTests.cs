@@ -52,7 +52,7 @@ public sealed class ConstructionTests
     [InlineData("fuel mar 25", "Fuel: Actual, March 2025.")]
     [InlineData("first quarter fuel 2025", "Fuel: Actual, Q1 2025.")]
     [InlineData("fuel of the Aldermouth yard", "Fuel: Actual, Q1 2026, for Aldermouth.")]
-    [InlineData("fuel divided by trips in march", "Fuel per trips: Actual, March 2026.")]
+    [InlineData("fuel divided by trips in march", "Fuel per trip: Actual, March 2026.")]
     [InlineData("margin in % by yard", "Margin percent: Actual, Q1 2026, by yard.")]
     [InlineData("how much of the rent budget is left", "Rent, what is left of the year's plan: Actual against Budget 26, Q1 2026.")]
     [InlineData("fuel run rate of the last 2 months", "Fuel, carried forward to a year at the pace of these months: Actual, February 2026 to March 2026.")]

@@ -135,6 +135,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
         RecordTestKind.DaysAfter => item.Day(test.Field) is { } late && item.Day(test.Other) is { } due && late.DayNumber - due.DayNumber > test.Number,
         RecordTestKind.OlderThan => item.Day(test.Field) is { } since && _day.DayNumber - since.DayNumber > test.Number,
+        RecordTestKind.NotOlder => item.Day(test.Field) is { } since && _day.DayNumber - since.DayNumber is var age && age >= 0 && age <= test.Number,
+        RecordTestKind.Ahead => item.Day(test.Field) is { } ahead && ahead.DayNumber - _day.DayNumber is var wait && wait > 0 && wait <= test.Number,
         RecordTestKind.BothDays => item.Day(test.Field) is not null && item.Day(test.Other) is not null,
         RecordTestKind.During => item.Day(test.Field) is { } on && PeriodSpan.TryParse(test.Value ?? "", out var span) && span.Contains(book.Calendar.PeriodOf(on)),
         RecordTestKind.Open => item.Number(test.Other) != 0m,

@@ -26,6 +26,10 @@ public enum RecordTestKind
     DaysAfter,
     /// <summary>The day of the field lies more than so many days before the day in question.</summary>
     OlderThan,
+    /// <summary>The day of the field lies at most so many days before the day in question.</summary>
+    NotOlder,
+    /// <summary>The day of the field lies ahead of the day in question, at most so many days.</summary>
+    Ahead,
     /// <summary>Both fields hold a day.</summary>
     BothDays,
     /// <summary>The day of the field lies in the fiscal periods of the value; the other is their name.</summary>

@@ -217,7 +217,7 @@ public sealed class Book
 
     /// <summary>Null unless both are sums and the lower one counts something.</summary>
     private PairFigure? PerFigure(FigureRef reference) => Pair(reference.Code, PerCode) is var (top, bottom) && !bottom.IsProfit && bottom.Unit != Definition.Currency
-        ? new PairFigure(reference, $"{top.Name} per {Lower(bottom)}", $"{top.Unit} per {bottom.Unit}", 2, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, PairRule.Quotient) : null;
+        ? new PairFigure(reference, $"{top.Name} per {One(bottom.Name)}", $"{top.Unit} per {One(bottom.Unit)}", 2, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, PairRule.Quotient) : null;
 
     /// <summary>
     /// Income less costs, or costs less income, is the sum of what is stored of both, since costs are stored with their effect on
@@ -231,6 +231,9 @@ public sealed class Book
             ? top with { Ref = reference, Name = name, Accounts = top.Accounts.AddRange(bottom.Accounts) }
             : new PairFigure(reference, name, top.Unit, top.Decimals, GoodDirection.None, top, bottom, PairRule.Difference);
     }
+
+    /// <summary>Of what there are many: passengers → passenger.</summary>
+    private static string One(string name) => Reading.Words.Phrase(name);
 
     private static string Lower(Figure figure) => figure.Name.ToLowerInvariant();
 

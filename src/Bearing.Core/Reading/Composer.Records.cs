@@ -96,6 +96,21 @@ internal sealed partial class Composer
     private static bool MissingField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, field.Value, null, 0));
 
+    /// <summary>next week · in the next 14 days · within 30 days · less than 30 days old → so many days from the day in question.</summary>
+    private static bool DaysFrom(List<Item> items, int at)
+    {
+        if (Word(items, at) is { Kind: MentionKind.Ahead } week) return Replace(items, at, 1, (s, e) => new FieldTestItem(s, e, RecordTestKind.Ahead, null, null, decimal.Parse(week.Value, CultureInfo.InvariantCulture)));
+        if (Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2)?.Kind is not MentionKind.Days || Word(items, at + 3)?.Kind is MentionKind.Field) return false;
+        var kind = Word(items, at) switch
+        {
+            { Kind: MentionKind.Further } => RecordTestKind.Ahead,
+            { Kind: MentionKind.Gap } gap when DirectionOf(gap) is Direction.Within or Direction.Under => RecordTestKind.NotOlder,
+            { Kind: MentionKind.Trailing } => RecordTestKind.NotOlder,
+            _ => (RecordTestKind?)null,
+        };
+        return kind is { } k && Replace(items, at, 3, (s, e) => new FieldTestItem(s, e, k, null, null, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
+    }
+
     /// <summary>more than 5 days after their posting date → days between two fields; without a field the entry against its own date.</summary>
     private static bool DaysAfter(List<Item> items, int at)
     {

@@ -264,10 +264,14 @@ internal sealed partial class Composer
         return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
     }
 
-    /// <summary>since period → from its beginning to now.</summary>
-    private bool SincePeriod(List<Item> items, int at) =>
-        Word(items, at)?.Kind is MentionKind.Since && At<PeriodItem>(items, at + 1) is { } from && from.Span.From <= _now
-            && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
+    /// <summary>since period → from its beginning to now; rose since period → now against that period.</summary>
+    private bool SincePeriod(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
+        var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: "over" or "under" or "grew" or "shrank" } }) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
+        if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
+        return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));
+    }
 
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>

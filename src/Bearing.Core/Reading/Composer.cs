@@ -25,7 +25,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
+        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
 
     public Draft Compose(Covering covering)
     {
@@ -181,7 +181,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Level: Unplaced(0.8); break;
             case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
-            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns: Unplaced(1); break;
+            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
             default: draft.Cost += 0.3; break;
         }

@@ -87,9 +87,12 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             yield return number[0] == Question.EndOfNumber ? new RecordTest(RecordTestKind.EndsIn, key, null, number[1..]) : new RecordTest(RecordTestKind.Is, key, null, number);
         }
         if (draft.Text is { } held) yield return new RecordTest(RecordTestKind.Contains, null, null, held);
-        foreach (var age in draft.FieldTests.Where(t => IsAge(t, table) && !draft.Checks.Contains("late")))
-            yield return new RecordTest(RecordTestKind.OlderThan, draft.Checks.Contains("overdue") ? Field(table, "due") : DayOf(table), null, null, age.Number);
-        foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table)))
+        // "Due within 30 days" lies ahead; an invoice of less than 30 days lies behind.
+        foreach (var ahead in draft.FieldTests.Where(t => IsSpan(t) && (t.Kind == RecordTestKind.Ahead || draft.Checks.Contains("due"))))
+            yield return new RecordTest(RecordTestKind.Ahead, Field(table, "due"), null, null, ahead.Number);
+        foreach (var age in draft.FieldTests.Where(t => (IsAge(t, table) && !draft.Checks.Contains("late")) || (t.Kind == RecordTestKind.NotOlder && !draft.Checks.Contains("due"))))
+            yield return new RecordTest(IsSpan(age) ? RecordTestKind.NotOlder : RecordTestKind.OlderThan, draft.Checks.Contains("overdue") ? Field(table, "due") : DayOf(table), null, null, age.Number);
+        foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table) && !IsSpan(t)))
             yield return new RecordTest(test.Kind, test.Field is { } f ? Field(table, f) : test.Kind == RecordTestKind.DaysAfter ? Field(table, "entered") : null,
                 test.Other is { } o ? Field(table, o) : test.Kind == RecordTestKind.DaysAfter ? RecordAsk.Date : null, null, test.Number);
         foreach (var value in draft.Values.Distinct()) yield return Is(table, value);
@@ -97,6 +100,9 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 
     /// <summary>"More than 60 days", with no word of from where to where: the age of a record.</summary>
     private static bool IsAge(FieldTestItem test, Table table) => table.Code != Table.Ledger && test is { Kind: RecordTestKind.DaysAfter, Field: null, Other: null };
+
+    /// <summary>So many days from the day in question, ahead or back.</summary>
+    private static bool IsSpan(FieldTestItem test) => test.Kind is RecordTestKind.Ahead or RecordTestKind.NotOlder;
 
     /// <summary>The day that a record bears: the first of its dates.</summary>
     private static string DayOf(Table table) => table.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code ?? throw new CannotAnswerException($"{table.Name} have no date; they have {List(table)}.");
@@ -208,6 +214,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {test.Number:N0}"),
         RecordTestKind.DaysAfter => test.Number == 0 ? $"{NameOf(table, test.Field)} after {NameOf(table, test.Other)}" : $"{NameOf(table, test.Field)} more than {test.Number} days after {NameOf(table, test.Other)}",
         RecordTestKind.OlderThan => $"{NameOf(table, test.Field)} more than {test.Number} days ago",
+        RecordTestKind.NotOlder => $"{NameOf(table, test.Field)} at most {test.Number} days ago",
+        RecordTestKind.Ahead => $"{NameOf(table, test.Field)} within the next {test.Number} days",
         RecordTestKind.BothDays => $"{NameOf(table, test.Field)} and {NameOf(table, test.Other)} known",
         RecordTestKind.During => $"{NameOf(table, test.Field)} in {test.Other}",
         RecordTestKind.Open => "still open",

@@ -300,7 +300,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)
     {
         if (draft.Rank is { Further: true }) _cost += NothingToFollow;
-        if (draft.Rank is null && draft.Order is { } order) return Ordered(order, compares);
+        if (draft.Rank is null && draft.Order is { } order) return Ordered(order, compares, IsBetterLow(figure));
         if (draft.Rank is not { } rank)
         {
             if (compares && Claimed(draft) is { } side) return new Ranking(Answering.Ranking.All, SideOf(side, figure));
@@ -313,7 +313,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             // Two months side by side are ranked by what they are, variances by how large they are.
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
-        var ascending = rank.Order == "smallest" || (rank.Order == "worst" && !compares);
+        var ascending = rank.Order == "smallest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
         return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip };
     }
 
@@ -321,10 +321,13 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private static Direction? Claimed(Draft draft) =>
         (draft.Which || draft.WhichRows) && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
 
+    /// <summary>Of costs and of what they come to for each of something the lowest is the best.</summary>
+    private bool IsBetterLow(FigureRef? figure) => figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down };
+
     /// <summary>All rows, in the order that was asked for.</summary>
-    private static Ranking Ordered(OrderItem order, bool compares) => order.By switch
+    private static Ranking Ordered(OrderItem order, bool compares, bool betterLow) => order.By switch
     {
-        "worst" or "best" => new Ranking(Answering.Ranking.All, !compares ? RankBy.Value : order.By == "worst" ? RankBy.Unfavourable : RankBy.Favourable, order.By == "worst" && !compares),
+        "worst" or "best" => new Ranking(Answering.Ranking.All, !compares ? RankBy.Value : order.By == "worst" ? RankBy.Unfavourable : RankBy.Favourable, !compares && order.By == (betterLow ? "best" : "worst")),
         "size" or "gap" => new Ranking(Answering.Ranking.All, compares ? RankBy.Size : RankBy.Value, !order.Descending),
         "day" or "name" => new Ranking(Answering.Ranking.All, RankBy.Name, order.Descending),
         _ => throw new CannotAnswerException("Rows of a table go by size, by variance, by name or by time; fields are for lists of entries and records.", "largest first", "alphabetically"),
