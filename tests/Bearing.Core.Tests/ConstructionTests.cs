@@ -74,6 +74,7 @@ public sealed class ConstructionTests
     [InlineData("fares in march", "and the month before that?", "Fares: Actual, February 2026.")]
     [InlineData("best month for fares in 2025", "and the month after that one", "Fares: Actual, January 2026.")]
     [InlineData("fares by yard in Q1 2026", "and fuel on the same basis", "Fuel: Actual, Q1 2026, by yard.")]
+    [InlineData("fares in march", "nice, by yard", "Fares: Actual, March 2026, by yard.")]
     [InlineData("fares in march", "ok then the budget for it", "Fares: Budget 26, March 2026.")]
     public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)
     {
@@ -92,6 +93,7 @@ public sealed class ConstructionTests
 
     [Theory]
     [InlineData("and the next five", "fares in march", "ranked nothing")]
+    [InlineData("zanzel mood by yard", "fares in march", "“zanzel”")]
     [InlineData("which of our fuel", null, "kept as one account")]
     [InlineData("which Aldermouth", null, "kept as one entity")]
     public void What_leads_nowhere_says_so(string text, string? first, string because) => Assert.Contains(because, Read(text, first is null ? null : After(first)) is { Because: { } said } ? said : Read(text).Reading!.Sentence, StringComparison.Ordinal);

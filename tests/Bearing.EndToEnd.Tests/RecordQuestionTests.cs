@@ -50,6 +50,27 @@ public sealed class RecordQuestionTests(DemoService demo)
     }
 
     [Theory]
+    [InlineData("invoices due next week", "due-date", 1, 7, true)]
+    [InlineData("invoices due within 30 days", "due-date", 1, 30, true)]
+    [InlineData("unpaid invoices due in the next 14 days", "due-date", 1, 14, true)]
+    [InlineData("invoices overdue by less than 10 days", "due-date", -10, -1, true)]
+    [InlineData("invoices less than 30 days old", "invoice-date", -30, 0, false)]
+    public async Task So_many_days_count_ahead_or_back_from_the_end_of_the_month(string text, string field, int from, int to, bool open)
+    {
+        var expected = (await Invoices()).Where(r => (!open || Open(r) != 0) && DayOf(r, field) is { } day && day.DayNumber - AsOf.DayNumber is var days && days >= from && days <= to).ToList();
+        Assert.NotEmpty(expected);
+        Assert.Equal(expected.Count, (await Ask(text)).Count);
+    }
+
+    [Theory]
+    [InlineData("did any entity miss budget in August", "Yes, 6 of 7: ")]
+    [InlineData("did every harbour beat budget in September", "No, 1 of 2; not Brackness Harbour. ")]
+    [InlineData("was fuel over budget in any month", "Yes, in 4 of 9 months: June 2026, July 2026, August 2026, September 2026. ")]
+    [InlineData("which harbours missed budget in September", "1 of 2: Brackness Harbour. ")]
+    [InlineData("which entities used less fuel than budget in August", "None of 4. ")]
+    public async Task Any_every_and_which_speak_of_the_rows(string text, string begins) => Assert.StartsWith(begins, (await demo.Ask(text)).Answers[0].Headline, StringComparison.Ordinal);
+
+    [Theory]
     [InlineData("ageing of open invoices", 5)]
     [InlineData("ageing of payables: 1-7, 8-21, 22-45, over 45 days", 5)]
     [InlineData("ageing of payables 1-10", 3)]

@@ -85,7 +85,7 @@ public sealed class Answerer(Book book, IFacts facts)
         if (ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) return $"{(table.Count == 0 ? "Yes, every document balances" : "No, not every document balances")}: {totals}.";
         if (ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return $"{(table.Count == 0 ? "No number is missing" : $"Missing: {string.Join(", ", table.Rows.Take(3).Select(r => r.Values[0]))}{(table.Count > 3 ? " …" : "")}")}: {totals}.";
         if (table.Count == 0) return journals ? "None: no journal meets this." : $"None: nothing in {name} meets this.";
-        if (ask.By is not null && table.Rows.Length > 0 && ask.Due is null) return $"{(journals ? "Journals" : name)}: {totals} in all, the first {table.Rows[0].Values[0]}.";
+        if (ask.By is not null && table.Rows.Length > 0 && ask.Due is null) return $"{(journals ? "Journals" : name)}: {totals} in all, the first {(string.IsNullOrEmpty(table.Rows[0].Values[0]) ? "those without one" : table.Rows[0].Values[0])}.";
         return FormattableString.Invariant($"{(journals ? "" : $"{name}: ")}{table.Count:N0} {(journals ? "journal" : "record")}{(table.Count == 1 ? "" : "s")}, {totals}.");
     }
 

@@ -212,7 +212,7 @@ public sealed class Book
     }
 
     /// <summary>Null unless both are sums in the same unit.</summary>
-    private PairFigure? PercentFigure(FigureRef reference) => Pair(reference.Code, PercentCode) is var (top, bottom) && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime
+    private PairFigure? PercentFigure(FigureRef reference) => Pair(reference.Code, PercentCode) is var (top, bottom) && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime && !top.Accounts.SequenceEqual(bottom.Accounts)
         ? new PairFigure(reference, $"{top.Name} in % of {Lower(bottom)}", "%", 1, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, PairRule.Percent) : null;
 
     /// <summary>Null unless both are sums and the lower one counts something.</summary>

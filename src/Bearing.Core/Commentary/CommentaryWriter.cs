@@ -204,7 +204,8 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
 
     private Figure FigureOf(Driver driver) => FigureOf(driver.Slice);
 
-    private Figure FigureOf(Slice slice) => book.Figure(slice.Figure) ?? _figure;
+    private Figure FigureOf(Slice slice) => book.Figure(slice.Figure) is not { } figure ? _figure
+        : question.Currency is { } currency && figure.Unit == book.Definition.Currency ? figure with { Unit = currency } : figure;
 
     private string Scope()
     {

@@ -112,9 +112,18 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Figure } other || other.Start - one.End > 1) return false;
         if (other.Partial && book.Figure(FigureOf(other)) is PairFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Top.Accounts.SequenceEqual(top.Accounts))
             return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
+        // Agency staff: side by side the part says which part of the whole.
+        if (other.Start == one.End && IsPart(one, other) is { } part) return Replace(items, at, 2, (s, e) => new WordItem(part with { Start = s, Length = e - s }));
         if ((one.Value == any) == (other.Value == any)) return false;
         if (book.Figure(FigureOf(one.Value == any ? other : one)) is not (SumFigure { ShownSign: < 0 } or PairFigure { Top.ShownSign: < 0 })) return false;
         return Replace(items, at, 2, (s, e) => new WordItem((one.Value == any ? other : one) with { Start = s, Length = e - s }));
+    }
+
+    /// <summary>The one that is a part of the other; null where neither is.</summary>
+    private Mention? IsPart(Mention one, Mention other)
+    {
+        bool Within(Mention part, Mention whole) => book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && !p.Accounts.SequenceEqual(w.Accounts) && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+        return Within(one, other) ? one : Within(other, one) ? other : null;
     }
 
     /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
@@ -268,7 +277,7 @@ internal sealed partial class Composer
     private bool SincePeriod(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
-        var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: "over" or "under" or "grew" or "shrank" } }) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
+        var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: "over" or "under" or "grew" or "shrank" } or { Kind: MentionKind.Growth, Value: "change" } }) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
         if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
         return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));
     }

@@ -141,7 +141,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var best = ordered[0];
         if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)
             return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
-        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved)) is { } unknown) return unknown;
+        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp) is { } unknown) return unknown;
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
@@ -174,12 +174,12 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>
     /// Nothing recognised at all, or an unknown word where a name is expected: answering would silently widen the question.
     /// </summary>
-    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing)
+    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing, bool followsUp)
     {
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i)).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || (followsUp && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Title: "how many" });
@@ -198,6 +198,13 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>"Client satisfaction" is not client receivables: a figure known only by a part of its name, beside a word that nobody knows.</summary>
     private static bool BesidePartOfName(Covering covering, int index) =>
         covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure, Partial: true } && (m.End == index || m.Start == index + 1));
+
+    /// <summary>As a follow-up "crew mood by vessel" is not "by vessel": what it begins with names what is asked for. "Nice, by vessel" begins behind the comma.</summary>
+    private static bool Leads(Covering covering, List<Token> tokens, int index)
+    {
+        var end = Enumerable.Range(0, tokens.Count).First(i => i > index && !covering.Unused.Contains(i) || i == tokens.Count - 1);
+        return Enumerable.Range(0, index + 1).All(covering.Unused.Contains) && tokens[end].Text != ",";
+    }
 
     /// <summary>"Satisfaction of passengers" is not passengers: what is asked for is the word before of.</summary>
     private static bool IsOfFigure(Covering covering, int index) => covering.Mentions.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == index + 1)
