@@ -84,6 +84,7 @@ export function AskPage({ book }: { book: Book }) {
         book={book}
         busy={busy}
         follows={current !== undefined}
+        unanswered={waiting?.outcome === "cannot-answer" ? waiting : undefined}
         onAsk={(text) => ask.mutate({ text })}
         onAfresh={() => walk(0)}
       />

@@ -1,20 +1,22 @@
 import { Button, Combobox, Loader, TextInput, useCombobox } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type Ref, useState } from "react";
-import { api, type Book } from "../api/client";
+import { type RefObject, useEffect, useState } from "react";
+import { type AnswerSet, api, type Book } from "../api/client";
 
 interface QuestionLineProps {
-  ref: Ref<HTMLInputElement>;
+  ref: RefObject<HTMLInputElement | null>;
   book: Book;
   busy: boolean;
   follows: boolean;
+  /** What could not be answered, to be changed; undefined when there is nothing of the kind. */
+  unanswered: AnswerSet | undefined;
   onAsk: (text: string) => void;
   onAfresh: () => void;
 }
 
 /** Where one types. Completes with the book's own words from any place in the sentence; Tab or a click takes one. */
-export function QuestionLine({ ref, book, busy, follows, onAsk, onAfresh }: QuestionLineProps) {
+export function QuestionLine({ ref, book, busy, follows, unanswered, onAsk, onAfresh }: QuestionLineProps) {
   const [text, setText] = useState("");
   const [typed] = useDebouncedValue(text, 80);
   const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
@@ -24,6 +26,13 @@ export function QuestionLine({ ref, book, busy, follows, onAsk, onAfresh }: Ques
     enabled: typed.trim().length > 1,
     placeholderData: keepPreviousData,
   });
+  // It comes back selected: typing replaces it, moving into it changes it.
+  useEffect(() => {
+    const asked = unanswered?.asked;
+    if (!asked) return;
+    setText((now) => now || asked);
+    requestAnimationFrame(() => ref.current?.value === asked && ref.current.select());
+  }, [unanswered, ref]);
   const items = typed === text && text.trim().length > 1 ? (completions.data?.items ?? []) : [];
 
   function ask() {

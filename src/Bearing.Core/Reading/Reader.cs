@@ -141,7 +141,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var best = ordered[0];
         if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)
             return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
-        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp) is { } unknown) return unknown;
+        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
@@ -187,6 +187,13 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
         var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
         return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
+    }
+
+    /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
+    private IEnumerable<string> InPlace(string text, ReadResult unknown, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
+    {
+        if (unknown.Unknown is not [var only] || unknown.Nearest.Any(text.Contains) || tokens.Count == 1 || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
+        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared).Outcome == ReadingOutcome.Understood);
     }
 
     /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>
