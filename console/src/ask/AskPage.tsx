@@ -95,6 +95,7 @@ export function AskPage({ book }: { book: Book }) {
           key={set.asked ?? ""}
           book={book}
           set={set}
+          beside={current !== undefined}
           onPut={(q, label) => put.mutate({ q, label, after: steps })}
           onAsk={(text) => ask.mutate({ text, afresh: set.outcome === "help" })}
         />
@@ -194,18 +195,21 @@ function Unknown({ book, word, onAgain }: { book: Book; word: string; onAgain: (
 interface NoAnswerProps {
   book: Book;
   set: AnswerSet;
+  /** Whether a paper is on the page as well, whose headline heads it then. */
+  beside: boolean;
   onPut: (q: Question, label: string) => void;
   onAsk: (text: string) => void;
 }
 
 /** Asking back with what each choice would give, or saying why there is no answer. */
-function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
+function NoAnswer({ book, set, beside, onPut, onAsk }: NoAnswerProps) {
+  const Title = beside ? "h2" : "h1";
   return (
     <section className="noanswer" role="status">
       {set.asked && <p className="quiet">“{set.asked}”</p>}
       {set.outcome === "help" ? (
         <>
-          <h1>What can be asked</h1>
+          <Title>What can be asked</Title>
           <p>{set.because}</p>
           <ol>
             {set.nearest.map((n) => (
@@ -219,7 +223,7 @@ function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
         </>
       ) : set.outcome === "asks-back" ? (
         <>
-          <h1>Which of these is meant?</h1>
+          <Title>Which of these is meant?</Title>
           <p className="quiet">Click one, or type its number or a word that only it holds.</p>
           {(set.reading?.unused.length ?? 0) > 0 && <p>Not used: {set.reading?.unused.join(", ")}</p>}
           <ol>
@@ -234,7 +238,7 @@ function NoAnswer({ book, set, onPut, onAsk }: NoAnswerProps) {
         </>
       ) : (
         <>
-          <h1>This cannot be answered</h1>
+          <Title>This cannot be answered</Title>
           <p>{set.because}</p>
           {(set.reading?.unused.length ?? 0) > 0 && <p>Not used: {set.reading?.unused.join(", ")}</p>}
           {set.nearest.length > 0 && (

@@ -110,18 +110,23 @@ public sealed class RowMapper
     private Refusal? AddFact(RawRow raw, ValueColumn? value, decimal amount, DateOnly? date, List<FactRow> into)
     {
         if (!TryPeriod(raw, value, date, out var period, out var refusal) || !TryMembers(raw, value, amount, out var members, out refusal)) return refusal;
-        if (amount.Scale > 4 && decimal.Round(amount, 4) != amount) return new Refusal(raw.Number, value?.Heading, null, "The amount has more than four decimals.", "Round it in the source.");
-        if (!Numbers.Fits(amount)) return new Refusal(raw.Number, value?.Heading, null, "The amount has more than 14 digits before the point.", "Check the scale that the mapping says, and the amount in the source.");
+        if (Unfit(raw, value?.Heading, amount) is { } unfit) return unfit;
         decimal? local = null;
         if (_local >= 0 && !IsBlank(raw, _local))
         {
             if (!TryNumber(raw, _local, out var given, out refusal)) return refusal;
+            if (Unfit(raw, _layout.Heading.Fields[_local].Trim(), given) is { } tooLong) return tooLong;
             local = Signed(given, members);
         }
         var scenario = value?.Sets.GetValueOrDefault("scenario") ?? "";
         into.Add(new FactRow(raw.Number, scenario, period, date, Field(raw, _document), Field(raw, _line), members, Signed(amount, members), local, NullIfEmpty(Field(raw, _currency)), Field(raw, _text), _json));
         return null;
     }
+
+    /// <summary>What no column of the book can keep exactly: typed numbers of workbooks, and what the scale made of a number.</summary>
+    private static Refusal? Unfit(RawRow raw, string? heading, decimal amount) =>
+        amount.Scale > 4 && decimal.Round(amount, 4) != amount ? new Refusal(raw.Number, heading, null, "The amount has more than four decimals.", "Round it in the source.")
+        : !Numbers.Fits(amount) ? new Refusal(raw.Number, heading, null, "The amount has more than 14 digits before the point.", "Check the scale that the mapping says, and the amount in the source.") : null;
 
     private DateOnly? DateOf(RawRow raw, out Refusal? refusal)
     {

@@ -163,11 +163,14 @@ internal sealed partial class Composer
         return Replace(items, at + 1, 4, (s, e) => later with { Start = s, End = e }) && Insert(items, at + 2, new BasePeriodItem(earlier.Start, earlier.End, earlier.Span));
     }
 
-    /// <summary>the difference between Coast and Lowland → both as rows, and the first less the second.</summary>
+    /// <summary>the difference between Coast and Lowland · is Coast better than Lowland → both as rows, and the first less the second.</summary>
     private bool MemberLessMember(List<Item> items, int at)
     {
-        if (!IsDifference(items, at) || Word(items, at + 2) is not { Kind: MentionKind.Member } one || Word(items, at + 4) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
-        Replace(items, at, 5, (s, e) => new FilterItem(s, e, one.Dimension!, [one.Value, other.Value], false));
+        var between = IsDifference(items, at);
+        var (first, second) = between ? (at + 2, at + 4) : (at, Word(items, at + 2)?.Kind is MentionKind.Comparator ? at + 3 : at + 2);
+        if (!between && Word(items, at + 1) is not { Kind: MentionKind.Gap, Value: not ("gap" or "within") }) return false;
+        if (Word(items, first) is not { Kind: MentionKind.Member } one || Word(items, second) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
+        Replace(items, at, second + 1 - at, (s, e) => new FilterItem(s, e, one.Dimension!, [one.Value, other.Value], false));
         return Insert(items, at, new BreakdownItem(one.Start, one.Start, [level])) && Insert(items, at, new DifferenceItem(one.Start, one.Start));
     }
 
@@ -233,7 +236,8 @@ internal sealed partial class Composer
         // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
         var behind = Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
         if (lead is null && behind is null) return false;
-        var direction = DirectionOf(behind is null || behind.Value == "gap" && lead is not null && lead.Value != "gap" ? lead! : behind);
+        // "More than 50k off" is off on either side, "less than 5% off" within that.
+        var direction = behind is { Value: "gap" } && lead is not null and not { Value: "gap" } ? DirectionOf(lead) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other } : DirectionOf(behind ?? lead!);
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
         return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], behind is not null || lead!.Value is not ("more" or "less")));

@@ -114,6 +114,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
         var remark = Remark(tokens);
+        Ranges(text, tokens);
         var finder = new MentionFinder(vocabulary, book, words);
         var coverings = Coverings.Best(tokens, finder.Find(tokens));
         var readings = new List<(Covering Covering, Draft Draft, Resolved Resolved, double Cost)>();
@@ -157,6 +158,18 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],
             Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f })],
         };
+    }
+
+    /// <summary>Jan–Mar: a dash between two periods says "to". Anywhere else it belongs to a name.</summary>
+    private void Ranges(string text, List<Token> tokens)
+    {
+        bool IsPeriod(Token token) => vocabulary.Find(token.Stem).Any(e => e.Kind is MentionKind.Month or MentionKind.Part) || (token.Text.Length == 4 && token.Text.All(char.IsAsciiDigit));
+        tokens.RemoveAll(t => t.Text is "-" or "–" && tokens.IndexOf(t) is > 0 and var at && at + 1 < tokens.Count && IsPeriod(tokens[at - 1]) && IsPeriod(tokens[at + 1]));
+        for (var i = tokens.Count - 2; i >= 0; i--)
+        {
+            var end = tokens[i].Start + tokens[i].Text.Length;
+            if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—") tokens.Insert(i + 1, new Token("to", "to", end));
+        }
     }
 
     /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>

@@ -75,7 +75,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             }
             else if (check is "twice") yield return new RecordTest(RecordTestKind.Twice);
             else if (check is "weekend") yield return new RecordTest(RecordTestKind.Weekend, Entered(table));
-            else if (check is "month-end") yield return new RecordTest(RecordTestKind.MonthEnd, RecordAsk.Date);
+            // What is owed at month end is what is open then; only postings have a day that can be the last.
+            else if (check is "month-end" && table.Code == Table.Ledger) yield return new RecordTest(RecordTestKind.MonthEnd, RecordAsk.Date);
             else if (check is "round") yield return new RecordTest(RecordTestKind.Round, Number: 1_000);
             else if (check is "backdated" && draft.FieldTests.All(t => t.Kind != RecordTestKind.DaysAfter)) yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "entered"), RecordAsk.Date);
             else if (check is "unbalanced") yield return new RecordTest(RecordTestKind.Unbalanced);

@@ -77,7 +77,9 @@ internal sealed partial class Resolver
         if (before.Length > 0 || previous is not null && named.Count > 0 && draft.Adds) bases.AddRange(named);
         else if (named.Count + bases.Count > 1 || !compares)
         {
-            var all = named.OrderBy(Precedence).ToList();
+            // Last quarter and last year, or budget and last year, are what actuals are seen beside.
+            if (named.Count > 1 && bases.Count == 0 && !draft.OpenCompare && named.Exists(n => n.Kind != SideKind.Version)) named.Add(Side.Actual);
+            var all = named.Distinct().OrderBy(Precedence).ToList();
             if (all.Count > 0) subject = all[0];
             bases.AddRange(all.Skip(1));
         }

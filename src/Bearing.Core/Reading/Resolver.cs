@@ -263,6 +263,13 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
         var codes = figures.Select(f => f.Code).ToImmutableArray();
         var types = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Account?.Type : null).Distinct().ToList();
+        // Costs are no part of income: their share of it is the one in percent of the other.
+        if (draft.Share && codes.Length == 2 && types.Contains(AccountType.Income) && types.Contains(AccountType.Cost))
+        {
+            draft.Share = false;
+            var (cost, income) = book.TryMember(book.Accounts.Id, codes[0], out var member) && member.Account?.Type == AccountType.Cost ? (codes[0], codes[1]) : (codes[1], codes[0]);
+            return (Book.PercentOf($"a:{cost}", $"a:{income}"), []);
+        }
         if (types.Count > 1 && types.Contains(AccountType.Statistic)) _cost += 2;
         var paths = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? book.PathTo(m.Id) : []).ToList();
         var common = paths[0].TakeWhile((id, i) => paths.All(p => p.Length > i && p[i] == id)).LastOrDefault();
