@@ -54,7 +54,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
         if (Summary(question, table) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
-        if (question.Claim is { } claim) commentary = commentary.SetItem(0, Verdict(claim, question.ClaimOf, table, commentary[0]));
+        if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question.ClaimOf, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], Next(question, table.Figure))
         { Calculation = new CalculationWriter(book, question, table).Write() };
@@ -103,14 +103,17 @@ public sealed class Answerer(Book book, IFacts facts)
     /// <summary>What was assigned to no member is a row, and nobody that could be counted.</summary>
     private bool IsNobody(RowMember member) => book.TryDimension(member.Dimension, out var dimension) && !book.TryMember(dimension.Id, member.Code, out _);
 
+    /// <summary>Yes where any row meets the condition, and those that do are the answer.</summary>
+    private static bool IsOfAny(Question question) => question is { Claim: not null, ClaimOf: Quantifier.Any, Conditions.IsEmpty: false };
+
     /// <summary>What an average or a count came to, for the headline; null where none was asked for.</summary>
     private string? Summary(Question question, Tabulation table)
     {
         if (table.Counted is { } counted)
         {
             if (question.Conditions.IsEmpty) return FormattableString.Invariant($"{counted.Met:N0} of them have figures. ");
-            if (counted.Met == 0) return FormattableString.Invariant($"None of {counted.Of:N0}. ");
-            return FormattableString.Invariant($"{counted.Met:N0} of {counted.Of:N0}: {Names([.. table.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Members.All(m => !IsNobody(m)))])} ");
+            if (counted.Met == 0) return FormattableString.Invariant($"{(IsOfAny(question) ? "No, none" : "None")} of {counted.Of:N0}. ");
+            return FormattableString.Invariant($"{(IsOfAny(question) ? "Yes, " : "")}{counted.Met:N0} of {counted.Of:N0}: {Names([.. table.Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Members.All(m => !IsNobody(m)))])} ");
         }
         if (table.Grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Summary) is not { } row || table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
         return $"{row.Label}: {(value < 0 ? "minus " : "")}{Amounts.Short(value, table.Figure)}. ";

@@ -151,7 +151,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
-        if (vocabulary.Claims.Contains(tokens[0].Stem) && best.Resolved.Question.Bases.Length > 0 && best.Draft.Direction is { } claim and not Direction.Either)
+        if (vocabulary.Claims.Contains(tokens[0].Stem) && best.Resolved.Question.Bases.Length > 0 && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
@@ -171,6 +171,9 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—") tokens.Insert(i + 1, new Token("to", "to", end));
         }
     }
+
+    /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; null where it is not asked of any.</summary>
+    private static Direction? OfAny(Draft draft, Question question) => draft.Quantifier == Quantifier.Any && !question.Conditions.IsEmpty ? question.Conditions[0].Direction : null;
 
     /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
     private string? Remark(List<Token> tokens)

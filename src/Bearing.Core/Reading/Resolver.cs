@@ -324,9 +324,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip };
     }
 
-    /// <summary>"Which harbours missed budget": those that did, and no others. Null where nothing is claimed of the rows.</summary>
+    /// <summary>"Which harbours missed budget", "did any harbour": those that did, and no others. Null where nothing is claimed of the rows.</summary>
     private static Direction? Claimed(Draft draft) =>
-        (draft.Which || draft.WhichRows) && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
+        (draft.Which || draft.WhichRows || draft.Quantifier == Quantifier.Any) && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
 
     /// <summary>Of costs and of what they come to for each of something the lowest is the best.</summary>
     private bool IsBetterLow(FigureRef? figure) => figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down };
