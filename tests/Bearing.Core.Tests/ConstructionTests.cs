@@ -77,6 +77,7 @@ public sealed class ConstructionTests
     [InlineData("fares in march", "and the month before that?", "Fares: Actual, February 2026.")]
     [InlineData("best month for fares in 2025", "and the month after that one", "Fares: Actual, January 2026.")]
     [InlineData("fares by yard in Q1 2026", "and fuel on the same basis", "Fuel: Actual, Q1 2026, by yard.")]
+    [InlineData("fuel in march by yard versus budget", "which ones missed it", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
     [InlineData("fares in march", "nice, by yard", "Fares: Actual, March 2026, by yard.")]
     [InlineData("fares in march", "ok then the budget for it", "Fares: Budget 26, March 2026.")]
     public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)

@@ -10,44 +10,6 @@ internal sealed partial class Composer
 {
     // Each rule says whether it found its pattern and replaced it.
 
-    /// <summary>month year · quarter year · year · month · relative period → period.</summary>
-    private bool NamedPeriod(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { } word) return false;
-        var year = Word(items, at + 1) is { Kind: MentionKind.Year } y ? int.Parse(y.Value, CultureInfo.InvariantCulture) : word.Kind == MentionKind.Month ? ShortYear(Word(items, at + 1)) : null;
-        switch (word.Kind)
-        {
-            case MentionKind.Month:
-                var month = int.Parse(word.Value, CultureInfo.InvariantCulture);
-                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PeriodSpan.Of(year is { } given
-                    ? book.Calendar.PeriodOfMonth(given, month) : Latest(month)), year is not null)
-                { Said = year is null ? word : null });
-            case MentionKind.Part:
-                return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null) { Said = year is null ? word : null });
-            case MentionKind.Year:
-                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true) { Said = word });
-            case MentionKind.Period:
-                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true));
-            default:
-                return false;
-        }
-    }
-
-    /// <summary>"aug 26": two digits behind a month are a year, where the book has that year.</summary>
-    private int? ShortYear(Mention? number) => number is { Kind: MentionKind.Number } && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 20 and < 100 and var digits && Math.Abs(2000 + digits - _now.Year) <= 3 ? 2000 + digits : null;
-
-    /// <summary>"First half revenue 2025": the year belongs to the part of a year that lacks one, wherever it stands.</summary>
-    private bool StrayYear(List<Item> items, int at)
-    {
-        if (At<PeriodItem>(items, at) is not { Said: { Kind: MentionKind.Year } year } || Word(items, at - 1)?.Kind is MentionKind.And or MentionKind.Comparator or MentionKind.To) return false;
-        var open = items.OfType<PeriodItem>().Where(p => p.Said is { Kind: MentionKind.Month or MentionKind.Part }).ToList();
-        if (open is not [var part] || items.OfType<PeriodItem>().Count() != 2) return false;
-        var given = int.Parse(year.Value, CultureInfo.InvariantCulture);
-        items[items.IndexOf(part)] = part with { Span = part.Said!.Kind == MentionKind.Month ? PeriodSpan.Of(book.Calendar.PeriodOfMonth(given, int.Parse(part.Said.Value, CultureInfo.InvariantCulture))) : PartOf(part.Said.Value, given), YearGiven = true, Said = null };
-        items.RemoveAt(at);
-        return true;
-    }
-
     /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
     private bool ClassOfMembers(List<Item> items, int at)
     {
@@ -70,18 +32,6 @@ internal sealed partial class Composer
         items[at] = new WordItem(word with { Kind = MentionKind.Figure, Value = (result.Kind == FigureKind.Account ? "a:" : "m:") + result.Code });
         return true;
     }
-
-    /// <summary>how often was fuel over budget → months are counted.</summary>
-    private static bool HowOften(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Statistic, Value: "often" } often
-        && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)])) && Insert(items, at, new CountItem(often.Start, often.End));
-
-    /// <summary>when was fuel highest → by month.</summary>
-    private static bool When(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Grain })
-        && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]));
-
-    /// <summary>compare Q2 to Q1 → the second is what the first is held against, and no range.</summary>
-    private static bool ComparedPeriods(List<Item> items, int at) => At<PeriodItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, at + 2) is { } other
-        && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span));
 
     /// <summary>how many entities · number of suppliers → their rows are counted.</summary>
     private bool CountOf(List<Item> items, int at) => Word(items, at) is { } lead && IsCount(lead)
@@ -155,14 +105,6 @@ internal sealed partial class Composer
     /// <summary>The difference between two of a kind starts here: its two sides stand at +2 and +4.</summary>
     private static bool IsDifference(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Intent, Value: "variance" } && Word(items, at + 1)?.Kind is MentionKind.Between && Word(items, at + 3)?.Kind is MentionKind.And;
 
-    /// <summary>the difference between July and August → the later against the earlier.</summary>
-    private static bool PeriodLessPeriod(List<Item> items, int at)
-    {
-        if (!IsDifference(items, at) || At<PeriodItem>(items, at + 2) is not { } one || At<PeriodItem>(items, at + 4) is not { } other || one.Span == other.Span) return false;
-        var (earlier, later) = one.Span.From < other.Span.From ? (one, other) : (other, one);
-        return Replace(items, at + 1, 4, (s, e) => later with { Start = s, End = e }) && Insert(items, at + 2, new BasePeriodItem(earlier.Start, earlier.End, earlier.Span));
-    }
-
     /// <summary>the difference between Coast and Lowland · is Coast better than Lowland → both as rows, and the first less the second.</summary>
     private bool MemberLessMember(List<Item> items, int at)
     {
@@ -201,18 +143,6 @@ internal sealed partial class Composer
         var reference = Book.Per(top.Value, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
-    }
-
-    /// <summary>last 3 months · rolling 12 months → period.</summary>
-    private bool TrailingPeriod(List<Item> items, int at)
-    {
-        if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain } grain) return false;
-        var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * grain.Value switch { "quarter" => 3, "half" => 6, "year" => 12, _ => 1 };
-        if (months is 0 or > 120) return false;
-        Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true));
-        // "the last 6 months by month": the words "months by month" say the split as well.
-        if (grain.Length > 2) items.Insert(at + 1, new BreakdownItem(grain.Start, grain.End, [Breakdown.ByTime(Enum.Parse<TimeGrain>(grain.Value, true))]));
-        return true;
     }
 
     /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
@@ -264,28 +194,6 @@ internal sealed partial class Composer
 
     private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" => Direction.Over, "under" or "less" or "shrank" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
 
-    /// <summary>period to period · between period and period → period. The first end takes its year from the second when it has none.</summary>
-    private bool PeriodRange(List<Item> items, int at)
-    {
-        var between = Word(items, at - 1)?.Kind is MentionKind.Between;
-        if (At<PeriodItem>(items, at) is not { } from || Word(items, at + 1)?.Kind is not { } link || At<PeriodItem>(items, at + 2) is not { } to) return false;
-        if (link != MentionKind.To && !(between && link == MentionKind.And)) return false;
-        var (first, last) = (from.Span.From, to.Span.To);
-        while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
-        while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
-        if (!to.YearGiven && last < first) last = last.AddMonths(12);
-        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
-    }
-
-    /// <summary>since period → from its beginning to now; rose since period → now against that period.</summary>
-    private bool SincePeriod(List<Item> items, int at)
-    {
-        if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
-        var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: "over" or "under" or "grew" or "shrank" } or { Kind: MentionKind.Growth, Value: "change" } }) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
-        if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
-        return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));
-    }
-
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Scenario } from && Word(items, at + 1)?.Kind is MentionKind.To && Word(items, at + 2)?.Kind is MentionKind.Scenario
@@ -303,13 +211,6 @@ internal sealed partial class Composer
     private bool ScenarioAsBase(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
-
-    /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
-    private bool PeriodAsBase(List<Item> items, int at) =>
-        Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } period
-            ? Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span))
-            : At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Title: "next to" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
-                && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
 
     /// <summary>base and scenario → two bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>

@@ -8,7 +8,7 @@ namespace Bearing.Core.Reading;
 /// <summary>
 /// Composes the mentions of one covering by a small set of typed rules. Each rule looks for a pattern of kinds and puts
 /// something larger in its place; rules run in order, each as often as it fits. What is left is taken up word by word.
-/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs, and Composer.Records.cs for lists).
+/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Periods.cs for time, Composer.Records.cs for lists).
 /// </summary>
 internal sealed partial class Composer(Book book)
 {
