@@ -75,7 +75,8 @@ public sealed record BreakdownDto(string By, string? Level);
 /// <param name="Skip">Rows passed over first.</param>
 /// <param name="BothEnds">As many from the other end as well.</param>
 /// <param name="Within">Ranks the second split within each row of the first.</param>
-public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null, bool? BothEnds = null, bool? Within = null);
+/// <param name="Pairs">Ranks the innermost rows of all splits against each other.</param>
+public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null, bool? BothEnds = null, bool? Within = null, bool? Pairs = null);
 
 /// <summary>The one shape of every answer.</summary>
 /// <param name="Outcome"><c>answered</c>, <c>asks-back</c>, <c>cannot-answer</c>, or <c>help</c> with questions to begin with.</param>

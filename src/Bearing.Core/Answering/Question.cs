@@ -62,6 +62,9 @@ public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int S
 
     /// <summary>Ranks the second split within each row of the first: the three largest accounts of each entity.</summary>
     public bool Within { get; init; }
+
+    /// <summary>Ranks the innermost rows of all splits against each other: the ten worst pairs of an entity and an account.</summary>
+    public bool Pairs { get; init; }
 }
 
 /// <summary>Of how many rows something is claimed.</summary>

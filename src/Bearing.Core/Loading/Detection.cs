@@ -51,7 +51,7 @@ public sealed class Detection(Book book)
         mapping = mapping with { Open = MissingColumn(mapping, heading) ?? MissingDimension(mapping) };
         if (decided == TableKind.Records) return WithFields(mapping, sample, said);
         if (mapping.IsReference) return mapping;
-        mapping = mapping with { DecimalComma = HasDecimalComma(mapping, sample), DateFormat = dateFormat ?? FindDateFormat(mapping, sample) };
+        mapping = WithLineFields(mapping with { DecimalComma = HasDecimalComma(mapping, sample), DateFormat = dateFormat ?? FindDateFormat(mapping, sample) }, sample);
         return mapping with
         {
             Sign = FindSign(mapping, sample),
@@ -178,8 +178,25 @@ public sealed class Detection(Book book)
         var comma = HasDecimalComma(mapping with { Columns = [.. mapping.Columns.Select(c => c with { Role = "amount" })] }, sample);
         var columns = mapping.Columns.Select((c, i) => said?.ContainsKey(c.Heading) == true || c.Role is "account" or "entity" || c.Role?.StartsWith("dimension:", StringComparison.Ordinal) == true ? c
             : c with { Role = ColumnMapping.FieldRole + TypeOf(i, c.Heading, sample, comma, out var format, out var evidence), DateFormat = format, Evidence = evidence }).ToImmutableArray();
-        return mapping with { Columns = columns, DecimalComma = comma, DateFormat = columns.Select(c => c.DateFormat).FirstOrDefault(f => f is not null) };
+        return WithOpen(mapping with { Columns = columns, DecimalComma = comma, DateFormat = columns.Select(c => c.DateFormat).FirstOrDefault(f => f is not null) });
     }
+
+    /// <summary>Records that tell what was paid of an amount leave open what is left of it.</summary>
+    private static FileMapping WithOpen(FileMapping mapping)
+    {
+        var amounts = mapping.Columns.Where(c => c.Role == ColumnMapping.FieldRole + "amount").ToList();
+        string? Playing(string role) => amounts.Find(c => HeadingWords.FieldOf(c.Heading, role))?.Heading;
+        if (Playing("open") is not null || Playing("paid") is not { } paid || amounts.Find(c => c.Heading != paid && HeadingWords.FieldOf(c.Heading, "whole"))?.Heading is not { } whole) return mapping;
+        const string open = "Open";
+        return mapping with { Columns = mapping.Columns.Add(new ColumnMapping(open, ColumnMapping.FieldRole + "amount", $"{whole} less {paid}")), Derived = [new DerivedColumn(open, null, [whole, "-" + paid], [])] };
+    }
+
+    /// <summary>Who prepared and approved a line, whence and when it came: kept with each line, so that journals can be asked for by it.</summary>
+    private static FileMapping WithLineFields(FileMapping mapping, IReadOnlyList<RawRow> sample) => mapping.Kind != TableKind.Ledger ? mapping : mapping with
+    {
+        Columns = [.. mapping.Columns.Select((c, i) => c.Role is not null || !HeadingWords.FieldOf(c.Heading, "line") ? c
+            : c with { Role = ColumnMapping.FieldRole + (TypeOf(i, c.Heading, sample, mapping.DecimalComma, out var format, out var evidence) is "date" ? "date" : "text"), DateFormat = format, Evidence = $"kept with each line; {evidence}" })],
+    };
 
     private static string TypeOf(int index, string heading, IReadOnlyList<RawRow> sample, bool comma, out string? format, out string evidence)
     {

@@ -9,10 +9,11 @@ namespace Bearing.Core.Loading;
 /// <summary>The words that tables are headed and closed with, and the ways in which periods are written. All of it is data in headings.json.</summary>
 public static class HeadingWords
 {
-    private sealed record WordFile(Dictionary<string, string[]> Roles, string[][] Months, string[] Totals, Dictionary<string, decimal> Scales, Dictionary<string, string[]> Fields);
+    private sealed record WordFile(Dictionary<string, string[]> Roles, string[][] Months, string[] Totals, Dictionary<string, decimal> Scales, Dictionary<string, string[]> Fields, Dictionary<string, string[]> FieldHeadings, Dictionary<AccountType, string[]> Types);
 
     private static readonly WordFile File = Load();
     private static readonly FrozenDictionary<string, int> Months = File.Months.SelectMany((names, i) => names.Select(n => (n, i + 1))).ToFrozenDictionary(m => m.n, m => m.Item2);
+    private static readonly FrozenDictionary<string, AccountType> Types = File.Types.SelectMany(t => t.Value.Select(w => (Phrase: Words.Phrase(w), t.Key))).DistinctBy(t => t.Phrase).ToFrozenDictionary(t => t.Phrase, t => t.Key);
     private static readonly FrozenSet<string> Totals = File.Totals.ToFrozenSet();
 
     /// <summary>Role → the headings that usually stand over it.</summary>
@@ -26,6 +27,9 @@ public static class HeadingWords
             if (words.Any(w => Words.Phrase(w) is var known && (known == phrase || known == spaced))) return role;
         return null;
     }
+
+    /// <summary>The type of account that a cell names, in whatever word a chart of accounts uses for it; null where it names none.</summary>
+    public static AccountType? TypeOf(string text) => Types.TryGetValue(Words.Phrase(text), out var type) ? type : null;
 
     /// <summary>"InvoiceDate" and "invoice_date" → "Invoice date", as people would write it.</summary>
     public static string Spaced(string heading)
@@ -47,6 +51,9 @@ public static class HeadingWords
         var stems = Words.Tokens(Spaced(heading)).Select(t => t.Stem).ToHashSet();
         return File.Fields.FirstOrDefault(f => f.Value.Any(w => stems.Contains(Words.Stem(w)))).Key;
     }
+
+    /// <summary>Whether a heading is one of those under which columns of this kind usually stand: open, paid, whole (an amount), line (kept with each ledger line).</summary>
+    public static bool FieldOf(string heading, string kind) => Words.Phrase(Spaced(heading)) is var phrase && File.FieldHeadings[kind].Any(w => Words.Phrase(w) == phrase);
 
     /// <summary>Whether a text closes a table or a block of it: "Total costs", "Sum of 12 lines", "Coast, result".</summary>
     public static bool IsTotal(string text) => text.Length < 120 && Words.Tokens(text).Any(t => Totals.Contains(t.Stem));

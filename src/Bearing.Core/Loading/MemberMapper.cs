@@ -156,7 +156,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
     private AccountTraits? Traits(RawRow raw, RefusalLog refusals)
     {
         var text = Field(raw, "type");
-        if (!Enum.TryParse<AccountType>(text, true, out var type) || int.TryParse(text, out _))
+        if (HeadingWords.TypeOf(text) is not { } type)
         {
             refusals.Add(new Refusal(raw.Number, "type", text, $"“{text}” is not an account type.", "Use one of income, cost, asset, liability, equity, statistic."));
             return null;

@@ -46,6 +46,17 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>last May: the latest one; beside May, or in May, the one a year before.</summary>
+    private bool LastNamed(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Trailing || At<PeriodItem>(items, at + 1) is not { Said.Kind: MentionKind.Month or MentionKind.Part } named) return false;
+        var earlier = named.Span.To >= _now || items.OfType<PeriodItem>().Any(p => p != named && p.Span == named.Span);
+        var compared = Word(items, at - 1)?.Kind is MentionKind.Comparator && items.OfType<PeriodItem>().Count() == 1;
+        // "Compared with last May", and nothing else: the newest one is.
+        if (compared) items.Add(named with { Start = named.Start, End = named.Start, YearGiven = true, Said = null, Span = earlier ? named.Span : new PeriodSpan(_now.AddMonths(1 - named.Span.Count), _now) });
+        return Replace(items, at, 2, (s, e) => named with { Start = s, End = e, YearGiven = true, Said = null, Span = earlier ? named.Span.AddMonths(-12) : named.Span });
+    }
+
     /// <summary>how often was fuel over budget → months are counted.</summary>
     private static bool HowOften(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Statistic, Value: "often" } often
         && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)])) && Insert(items, at, new CountItem(often.Start, often.End));

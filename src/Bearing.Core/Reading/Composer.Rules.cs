@@ -53,55 +53,6 @@ internal sealed partial class Composer
             && Replace(items, at, next - at + 1, (s, e) => first with { Start = s, End = e, Number = first.Number ?? other.Number, BothEnds = true });
     }
 
-    /// <summary>payroll cost · cost of fuel: the word for any cost only says what kind of figure it is; personnel + cost ratio: the ratio of these costs.</summary>
-    private bool CostOf(List<Item> items, int at)
-    {
-        // The share of costs that crew is: a whole and its part.
-        if (Word(items, at - 1)?.Kind is MentionKind.Share) return false;
-        const string any = "m:" + Book.AllCosts;
-        if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Figure } other || other.Start - one.End > 1) return false;
-        if (other.Partial && book.Figure(FigureOf(other)) is PairFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Top.Accounts.SequenceEqual(top.Accounts))
-            return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
-        // Agency staff: side by side the part says which part of the whole.
-        if (other.Start == one.End && IsPart(one, other) is { } part) return Replace(items, at, 2, (s, e) => new WordItem(part with { Start = s, Length = e - s }));
-        if ((one.Value == any) == (other.Value == any)) return false;
-        if (book.Figure(FigureOf(one.Value == any ? other : one)) is not (SumFigure { ShownSign: < 0 } or PairFigure { Top.ShownSign: < 0 })) return false;
-        return Replace(items, at, 2, (s, e) => new WordItem((one.Value == any ? other : one) with { Start = s, Length = e - s }));
-    }
-
-    /// <summary>The one that is a part of the other; null where neither is.</summary>
-    private Mention? IsPart(Mention one, Mention other)
-    {
-        bool Within(Mention part, Mention whole) => book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && !p.Accounts.SequenceEqual(w.Accounts) && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
-        return Within(one, other) ? one : Within(other, one) ? other : null;
-    }
-
-    /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
-    private bool FigurePercentOfFigure(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom) return false;
-        // By what it is split may be said in between: costs by department as a share of revenue.
-        var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure });
-        if (before < 0 || Enumerable.Range(before + 1, at - before - 1).Any(i => Word(items, i)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Level or MentionKind.Grain or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period))) return false;
-        var top = Word(items, before)!;
-        var reference = Book.PercentOf(top.Value, bottom.Value);
-        if (book.Figure(reference) is not { } ratio) return false;
-        items.RemoveRange(at, 2);
-        items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, top.Length, 0, ratio.Name));
-        return true;
-    }
-
-    /// <summary>revenue less costs · the gap between revenue and costs → one less the other. What is a part of the first is left out of it instead.</summary>
-    private bool FigureLessFigure(List<Item> items, int at)
-    {
-        var between = IsDifference(items, at);
-        var first = between ? at + 2 : at;
-        if (Word(items, first) is not { Kind: MentionKind.Figure } top || Word(items, first + 2) is not { Kind: MentionKind.Figure } bottom) return false;
-        if (!between && Word(items, first + 1) is not { Kind: MentionKind.Exclude, Value: "less" }) return false;
-        var reference = Book.Less(top.Value, bottom.Value);
-        return book.Figure(reference) is { } less && Replace(items, at, first + 3 - at, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, less.Name)));
-    }
-
     /// <summary>The difference between two of a kind starts here: its two sides stand at +2 and +4.</summary>
     private static bool IsDifference(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Intent, Value: "variance" } && Word(items, at + 1)?.Kind is MentionKind.Between && Word(items, at + 3)?.Kind is MentionKind.And;
 
@@ -135,15 +86,6 @@ internal sealed partial class Composer
 
     private Breakdown? LevelOf(string dimension, string code) => book.TryDimension(dimension, out var kept) && book.TryMember(kept.Id, code, out var member)
         ? Breakdown.By(kept.Code, kept.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), kept.Levels.Length - 1) : ^1]) : null;
-
-    /// <summary>costs per visit → a ratio of the two.</summary>
-    private bool FigurePerFigure(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || !(by.Title == "per" || by.Value == "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
-        var reference = Book.Per(top.Value, bottom.Value);
-        if (book.Figure(reference) is not { } ratio) return false;
-        return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
-    }
 
     /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
     private bool Threshold(List<Item> items, int at)
@@ -263,13 +205,14 @@ internal sealed partial class Composer
         return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, first.Dimension, codes, true));
     }
 
-    /// <summary>top 5 · 5 largest · worst → ranking; a level right behind it becomes the breakdown.</summary>
+    /// <summary>top 5 · 5 largest · worst · … 10 of them → ranking; a level right behind it becomes the breakdown.</summary>
     private bool Rank(List<Item> items, int at)
     {
+        if (Word(items, at) is { Kind: MentionKind.Number } many && Word(items, at + 1) is { Kind: MentionKind.Edit, Value: "these" }) return Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(many.Value, CultureInfo.InvariantCulture)));
         if (Word(items, at) is { Kind: MentionKind.Ordinal } place && Word(items, at + 1) is { Kind: MentionKind.Rank } ranked)
         {
             var nth = LevelAt(items, at + 2);
-            Replace(items, at, 2, (s, e) => new RankItem(s, e, ranked.Value, 1) { Skip = int.Parse(place.Value, CultureInfo.InvariantCulture) - 1 });
+            Replace(items, at, 2, (s, e) => new RankItem(s, e, ranked.Value, 1) { OfLevel = nth is not null, Skip = int.Parse(place.Value, CultureInfo.InvariantCulture) - 1 });
             return nth is null || Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [nth]));
         }
         var numberFirst = Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1)?.Kind is MentionKind.Rank;
@@ -280,8 +223,10 @@ internal sealed partial class Composer
         // "top 5 unfavourable": the side that is said last decides.
         if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
         var level = LevelAt(items, at + length);
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number));
-        if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
+        // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
+        var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && LevelAt(items, at + length + 2) is not null;
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs });
+        if (level is not null && !pairs) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         return true;
     }
 
@@ -292,7 +237,7 @@ internal sealed partial class Composer
     /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
     private bool WhichLevel(List<Item> items, int at) =>
         Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]) { Which = true })
-            : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)))
+            : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)) { OfLevel = true })
                 && Replace(items, at + 1, 2, (s, e) => new BreakdownItem(s, e, [ranked])));
 
     /// <summary>member and member of one dimension → filter.</summary>
@@ -304,6 +249,14 @@ internal sealed partial class Composer
         var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
         if (Word(items, skip) is not { Kind: MentionKind.Member } next || next.Dimension != first.Dimension) return false;
         return Replace(items, at, skip - at + 1, (s, e) => first with { Start = s, End = e, Codes = first.Codes.Add(next.Value) });
+    }
+
+    /// <summary>missed by 5k · by how much → “by” before what is no name only sounds well.</summary>
+    private static bool StrayBy(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || (at + 1 < items.Count && (items[at + 1] is FilterItem || Word(items, at + 1)?.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Value or MentionKind.Records))) return false;
+        items.RemoveAt(at);
+        return true;
     }
 
     private static bool Insert(List<Item> items, int at, Item item)

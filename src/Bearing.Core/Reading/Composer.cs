@@ -8,7 +8,7 @@ namespace Bearing.Core.Reading;
 /// <summary>
 /// Composes the mentions of one covering by a small set of typed rules. Each rule looks for a pattern of kinds and puts
 /// something larger in its place; rules run in order, each as often as it fits. What is left is taken up word by word.
-/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Periods.cs for time, Composer.Records.cs for lists).
+/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Figures.cs for figures of figures, Composer.Periods.cs for time, Composer.Records.cs for lists).
 /// </summary>
 internal sealed partial class Composer(Book book)
 {
@@ -25,7 +25,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers];
+        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, StrayBy];
 
     public Draft Compose(Covering covering)
     {
@@ -78,7 +78,7 @@ internal sealed partial class Composer(Book book)
                 draft.Compares |= c.Conditions.Any(x => x.On == ConditionOn.Percent || x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
-            case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is not null && r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
+            case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
 
@@ -166,6 +166,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
             case MentionKind.Records: draft.Records = word.Value; Say("records"); break;
+            case MentionKind.Check when word.Value == "owed-to-us": draft.Records ??= "receivables"; draft.Checks.Add("open"); Say("test"); break;
             case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
             case MentionKind.Value: draft.Values.Add(word.Value); draft.Cost += draft.Intent == Intent.Entries || draft.Records is not null ? 0.0 : 0.5; Say("test"); break;
             case MentionKind.Days: Unplaced(0.3); break;
@@ -179,7 +180,11 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Between or MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
-            case MentionKind.Comparator: draft.Compares = true; draft.Cost += 0.3; break;
+            // Held against nothing: what was meant is not known, and is said so.
+            case MentionKind.Comparator: draft.Compares = true; Unplaced(0.3); break;
+            case MentionKind.Margin: draft.MarginOf = true; Unplaced(0.8); break;
+            // By what is no level and no field.
+            case MentionKind.By: draft.Cost += 0.6; break;
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;

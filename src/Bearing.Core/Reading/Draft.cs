@@ -80,6 +80,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     /// <summary>Rows before it: the third largest has two.</summary>
     public int Skip { get; init; }
 
+    /// <summary>Said of one level: the top five accounts, whatever they are split by.</summary>
+    public bool OfLevel { get; init; }
+
     /// <summary>Both ends: top and bottom.</summary>
     public bool BothEnds { get; init; }
 }
@@ -143,6 +146,9 @@ internal sealed class Draft
 
     /// <summary>What grew or shrank did so since a year ago, unless something else is said.</summary>
     public bool OverTime { get; set; }
+
+    /// <summary>A margin was asked for, and not of what.</summary>
+    public bool MarginOf { get; set; }
 
     /// <summary>What moved from one month to another.</summary>
     public bool Shift { get; set; }

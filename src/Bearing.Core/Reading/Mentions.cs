@@ -53,6 +53,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"Invoices" are the records sooner than the field that numbers them.</summary>
     private const double FieldOrRecord = 0.2;
 
+    /// <summary>"By shop" and "bottom 3 shops" speak of shops, even where a department is called Shops; "in Shops" has no other meaning.</summary>
+    private const double NamedLikeLevel = 0.15;
+
     /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
     private const double OtherRatio = 0.7;
 
@@ -66,12 +69,15 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
         }
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
-        return mentions;
+        var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
+        return shared.Count == 0 ? mentions : [.. mentions.Select(m => shared.Contains((m.Start, m.Length)) && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) ? m with { Cost = m.Cost + NamedLikeLevel } : m)];
+
+        bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });
     }
 
     /// <summary>"On Reach" is one of them, "on the Reaches" all.</summary>
@@ -135,6 +141,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"It" is not IT: a name in capitals that is a small word as well is meant only where it is typed in capitals.</summary>
     private bool IsOtherCase(Mention mention, Token first) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && first.Text.Any(char.IsLower)
         && vocabulary.Find(first.Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place);
+
+    /// <summary>"Who" is not the channel WHO: a code that is a word of the language as well is meant only where it is typed in capitals.</summary>
+    private bool IsWordAndCode(Mention mention, Token first) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1, Partial: false } && first.Text.Any(char.IsLower) && first.Text.All(char.IsLetter)
+        && string.Equals(mention.Value[(mention.Value.IndexOf(':', StringComparison.Ordinal) + 1)..], first.Text, StringComparison.OrdinalIgnoreCase) && !string.Equals(mention.Title, first.Text, StringComparison.OrdinalIgnoreCase) && vocabulary.Find(first.Stem).Count > 0;
 
     /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
     private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);

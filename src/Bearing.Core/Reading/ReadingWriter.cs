@@ -154,7 +154,7 @@ public sealed class ReadingWriter(Book book)
         _ => $"the {Further(ranking)}{ranking.Count} largest",
     };
 
-    private static string WithinEach(Ranking ranking) => ranking.Within ? " within each" : "";
+    private static string WithinEach(Ranking ranking) => ranking.Within ? " within each" : ranking.Pairs ? " of all pairs" : "";
 
     private static string Further(Ranking ranking) => ranking.Skip == 0 ? "" : $"next (after {ranking.Skip}) ";
 }

@@ -59,7 +59,7 @@ internal sealed partial class Resolver
     private static void RefuseBesideRecords(Draft draft)
     {
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
-            : draft.Currency is not null ? "another currency" : draft.Sign != 0 ? "what is above or below zero"
+            : draft.Currency is not null ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
             : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
             : draft.Conditions.Any(c => c.On != ConditionOn.Amount) ? "a percentage" : null;
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");

@@ -30,6 +30,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 
     private const double OtherUnit = 1;
     private const double NotCounted = 0.3;
+    private const double FieldAlone = 0.4;
 
     private const double EachForItself = 0.1;
     private readonly List<string> _assumed = [];
@@ -46,6 +47,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (previous is null && draft.Row is not null) _cost += NothingToFollow;
         OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
+        // A field alone, with no word for records, names what figures are split by sooner.
+        if (question.Records is not null && draft.ByField is not null && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
         if (draft.Sign != 0) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         // How many and which ask for things one by one; money is neither.
@@ -254,9 +257,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
         var figures = draft.ListsFigures && !draft.Share ? named : innermost;
         if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
-        if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null)
+        if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
         {
-            // A ratio or a line of the statement is no part of a sum: each has an answer of its own.
+            // A ratio, a line of the statement or a count is no part of a sum: each has an answer of its own.
             _cost += EachForItself * (figures.Count - 1);
             _also.AddRange(figures.Skip(1));
             return (figures[0], []);
@@ -270,7 +273,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             var (cost, income) = book.TryMember(book.Accounts.Id, codes[0], out var member) && member.Account?.Type == AccountType.Cost ? (codes[0], codes[1]) : (codes[1], codes[0]);
             return (Book.PercentOf($"a:{cost}", $"a:{income}"), []);
         }
-        if (types.Count > 1 && types.Contains(AccountType.Statistic)) _cost += 2;
         var paths = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? book.PathTo(m.Id) : []).ToList();
         var common = paths[0].TakeWhile((id, i) => paths.All(p => p.Length > i && p[i] == id)).LastOrDefault();
         var figure = common != 0 && types.Count == 1 ? new FigureRef(FigureKind.Account, book.Member(common).Code) : book.Result;
@@ -291,8 +293,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         return several ? Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1]) : Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]);
     }
 
+    /// <summary>What was said; several figures asked for at once stay apart in it.</summary>
     private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures, FigureRef? figure) =>
-        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Distinct()] : draft.Chart || draft.Cumulative ? [Breakdown.ByTime(TimeGrain.Month)] : (draft.Conditions.Count > 0 || draft.Rank is not null) && draft.Intent != Intent.Entries ? [UsualRows(figure)] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
+        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Concat(figures.Length > 0 && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) ? [Breakdown.By(book.Accounts.Code)] : []).Distinct()] : draft.Chart || draft.Cumulative ? [Breakdown.ByTime(TimeGrain.Month)] : (draft.Conditions.Count > 0 || draft.Rank is not null) && draft.Intent != Intent.Entries ? [UsualRows(figure)] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
 
     /// <summary>From November to December: the last month against the first.</summary>
     private void Shift(Draft draft)
@@ -321,8 +324,11 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order == "smallest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
-        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip };
+        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
     }
+
+    /// <summary>"The ten worst by entity and account" are ten pairs of an entity and an account.</summary>
+    private static bool IsOfPairs(RankItem rank, Draft draft) => !rank.OfLevel && !rank.BothEnds && !draft.RankWithin && !draft.Which && draft.Breakdowns.Select(b => b.Dimension).Distinct().Count() > 1;
 
     /// <summary>"Which harbours missed budget", "did any harbour": those that did, and no others. Null where nothing is claimed of the rows.</summary>
     private static Direction? Claimed(Draft draft, bool hasRows) =>

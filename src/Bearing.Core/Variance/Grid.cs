@@ -52,7 +52,11 @@ public sealed record RowMember(string Dimension, string Code, string Name);
 /// <param name="Values">In the order of the grid's columns.</param>
 /// <param name="CanOpen">Whether there is a level below in the row's own dimension.</param>
 public sealed record Row(
-    string Id, int Level, RowKind Kind, string Label, ImmutableArray<RowMember> Members, ImmutableArray<GridValue> Values, Slice Slice, bool CanOpen);
+    string Id, int Level, RowKind Kind, string Label, ImmutableArray<RowMember> Members, ImmutableArray<GridValue> Values, Slice Slice, bool CanOpen)
+{
+    /// <summary>A row of several splits at once, such as an entity with an account, in a ranking of such pairs.</summary>
+    public bool IsPair => Level == 0 && Kind == RowKind.Member && Members.Any(m => m.Dimension != Members[0].Dimension);
+}
 
 /// <summary>A table of figures. The total stands last; a parent stands before its parts, which add up to it exactly.</summary>
 public sealed record Grid(ImmutableArray<Column> Columns, ImmutableArray<Row> Rows, string Unit, int Decimals)
@@ -69,7 +73,7 @@ public sealed record Grid(ImmutableArray<Column> Columns, ImmutableArray<Row> Ro
         for (var i = 0; i < Rows.Length; i++)
         {
             var row = Rows[i];
-            if (row is { Kind: RowKind.Other, Level: 0 }) yield return row;
+            if (row is { Kind: RowKind.Other, Level: 0 } || row.IsPair) yield return row;
             if (row.Kind is not (RowKind.Member or RowKind.Subtotal) || row.Members.Any(m => m.Dimension != first)) continue;
             var opensFurther = i + 1 < Rows.Length && Rows[i + 1].Members.Length > row.Members.Length && Rows[i + 1].Members[^1].Dimension == first;
             if (!opensFurther) yield return row;

@@ -5,7 +5,7 @@ using Bearing.Core.Books;
 namespace Bearing.Core.Variance;
 
 /// <summary>Turns the tree of sums into rows and columns: signs as people read them, order, rest row, calculated lines, shares.</summary>
-internal sealed class GridWriter(
+internal sealed partial class GridWriter(
     Book book, Question question, Figure figure, ComparisonPlan plan, ImmutableArray<Splitter> splitters, SlotLayout layout)
 {
     private readonly ImmutableArray<Column> _columns = Columns(book, question, figure, plan);
@@ -13,7 +13,8 @@ internal sealed class GridWriter(
     public Grid Write(RowNode root)
     {
         var rows = ImmutableArray.CreateBuilder<Row>();
-        WriteChildren(root, 0, rows);
+        if (question.Ranking is { Pairs: true } ranking && splitters.Length > 1) WritePairs(root, ranking, rows);
+        else WriteChildren(root, 0, rows);
         if (question.Statistic is not (null or RowStatistic.Count)) rows.Add(WriteSummary(root, question.Statistic.Value));
         rows.Add(WriteRow(root, 0, RowKind.Total, figure.Name, [], null));
         return new Grid(_columns, rows.ToImmutable(), figure.Unit, figure.Decimals);
@@ -70,6 +71,34 @@ internal sealed class GridWriter(
             foreach (var line in lines.Where(l => l.After == i)) rows.Add(WriteLine(line.Line, line.Nodes));
         }
         if (keep < nodes.Count) rows.Add(WriteRest(parent, nodes, keep, level, gross));
+    }
+
+    /// <summary>The innermost rows in one order, each named by what it stands in; the rest below.</summary>
+    private void WritePairs(RowNode root, Ranking ranking, ImmutableArray<Row>.Builder rows)
+    {
+        var nodes = InOrder(Innermost(root).Where(Passes), ranking);
+        var gross = Gross(nodes);
+        var skip = Math.Min(ranking.Skip, nodes.Count);
+        var kept = nodes.Skip(skip).Take(ranking.Count).ToList();
+        foreach (var node in kept)
+        {
+            var names = node.Path().GroupBy(n => n.Key.Dimension).Select(g => Name(g.First().Key)).Reverse();
+            rows.Add(WriteRow(node, 0, RowKind.Member, string.Join(" · ", names), Members(node), gross));
+        }
+        // What is left has no address of its own: no filter says “all but these pairs”.
+        var rest = nodes.Take(skip).Concat(nodes.Skip(skip + kept.Count)).ToList();
+        if (rest.Count > 0) rows.Add(new Row("other", 0, RowKind.Other, $"Other ({rest.Count})", [], Values(Sum(root, rest), figure, gross), SliceOf(root), false));
+    }
+
+    private static IEnumerable<RowNode> Innermost(RowNode node) => node.Children.Values.SelectMany(c => c.Children.Count == 0 ? [c] : Innermost(c));
+
+    private RowNode Sum(RowNode? parent, IEnumerable<RowNode> nodes)
+    {
+        var sum = new RowNode(parent, parent?.Key ?? default, layout.Count);
+        foreach (var node in nodes)
+            for (var s = 0; s < layout.Count; s++)
+                if (node.Sums[s] is { } amount) sum.Add(s, amount);
+        return sum;
     }
 
     /// <summary>Rows that hold rows are shown for those; the others have to meet every condition of the question.</summary>
@@ -129,10 +158,7 @@ internal sealed class GridWriter(
 
     private Row WriteRest(RowNode parent, List<RowNode> nodes, int keep, int level, (decimal[] Up, decimal[] Down) gross)
     {
-        var rest = new RowNode(parent, nodes[keep].Key, layout.Count);
-        foreach (var node in nodes.Skip(keep))
-            for (var s = 0; s < layout.Count; s++)
-                if (node.Sums[s] is { } sum) rest.Add(s, sum);
+        var rest = Sum(parent, nodes.Skip(keep));
         var kept = nodes.Take(keep).Select(n => n.Key).Where(k => k.Dimension != RowKey.Time).ToList();
         var slice = SliceOf(parent);
         if (kept.Count > 0)
@@ -207,10 +233,7 @@ internal sealed class GridWriter(
 
     private Row WriteLine(StatementLine line, List<RowNode> nodes)
     {
-        var sum = new RowNode(null, default, layout.Count);
-        foreach (var node in nodes)
-            for (var s = 0; s < layout.Count; s++)
-                if (node.Sums[s] is { } amount) sum.Add(s, amount);
+        var sum = Sum(null, nodes);
         var reference = new FigureRef(FigureKind.Measure, line.Code);
         var slice = SliceOf(sum) with { Figure = reference };
         return new Row($"line:{line.Code}", 0, RowKind.Calculated, line.Name, [], Values(sum, book.Figure(reference)!, null), slice, true);
@@ -236,6 +259,11 @@ internal sealed class GridWriter(
         var children = parent.Children.Values;
         if (question.Ranking is not { } ranking || (ranking.Within && level == 0))
             return [.. children.OrderByDescending(n => question.Conditions.IsEmpty || n.Key.Dimension == RowKey.Time ? 0m : Math.Abs(RankValue(n, RankBy.Size) is var size && size == decimal.MinValue ? 0m : size)).ThenBy(n => SortKey(n.Key))];
+        return InOrder(children, ranking);
+    }
+
+    private List<RowNode> InOrder(IEnumerable<RowNode> children, Ranking ranking)
+    {
         var ordered = ranking.By == RankBy.Name ? children.OrderBy(n => n.Key.Dimension == RowKey.Time ? n.Key.Id : 0).ThenBy(n => Name(n.Key), StringComparer.OrdinalIgnoreCase).ToList()
             : children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
         if (ranking.Ascending) ordered.Reverse();
@@ -255,112 +283,6 @@ internal sealed class GridWriter(
     /// <summary>Tree order; fixed members (unassigned, not kept) last.</summary>
     private (int, int, string) SortKey(RowKey key) => key.Dimension == RowKey.Time ? (0, key.Id, "")
         : key.Id < Member.FirstOwnId ? (1, key.Id, "") : (0, book.Member(key.Id).Order, book.Member(key.Id).Code);
-
-    private ImmutableArray<GridValue> Values(RowNode node, Figure rowFigure, (decimal[] Up, decimal[] Down)? gross)
-    {
-        var values = ImmutableArray.CreateBuilder<GridValue>(_columns.Length);
-        foreach (var column in _columns) values.Add(Value(node, rowFigure, column, gross));
-        return values.MoveToImmutable();
-    }
-
-    private GridValue Value(RowNode node, Figure rowFigure, Column column, (decimal[] Up, decimal[] Down)? gross)
-    {
-        var (block, side) = (column.Block, column.Base + 1);
-        if (column.Kind == ColumnKind.Subject) return Number(Shown(node, rowFigure, block, 0), node, block, 0);
-        if (column.Kind == ColumnKind.Share && question.Share) return ShareOf(node, rowFigure, block, question.Bases.Length == 0 ? 0 : side);
-        if (column.Kind == ColumnKind.Base) return Number(Shown(node, rowFigure, block, side), node, block, side);
-        if (Variance(node, rowFigure, block, side) is not { } variance) return Number(null, node, block, side);
-        switch (column.Kind)
-        {
-            case ColumnKind.Variance:
-                return new GridValue(variance * Movement(rowFigure));
-            case ColumnKind.Mark:
-                var effect = variance * GoodSign(rowFigure);
-                return new GridValue(null, effect > 0 ? "F" : effect < 0 ? "U" : "");
-            case ColumnKind.Percent:
-                return Percent(variance * Movement(rowFigure), Shown(node, rowFigure, block, 0), Shown(node, rowFigure, block, side));
-            default:
-                var index = (block * question.Bases.Length) + column.Base;
-                var whole = gross is not { } g ? 0m : variance > 0 ? g.Up[index] : g.Down[index];
-                return whole == 0m ? new GridValue(null) : new GridValue(decimal.Round(100m * Math.Abs(variance) / whole, 4));
-        }
-    }
-
-    /// <summary>Part of the total of all rows, in percent; of the variance where something is compared. Parts of opposite sign can make it more than all.</summary>
-    private GridValue ShareOf(RowNode node, Figure rowFigure, int block, int side)
-    {
-        var root = node;
-        while (root.Parent is { } above) root = above;
-        decimal? Amount(RowNode at, Figure of) => side == 0 ? Shown(at, of, block, 0) : Variance(at, of, block, side);
-        return Amount(root, figure) is { } whole && whole != 0m && Amount(node, rowFigure) is { } part ? new GridValue(decimal.Round(100m * part / whole, 4)) : GridValue.Absent(Absence.NotMeaningful);
-    }
-
-    /// <summary>Percent of the absolute base; not meaningful against zero or a base of the opposite sign.</summary>
-    public static GridValue Percent(decimal variance, decimal? subject, decimal? reference) =>
-        reference is not { } b || b == 0m || (subject is { } s && Math.Sign(s) * Math.Sign(b) < 0)
-            ? GridValue.Absent(Absence.NotMeaningful) : new GridValue(decimal.Round(100m * variance / Math.Abs(b), 4));
-
-    private GridValue Number(decimal? number, RowNode node, int block, int side)
-    {
-        if (number is not null) return new GridValue(number);
-        var sidePlan = plan.Blocks[block].Sides[side];
-        if (sidePlan.Absence is { } absence) return GridValue.Absent(absence);
-        var kept = sidePlan.Version!.Coverage!.KeptDimensions;
-        var notKept = node.Path().Any(n => n.Key.Dimension != RowKey.Time && n.Key.Dimension != book.Accounts.Id && !kept.Contains(n.Key.Dimension));
-        return GridValue.Absent(notKept ? Absence.NotKept : figure is PairFigure ? Absence.NotMeaningful : Absence.Missing);
-    }
-
-    /// <summary>Null when the side has nothing to say; zero when it covers the row and has no facts.</summary>
-    private decimal? Shown(RowNode node, Figure rowFigure, int block, int side)
-    {
-        if (rowFigure is PairFigure pair) return pair.Of(Stored(node, block, side, 0) * pair.Top.ShownSign, Stored(node, block, side, 1) * pair.Bottom.ShownSign);
-        var sum = (SumFigure)rowFigure;
-        var stored = Stored(node, block, side, 0) * sum.ShownSign;
-        return sum.OverTime == OverTime.Average && stored is { } average ? decimal.Round(average, 6) : stored;
-    }
-
-    private decimal? Stored(RowNode node, int block, int side, int part)
-    {
-        if (node.Sums[layout.Slot(block, side, part)] is { } sum) return sum;
-        var sidePlan = plan.Blocks[block].Sides[side];
-        if (sidePlan.Version is null) return null;
-        var kept = sidePlan.Version.Coverage!.KeptDimensions;
-        return node.Path().Any(n => n.Key.Dimension != RowKey.Time && n.Key.Dimension != book.Accounts.Id && !kept.Contains(n.Key.Dimension))
-            ? null : 0m;
-    }
-
-    private decimal? Variance(RowNode node, Figure rowFigure, int block, int side)
-    {
-        var difference = Shown(node, rowFigure, block, 0) - Shown(node, rowFigure, block, side);
-        return rowFigure is SumFigure { IsProfit: true } sum ? difference * sum.ShownSign : difference;
-    }
-
-    /// <summary>Turns effect on profit into movement where growth is asked for.</summary>
-    private int Movement(Figure rowFigure) => question.Growth && rowFigure is SumFigure { IsProfit: true } sum ? sum.ShownSign : 1;
-
-    private static int GoodSign(Figure rowFigure) => rowFigure is SumFigure { IsProfit: true } ? 1
-        : rowFigure.Good switch { GoodDirection.Up => 1, GoodDirection.Down => -1, _ => 0 };
-
-    /// <summary>Gross favourable and gross unfavourable movement of siblings, for each block and base.</summary>
-    private (decimal[] Up, decimal[] Down) Gross(IEnumerable<RowNode> siblings)
-    {
-        var count = layout.Blocks * question.Bases.Length;
-        var (up, down) = (new decimal[count], new decimal[count]);
-        foreach (var node in siblings)
-            for (var i = 0; i < count; i++)
-            {
-                var variance = Variance(node, RowFigure(node), i / question.Bases.Length, (i % question.Bases.Length) + 1) ?? 0m;
-                (variance > 0 ? up : down)[i] += Math.Abs(variance);
-            }
-        return (up, down);
-    }
-
-    /// <summary>A row below an account shows that account's own sign and unit.</summary>
-    private Figure RowFigure(RowNode node)
-    {
-        var account = figure is SumFigure ? node.Path().FirstOrDefault(n => n.Key.Dimension == book.Accounts.Id) : null;
-        return account is null ? figure : book.AccountFigure(book.Member(account.Key.Id));
-    }
 
     private bool CanOpen(RowNode node) => node.Parent is null || (node.Key.Dimension == RowKey.Time
         ? splitters.First(s => s.IsTime).BucketSpan(Period.FromOrdinal(node.Key.Id)).Count > 1

@@ -1,0 +1,97 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>The rules that make one figure of two, or hold figures against each other.</summary>
+internal sealed partial class Composer
+{
+    /// <summary>payroll cost · cost of fuel: the word for any cost only says what kind of figure it is; personnel + cost ratio: the ratio of these costs.</summary>
+    private bool CostOf(List<Item> items, int at)
+    {
+        // The share of costs that crew is: a whole and its part.
+        if (Word(items, at - 1)?.Kind is MentionKind.Share) return false;
+        const string any = "m:" + Book.AllCosts;
+        if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Figure } other || other.Start - one.End > 1) return false;
+        if (other.Partial && book.Figure(FigureOf(other)) is PairFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Top.Accounts.SequenceEqual(top.Accounts))
+            return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
+        // Agency staff: side by side the part says which part of the whole.
+        if (other.Start == one.End && IsPart(one, other) is { } part) return Replace(items, at, 2, (s, e) => new WordItem(part with { Start = s, Length = e - s }));
+        if ((one.Value == any) == (other.Value == any)) return false;
+        if (book.Figure(FigureOf(one.Value == any ? other : one)) is not (SumFigure { ShownSign: < 0 } or PairFigure { Top.ShownSign: < 0 })) return false;
+        return Replace(items, at, 2, (s, e) => new WordItem((one.Value == any ? other : one) with { Start = s, Length = e - s }));
+    }
+
+    /// <summary>The one that is a part of the other; null where neither is.</summary>
+    private Mention? IsPart(Mention one, Mention other)
+    {
+        bool Within(Mention part, Mention whole) => book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && !p.Accounts.SequenceEqual(w.Accounts) && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+        return Within(one, other) ? one : Within(other, one) ? other : null;
+    }
+
+    /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
+    private bool FigurePercentOfFigure(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom) return false;
+        // By what it is split may be said in between: costs by department as a share of revenue.
+        var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure });
+        if (before < 0 || Enumerable.Range(before + 1, at - before - 1).Any(i => Word(items, i)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Level or MentionKind.Grain or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period))) return false;
+        var top = Word(items, before)!;
+        var reference = Book.PercentOf(top.Value, bottom.Value);
+        if (book.Figure(reference) is not { } ratio) return false;
+        items.RemoveRange(at, 2);
+        items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, top.Length, 0, ratio.Name));
+        return true;
+    }
+
+    /// <summary>revenue less costs · the gap between revenue and costs → one less the other. What is a part of the first is left out of it instead.</summary>
+    private bool FigureLessFigure(List<Item> items, int at)
+    {
+        var between = IsDifference(items, at);
+        var first = between ? at + 2 : at;
+        if (Word(items, first) is not { Kind: MentionKind.Figure } top || Word(items, first + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        if (!between && Word(items, first + 1) is not { Kind: MentionKind.Exclude, Value: "less" }) return false;
+        var reference = Book.Less(top.Value, bottom.Value);
+        return book.Figure(reference) is { } less && Replace(items, at, first + 3 - at, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, less.Name)));
+    }
+
+    /// <summary>costs per visit → a ratio of the two.</summary>
+    private bool FigurePerFigure(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || !(by.Title == "per" || by.Value == "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        var reference = Book.Per(top.Value, bottom.Value);
+        if (book.Figure(reference) is not { } ratio) return false;
+        return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+    }
+
+    /// <summary>EBITDA margin · staff cost ratio, where the book has no ratio of that name → the figure in percent of income.</summary>
+    private bool MarginOf(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.Margin } margin || margin.Start != top.End || IncomeRoot is not { } income) return false;
+        var reference = Book.PercentOf(top.Value, "a:" + income);
+        return book.Figure(reference) is { } ratio && Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+    }
+
+    /// <summary>who earns most per visit, where no other figure is named → income per visit.</summary>
+    private bool EarnedPer(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.By, Title: "per" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom || IncomeRoot is not { } income) return false;
+        if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1 || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" } }) is not (>= 0 and var earned) || earned > at) return false;
+        var reference = Book.Per("a:" + income, bottom.Value);
+        if (book.Figure(reference) is not { } ratio) return false;
+        Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+        items.RemoveAt(earned);
+        return true;
+    }
+
+    /// <summary>fuel versus wages → both of them, beside each other.</summary>
+    private static bool FigureAgainstFigure(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Comparator } against || Word(items, at + 2) is not { Kind: MentionKind.Figure } other || one.Value == other.Value) return false;
+        items[at + 1] = new WordItem(against with { Kind = MentionKind.And });
+        return true;
+    }
+
+    private string? IncomeRoot => book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income)?.Code;
+}
