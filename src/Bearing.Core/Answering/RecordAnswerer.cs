@@ -42,10 +42,12 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return Missing(all);
         all = [.. all.Where(i => i.Asked)];
         var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
-        var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && limits.TrueForAll(c => i.Number(_ask.Sum) is var size && (c.IsUpper ? size <= c.Value : size >= c.Value))).ToList();
+        var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
-        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null ? Gathered(passing) : Listed(passing, all.Count);
+        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Name(_ask.By, i[_ask.By])).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum)))).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
     }
+
+    private static bool Within(List<Condition> limits, decimal size) => limits.TrueForAll(c => c.IsUpper ? size <= c.Value : size >= c.Value);
 
     private async ValueTask<List<Item>> Records(CancellationToken cancel)
     {

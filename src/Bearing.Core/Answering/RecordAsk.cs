@@ -83,6 +83,9 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>Average or median amount, or how many different ones there are of what they are gathered by.</summary>
     public RowStatistic? Statistic { get; init; }
 
+    /// <summary>The question's limits are held against what is gathered, not against each record.</summary>
+    public bool LimitsGroups { get; init; }
+
     /// <summary>For journals: only lines of the question's figure count.</summary>
     public bool OfFigure { get; init; }
 
@@ -90,7 +93,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     public RecordTest? Also { get; init; }
 
     public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Sum == other.Sum
-        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && Also == other.Also;
+        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);
 }

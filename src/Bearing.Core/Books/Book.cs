@@ -197,6 +197,8 @@ public sealed class Book
     /// <summary>Names one sum in percent of another, each as a:code or m:code.</summary>
     public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, $"{PercentCode}{top}/{bottom}");
 
+    public bool IsStatementLine(FigureRef reference) => reference.Kind == FigureKind.Measure && Definition.Statement.Any(l => l.Code == reference.Code);
+
     /// <summary>Names the ratio of two figures, each as a:code or m:code.</summary>
     public static FigureRef Per(string top, string bottom) => new(FigureKind.Measure, $"{PerCode}{top}/{bottom}");
 

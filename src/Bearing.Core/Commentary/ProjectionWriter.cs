@@ -5,21 +5,30 @@ using Bearing.Core.Variance;
 
 namespace Bearing.Core.Commentary;
 
-/// <summary>Says in two sentences how far the months so far have come and what that makes of the year.</summary>
+/// <summary>Says in two sentences what the months so far make of the year, and how far they have come.</summary>
 internal sealed class ProjectionWriter(Book book, Question question, Tabulation table)
 {
     public ImmutableArray<Sentence> Write(Projection projection)
     {
         var (grid, total) = (table.Grid, table.Grid.Total);
-        var sofar = new Sentence(SentenceRole.Headline, [new($"{table.Figure.Name} in {book.Calendar.NameOf(table.Spans[0])} was "), Figure(grid, total, ColumnKind.Subject, 0, "subject"), new(".")]);
+        var sofar = new Sentence(SentenceRole.Driver, [new($"{book.Calendar.NameOf(table.Spans[0])} brought "), Figure(grid, total, ColumnKind.Subject, 0, "subject"), new(".")]);
+        var name = table.Figure.Name;
         var plan = question.Bases.Length > 0 ? book.NameOf(question.Bases[0]) : "";
         ImmutableArray<Segment> segments = projection switch
         {
-            Projection.Remaining => [new("Of "), Figure(grid, total, ColumnKind.Base, 0, "base"), new($" in {plan} for the year, "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), new(grid.Value(total, ColumnKind.Projected).Number < 0 ? " are overspent." : " are left.")],
-            Projection.Used => [new($"That is {(grid.Value(total, ColumnKind.Share).Number is { } used ? Amounts.Percent(used) : "n/m")} of "), Figure(grid, total, ColumnKind.Base, 0, "base"), new($" in {plan} for the year, of which {table.Spans[0].To.Number} of 12 months are over.")],
-            _ => [new(projection == Projection.RunRate ? "At that pace the year comes to " : "With the latest forecast for the months to come, the year comes to "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), .. Against(grid, total, plan), new(".")],
+            Projection.Remaining => [new($"{name}: of "), Figure(grid, total, ColumnKind.Base, 0, "base"), new($" in {plan} for the year, "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), new(grid.Value(total, ColumnKind.Projected).Number < 0 ? " are overspent." : " are left.")],
+            Projection.Used => [new($"{name}: {(grid.Value(total, ColumnKind.Share).Number is { } used ? Amounts.Percent(used) : "n/m")} of "), Figure(grid, total, ColumnKind.Base, 0, "base"), new($" in {plan} for the year is used, and {table.Spans[0].To.Number} of its 12 months are over.")],
+            _ => [.. Verdict(grid, total), new($"{name}: {(projection == Projection.RunRate ? $"at the pace of {book.Calendar.NameOf(table.Spans[0])}" : "with the latest forecast for the months to come")} the year comes to "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), .. Against(grid, total, plan), new(".")],
         };
-        return [sofar, new Sentence(SentenceRole.Driver, segments)];
+        return [new Sentence(SentenceRole.Headline, segments), sofar];
+    }
+
+    /// <summary>"Will we hit the budget?": yes or no first.</summary>
+    private IEnumerable<Segment> Verdict(Grid grid, Row total)
+    {
+        if (question.Claim is not { } claim || grid.Value(total, ColumnKind.Projected).Number is not { } year || grid.Value(total, ColumnKind.Base).Number is not { } reference) yield break;
+        var effect = grid.Value(total, ColumnKind.Mark).Mark switch { "F" => 1m, "U" => -1m, _ => 0m };
+        yield return new(GridWriter.Holds(claim, year - reference, effect) ? "Yes. " : "No. ");
     }
 
     private IEnumerable<Segment> Against(Grid grid, Row total, string plan)

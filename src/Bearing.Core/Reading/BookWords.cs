@@ -30,6 +30,7 @@ public sealed class BookWords
     private readonly FrozenDictionary<string, BookName[]> _byStem;
     private readonly NearStems _near;
     private readonly FrozenSet<string> _synonyms;
+    private readonly FrozenSet<string> _ofValues;
 
     /// <summary>A word that ends more names than this says nothing about them.</summary>
     private const int MostOfClass = 200;
@@ -45,6 +46,7 @@ public sealed class BookWords
         _byStem = Names.Where(n => n.Target.Kind != MentionKind.Value).SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
             .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
         _near = new NearStems(_byStem.Keys);
+        _ofValues = Names.Where(n => n.Target.Kind == MentionKind.Value).SelectMany(n => n.Stems).ToFrozenSet();
     }
 
     public IReadOnlyList<BookName> Names { get; }
@@ -55,6 +57,9 @@ public sealed class BookWords
     public IEnumerable<(string Stem, int Distance)> Near(string stem, int tolerance) => _near.Find(stem, tolerance);
 
     public bool Knows(string stem) => _byStem.ContainsKey(stem) || _whole.ContainsKey(stem) || _synonyms.Contains(stem);
+
+    /// <summary>Whether a value of some field of records or lines holds the word: it is no misspelling of another.</summary>
+    public bool IsOfValue(string stem) => _ofValues.Contains(stem);
 
     public IReadOnlyList<BookName> Whole(string phrase) => _whole.GetValueOrDefault(phrase) ?? [];
 

@@ -26,7 +26,7 @@ internal sealed partial class Composer
     /// <summary>The one that is a part of the other; null where neither is.</summary>
     private Mention? IsPart(Mention one, Mention other)
     {
-        bool Within(Mention part, Mention whole) => book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && !p.Accounts.SequenceEqual(w.Accounts) && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+        bool Within(Mention part, Mention whole) => !book.IsStatementLine(FigureOf(whole)) && book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && !p.Accounts.SequenceEqual(w.Accounts) && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
         return Within(one, other) ? one : Within(other, one) ? other : null;
     }
 
@@ -61,6 +61,8 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || !(by.Title == "per" || by.Value == "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
         var reference = Book.Per(top.Value, bottom.Value);
+        // Money divided by money is a percentage.
+        if (by.Value == "ratio" && book.Figure(reference) is null) reference = Book.PercentOf(top.Value, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
     }
@@ -91,6 +93,30 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Comparator } against || Word(items, at + 2) is not { Kind: MentionKind.Figure } other || one.Value == other.Value) return false;
         items[at + 1] = new WordItem(against with { Kind = MentionKind.And });
         return true;
+    }
+
+    /// <summary>"Counter, café and catering" are of one kind: a member and figures are no list. A comma may be left out by a covering.</summary>
+    private static bool IsMixedList(List<Item> items, int at)
+    {
+        bool IsFigure(int i) => Word(items, i)?.Kind is MentionKind.Figure;
+        bool IsAnd(int i) => Word(items, i)?.Kind is MentionKind.And;
+        if (IsMember(items, at) && IsFigure(at + 1) && items[at + 1].Start > items[at].End) return IsAnd(at + 2) && IsFigure(at + 3);
+        return Word(items, at) is { Kind: MentionKind.And } and && (and.Title == "and" || IsAnd(at + 2) || IsAnd(at - 2)) && ((IsMember(items, at - 1) && IsFigure(at + 1)) || (IsFigure(at - 1) && IsMember(items, at + 1)));
+    }
+
+    private static bool IsMember(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Member || At<FilterItem>(items, at) is { Exclude: false };
+
+    /// <exception cref="CannotAnswerException">When each of two figures has a limit or a claim of its own: rows are kept by one.</exception>
+    private void RefuseTwoLimits(List<Item> items)
+    {
+        bool Limits(Item item) => item is ConditionItem or BaseItem { Direction: not null } || item is WordItem { Mention.Kind: MentionKind.Gap };
+        var figures = Enumerable.Range(0, items.Count).Where(i => Word(items, i)?.Kind is MentionKind.Figure).ToList();
+        for (var i = 1; i < figures.Count; i++)
+        {
+            var (first, second) = (figures[i - 1], figures[i]);
+            if (Enumerable.Range(first, second - first).Any(j => Limits(items[j])) && Enumerable.Range(first, second - first).Any(j => Word(items, j)?.Kind is MentionKind.And) && items.Skip(second).Any(Limits))
+                throw new CannotAnswerException($"Rows can be kept by a limit on one figure at a time, not by one on {Word(items, first)!.Title} and another on {Word(items, second)!.Title}. Ask for one after the other.");
+        }
     }
 
     private string? IncomeRoot => book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income)?.Code;

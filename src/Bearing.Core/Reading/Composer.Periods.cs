@@ -31,6 +31,20 @@ internal sealed partial class Composer
         }
     }
 
+    /// <summary>calendar year 2025 · 2025 calendar year · calendar Q1 2025 → January to December, whatever the fiscal year; financial year 2025 · the year 2025 → the fiscal one.</summary>
+    private bool CalendarPeriod(List<Item> items, int at)
+    {
+        if (Word(items, at) is { Kind: MentionKind.Grain, Value: "year" } or { Kind: MentionKind.Period, Value: "year:0" } or { Kind: MentionKind.Calendar, Value: "fiscal" } && Word(items, at + 1) is { Kind: MentionKind.Year } named)
+            return Replace(items, at, 2, (s, e) => new WordItem(named with { Start = s, Length = e - s }));
+        var first = Word(items, at)?.Kind is MentionKind.Calendar ? at : Word(items, at + 1)?.Kind is MentionKind.Calendar && Word(items, at)?.Kind is MentionKind.Year ? at : -1;
+        if (first < 0) return false;
+        var words = Enumerable.Range(at, 3).Select(i => Word(items, i)).TakeWhile(w => w?.Kind is MentionKind.Calendar or MentionKind.Year or MentionKind.Part).Select(w => w!).ToList();
+        if (words.Find(w => w.Kind == MentionKind.Year) is not { } year) return false;
+        var of = int.Parse(year.Value, CultureInfo.InvariantCulture);
+        var (from, months) = words.Find(w => w.Kind == MentionKind.Part) is { } part ? Pair(part.Value) is var (kind, number) && kind == "quarter" ? ((3 * number) - 2, 3) : ((6 * Pair(part.Value).Number) - 5, 6) : (1, 12);
+        return Replace(items, at, words.Count, (s, e) => new PeriodItem(s, e, new PeriodSpan(book.Calendar.PeriodOfMonth(of, from), book.Calendar.PeriodOfMonth(of, from).AddMonths(months - 1)), true));
+    }
+
     /// <summary>"aug 26": two digits behind a month are a year, where the book has that year.</summary>
     private int? ShortYear(Mention? number) => number is { Kind: MentionKind.Number } && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 20 and < 100 and var digits && Math.Abs(2000 + digits - _now.Year) <= 3 ? 2000 + digits : null;
 
@@ -99,6 +113,8 @@ internal sealed partial class Composer
         while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
         while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
         if (!to.YearGiven && last < first) last = last.AddMonths(12);
+        // "From last year to this year ytd" says its end twice.
+        if (last >= first && At<PeriodItem>(items, at + 3) is { } again && again.Span == to.Span) items.RemoveAt(at + 3);
         return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
     }
 

@@ -62,6 +62,11 @@ internal sealed partial class Composer
     private static bool ByField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.By && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
 
+    /// <summary>customers with overdue invoices → records gathered by that field, where it is the first that is said.</summary>
+    private bool PartyFirst(List<Item> items, int at) => at == 0 && Word(items, 0) is { Kind: MentionKind.Field } field && book.Tables.Any(t => t.Code != Table.Ledger && t.Field(field.Value)?.Type is FieldType.Text or FieldType.Member)
+        && items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Records }) && Word(items, 1)?.Kind is not (MentionKind.And or MentionKind.Field or MentionKind.SameField)
+        && Replace(items, 0, 1, (s, e) => new ByFieldItem(s, e, field.Value));
+
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
     private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Title: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
@@ -82,6 +87,10 @@ internal sealed partial class Composer
         if (Word(items, next)?.Kind is MentionKind.Days) next++;
         return Replace(items, at, next - at, (s, e) => new BucketsItem(s, e, [.. bounds.Order().Distinct()]));
     }
+
+    /// <summary>approved by R. Vale → that value of that field, and of no other that has it too.</summary>
+    private bool FieldIsValue(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Field } field && Word(items, at + 1) is { Kind: MentionKind.Value } value && value.Value.Split('/', '=') is [var code, var of, ..]
+        && book.Table(code) is { } table && RecordReading.FieldOf(table.Fields, Vocabulary.English, field.Value) == of && Replace(items, at, 2, (s, e) => new WordItem(value with { Start = s, Length = e - s }));
 
     /// <summary>prepared and approved by the same person → two fields that say the same.</summary>
     private static bool SameFields(List<Item> items, int at)

@@ -124,6 +124,16 @@ internal sealed partial class Composer
         return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
     }
 
+    /// <summary>which accounts have no budget · budget but no actuals → what is only there on the other side.</summary>
+    private static bool WithoutPlan(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Exclude } lead || Word(items, at + 1) is not { Kind: MentionKind.Scenario } scenario || Word(items, at + 2)?.Kind is MentionKind.Gap
+            || !items.Take(at).Any(i => i is BreakdownItem || i is WordItem { Mention.Kind: MentionKind.Which or MentionKind.Level })) return false;
+        items[at] = new WordItem(lead with { Kind = MentionKind.Presence, Value = scenario.Value == Book.ActualCode ? "ended" : "new" });
+        if (scenario.Value != Book.ActualCode) items[at + 1] = new BaseItem(scenario.Start, scenario.End, scenario.Value);
+        return true;
+    }
+
     /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
     private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
     {
@@ -134,7 +144,7 @@ internal sealed partial class Composer
         _ => default,
     };
 
-    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" => Direction.Over, "under" or "less" or "shrank" => Direction.Under, "bad" => Direction.Against, "good" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" => Direction.Over, "under" or "less" or "shrank" => Direction.Under, "bad" or "worsened" => Direction.Against, "good" or "improved" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
 
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>
@@ -192,7 +202,7 @@ internal sealed partial class Composer
         }
         // "Group revenue" speaks of the revenue sooner than of a level called group.
         var beforeFigure = !led && next == at + 1 && Word(items, next) is { Kind: MentionKind.Figure } figure && figure.Start == items[at].End;
-        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns) { Each = each, Doubtful = beforeFigure, Of = of });
+        return Replace(items, at, next - at, (s, e) => new BreakdownItem(s, e, breakdowns) { Each = each, Doubtful = beforeFigure, Of = of, Led = led });
     }
 
     /// <summary>excluding X and Y → filter.</summary>
@@ -224,9 +234,10 @@ internal sealed partial class Composer
         if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
-        var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && LevelAt(items, at + length + 2) is not null;
+        var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
         Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs });
-        if (level is not null && !pairs) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
+        if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
+        if (pairs) items.RemoveAt(at + 2);
         return true;
     }
 
@@ -255,6 +266,14 @@ internal sealed partial class Composer
     private static bool StrayBy(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || (at + 1 < items.Count && (items[at + 1] is FilterItem || Word(items, at + 1)?.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Value or MentionKind.Records))) return false;
+        items.RemoveAt(at);
+        return true;
+    }
+
+    /// <summary>rank shops by growth of revenue · the three largest routes by contribution → what is ranked by is the figure.</summary>
+    private static bool RankedBy(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || Word(items, at + 1)?.Kind is not MentionKind.Figure || !items.Exists(i => i is RankItem or OrderItem)) return false;
         items.RemoveAt(at);
         return true;
     }

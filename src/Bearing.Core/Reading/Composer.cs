@@ -18,6 +18,7 @@ internal sealed partial class Composer(Book book)
     /// <summary>A word that several names share is a name by accident often enough.</summary>
     private const double SharedWord = 0.4;
     private const double DoubtfulLevel = 0.2;
+    private const double MixedList = 1;
 
     /// <summary>An outlook holds no forecast against a plan; where both are named, the months ahead are meant.</summary>
     private const double OutlookOfTwoPlans = 0.4;
@@ -25,7 +26,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Ordering, ColumnList, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, StrayBy];
+        [Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, FieldIsValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
 
     public Draft Compose(Covering covering)
     {
@@ -36,11 +37,17 @@ internal sealed partial class Composer(Book book)
         foreach (var rule in Rules)
             for (var at = 0; at < items.Count; at++)
                 while (rule(items, at)) { }
+        RefuseTwoLimits(items);
         var draft = new Draft();
+        draft.Cost += Enumerable.Range(0, items.Count).Count(i => IsMixedList(items, i)) * MixedList;
+        draft.LimitsRecords = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records);
         for (var i = 0; i < items.Count; i++)
             if (Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
         draft.WhichRecords = Enumerable.Range(0, items.Count).Any(i => Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && (Word(items, i + 1) is { Kind: MentionKind.Records } || (Word(items, i + 1)?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2) is { Kind: MentionKind.Records })));
         draft.ListsFigures = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure);
+        if (draft.ListsFigures)
+            for (var i = items.Count - 2; i > 0; i--)
+                if (Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure) items.RemoveAt(i);
         foreach (var item in items) Take(draft, item);
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
         else if (draft.BasePeriods.Count > 1)
@@ -75,7 +82,7 @@ internal sealed partial class Composer(Book book)
             case FilterItem f: draft.Cost += f.Guessed ? SharedWord : 0; draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
             case ConditionItem c:
                 draft.Conditions.AddRange(c.SideSaid || draft.Direction is not { } side ? c.Conditions : c.Conditions.Select(x => x with { Direction = side }));
-                draft.Compares |= c.Conditions.Any(x => x.On == ConditionOn.Percent || x.Direction is Direction.Either or Direction.For or Direction.Against);
+                draft.Compares |= c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
             case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
@@ -118,7 +125,7 @@ internal sealed partial class Composer(Book book)
                 Say("intent");
                 break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
-            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); draft.OverTime |= word.Value is "grew" or "shrank"; Say("intent"); break;
+            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); draft.OverTime |= word.Value is "grew" or "shrank" or "worsened" or "improved"; Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; Say("share"); break;
             case MentionKind.Growth: draft.Compares = draft.Growth = true; draft.Change |= word.Value == "change"; Say("growth"); break;
@@ -176,7 +183,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Edit: draft.Edits = true; break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
-            case MentionKind.Which: draft.Which |= word.Title != "where"; draft.Who |= word.Title == "who"; break;
+            case MentionKind.Which: draft.Which |= word.Title != "where"; draft.Where |= word.Title == "where"; draft.Who |= word.Title == "who"; break;
             case MentionKind.Between or MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
@@ -184,7 +191,10 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Comparator: draft.Compares = true; Unplaced(0.3); break;
             case MentionKind.Margin: draft.MarginOf = true; Unplaced(0.8); break;
             // By what is no level and no field.
+            case MentionKind.By when word.Value is "ratio" or "percent": Unplaced(1); break;
             case MentionKind.By: draft.Cost += 0.6; break;
+            case MentionKind.Finer: draft.Finer = word.Value; break;
+            case MentionKind.Calendar: Unplaced(1); break;
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;

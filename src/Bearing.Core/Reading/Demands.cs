@@ -67,6 +67,8 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
     {
         if (at + 1 >= text.Length || !char.IsWhiteSpace(text[at + 1])) return at + 1 >= text.Length;
         var word = text[start..at].Split(' ')[^1];
+        // An initial: "journals by R. Vale".
+        if (word.Length == 1 && char.IsUpper(word[0])) return false;
         return !word.Contains('.', StringComparison.Ordinal) && !vocabulary.Abbreviations.ContainsKey(Words.Stem(word))
             && (word.Length > Abbreviation || (word.Length == Abbreviation && char.IsUpper(text[(at + 1)..].TrimStart().FirstOrDefault())));
     }

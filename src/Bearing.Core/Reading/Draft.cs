@@ -46,6 +46,9 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
     /// <summary>Said as "each": the row that a ranking stands within.</summary>
     public bool Each { get; init; }
 
+    /// <summary>Said with "by" or the like.</summary>
+    public bool Led { get; init; }
+
     /// <summary>Said as "any …" or "all …".</summary>
     public Quantifier? Of { get; init; }
 
@@ -136,6 +139,9 @@ internal sealed class Draft
     /// <summary>"Who": one of the entities, where nothing else is said.</summary>
     public bool Who { get; set; }
 
+    /// <summary>"Where": in which entities, where something is claimed or ranked and nothing else is said.</summary>
+    public bool Where { get; set; }
+
     /// <summary>Figures said as a list, each of which is meant: fuel and operating profit.</summary>
     public bool ListsFigures { get; set; }
 
@@ -213,6 +219,12 @@ internal sealed class Draft
     public List<string> Values { get; } = [];
     public ImmutableArray<int> Buckets { get; set; } = [];
     public bool HowMany { get; set; }
+
+    /// <summary>Days or weeks were said, which are finer than what figures are kept by.</summary>
+    public string? Finer { get; set; }
+
+    /// <summary>A limit stands right behind the records: it is one of each record, not of what they are gathered to.</summary>
+    public bool LimitsRecords { get; set; }
 
     /// <summary>Field by which records are gathered.</summary>
     public string? ByField { get; set; }

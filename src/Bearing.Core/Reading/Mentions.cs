@@ -104,7 +104,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     {
         if (vocabulary.Abbreviations.TryGetValue(token.Stem, out var full) && !words.Knows(token.Stem)) return [(string.Join(' ', full), Abbreviated)];
         var spelt = vocabulary.Spellings.Where(s => token.Stem.Length >= s.Typed.Length + LeastBase && token.Stem.EndsWith(s.Typed, StringComparison.Ordinal)).Select(s => token.Stem[..^s.Typed.Length] + s.Other).FirstOrDefault(s => words.Knows(s) || vocabulary.Stems.Contains(s));
-        if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || token.Stem.Any(char.IsDigit)) return spelt is null ? [(token.Stem, 0)] : [(token.Stem, 0), (spelt, SpeltOtherwise)];
+        if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || words.IsOfValue(token.Stem) || token.Stem.Any(char.IsDigit)) return spelt is null ? [(token.Stem, 0)] : [(token.Stem, 0), (spelt, SpeltOtherwise)];
         if (spelt is not null) return [(spelt, SpeltOtherwise)];
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
@@ -131,7 +131,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind), phrase);
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.IsSynonym ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
-        if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place))) yield break;
+        if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
                 + (name.Stems[0] == stems[0] ? 0 : name.Stems.Contains("per") ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with

@@ -151,7 +151,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
-        if (vocabulary.Claims.Contains(tokens[0].Stem) && best.Resolved.Question.Bases.Length > 0 && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
+        if (AsksYesOrNo(tokens) && best.Resolved.Question.Bases.Length > 0 && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
@@ -159,6 +159,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f })],
         };
     }
+
+    private bool AsksYesOrNo(List<Token> tokens) => Enumerable.Range(1, Math.Min(3, tokens.Count)).Any(n => vocabulary.Claims.Contains(string.Join(' ', tokens.Take(n).Select(t => t.Stem))));
 
     /// <summary>Jan–Mar: a dash between two periods says "to". Anywhere else it belongs to a name.</summary>
     private void Ranges(string text, List<Token> tokens)
@@ -172,8 +174,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         }
     }
 
-    /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; null where it is not asked of any.</summary>
-    private static Direction? OfAny(Draft draft, Question question) => draft.Quantifier == Quantifier.Any && !question.Conditions.IsEmpty ? question.Conditions[0].Direction : null;
+    /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; "can we still make the budget?": that the year beats it. Null where nothing is claimed.</summary>
+    private static Direction? OfAny(Draft draft, Question question) => question.Projection is Projection.Outlook or Projection.RunRate ? Direction.For : draft.Quantifier == Quantifier.Any && !question.Conditions.IsEmpty ? question.Conditions[0].Direction : null;
 
     /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
     private string? Remark(List<Token> tokens)
@@ -273,7 +275,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     private List<Question> Rivals(List<Question> questions)
     {
         var distinct = questions.DistinctBy(q => (q.Figure, Filters: string.Join(';', q.Filters.Select(f => $"{f.Dimension}{f.Exclude}{string.Join(',', f.Members)}")),
-            string.Join(',', q.Spans), string.Join(',', q.Bases), q.Subject)).ToList();
+            string.Join(',', q.Spans), string.Join(',', q.Bases), q.Subject, q.Records)).ToList();
         var writer = new ReadingWriter(book);
         return [.. distinct.Where(q => !distinct.Any(other => other != q && Contains(other, q))).DistinctBy(writer.Sentence)];
     }

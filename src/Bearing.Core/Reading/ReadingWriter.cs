@@ -24,7 +24,7 @@ public sealed class ReadingWriter(Book book)
             foreach (var asked in question.Spans) Add("period", ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : $"as at the end of {book.Calendar.NameOf(asked.To)}", asked.ToString());
             foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
             foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
-            foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
+            foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
             if (question.Listing is { } listing) Add("listing", RecordReading.ListingName(book.Table(ask.Table), listing), "");
             return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);
         }
@@ -36,7 +36,7 @@ public sealed class ReadingWriter(Book book)
         foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
         if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + WithinEach(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
-        foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
+        foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0, IsPercent(question)), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
         if (question.Share) Add("share", "each part's share of the total", "true");
         if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
         if (question.Projection is { } projection) Add("projection", ProjectionName(projection), projection.ToString().ToLowerInvariant());
@@ -47,6 +47,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Listing is { } layout) Add("listing", RecordReading.ListingName(book.Table(Table.Ledger), layout), "");
         if (question.Text is { } text) Add("test", $"text with “{text}”", text);
         if (question.Document is { } number) Add("document", DocumentName(number), number);
+        if (question is { Claim: null, ClaimOf: Quantifier.Every }) Add("claim", "only those of which it is so in every month", "every");
         if (question.Claim is { } claim) Add("claim", question.ClaimOf switch { Quantifier.Any => "yes if it is so of any row", Quantifier.Every => "yes if it is so of every row", _ => "to be answered by yes or no" }, claim.ToString().ToLowerInvariant());
         var assumed = resolved.Assumed;
         if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
@@ -78,7 +79,7 @@ public sealed class ReadingWriter(Book book)
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
         var rank = question.Ranking is { } r ? ", " + RankingName(r) + WithinEach(r) : "";
-        var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0)));
+        var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0, IsPercent(question))));
         return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with each part's share of the total" : "")}.";
     }
 
@@ -123,9 +124,11 @@ public sealed class ReadingWriter(Book book)
     private static string BreakdownName(Breakdown by) => by.Grain is { } grain ? grain.ToString().ToLowerInvariant()
         : (by.Level ?? by.Dimension!).ToLowerInvariant();
 
-    private static string ConditionName(Condition condition, bool compares)
+    private bool IsPercent(Question question) => book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent };
+
+    private static string ConditionName(Condition condition, bool compares, bool percents)
     {
-        var limit = condition.On == ConditionOn.Percent ? FormattableString.Invariant($"{condition.Value:0.##}%") : FormattableString.Invariant($"{condition.Value:#,0.##}");
+        var limit = condition.On == ConditionOn.Percent || percents ? FormattableString.Invariant($"{condition.Value:0.##}%") : FormattableString.Invariant($"{condition.Value:#,0.##}");
         if (condition.On is ConditionOn.New or ConditionOn.Ended) return condition.On == ConditionOn.New ? "that are new: nothing in the base" : "that have ended: nothing any more";
         if (condition.On == ConditionOn.Base) return $"with a base of at {(condition.Direction == Direction.Under ? "most" : "least")} {limit}";
         if (condition.Value == 0m && !compares) return condition.Direction == Direction.Under ? "below zero" : "above zero";

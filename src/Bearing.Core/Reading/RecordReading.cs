@@ -22,7 +22,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public RecordAsk Ask(Draft draft)
     {
         var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
-        var table = items ? TableOf(draft.Records) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
+        var table = items ? TableOf(draft.Records, draft.ByField) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
         var ask = new RecordAsk(table.Code, [.. Tests(draft, table)])
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
@@ -31,6 +31,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             CountOnly = draft.HowMany,
             Statistic = draft.Statistic,
         };
+        ask = ask with { LimitsGroups = ask.By is not null && draft.Conditions.Count > 0 && !draft.LimitsRecords };
         return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
     }
 
@@ -131,9 +132,11 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         return table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? TryField(table, "party");
     }
 
-    private Table TableOf(string? said)
+    /// <param name="by">A field that it has to have; null where any will do.</param>
+    private Table TableOf(string? said, string? by)
     {
         var tables = book.Tables.Where(t => t.Code != Table.Ledger).ToList();
+        if (said is null && by is not null && tables.FindAll(t => TryField(t, by) is not null) is { Count: > 0 } having) tables = having;
         var words = said is null ? [] : vocabulary.Phrases.Where(p => vocabulary.Find(p).Any(e => e.Kind == MentionKind.Records && e.Value == said)).Append(said).ToList();
         return tables.Find(t => t.Code == said) ?? tables.Find(t => words.Any(w => Words.Phrase(t.Code).Contains(w, StringComparison.Ordinal) || Words.Phrase(t.Name).Contains(w, StringComparison.Ordinal)))
             ?? (said is null or "payables" ? tables.Find(t => TryField(t, "due") is not null) : null)
@@ -194,12 +197,13 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         var table = book.Table(ask.Table);
         var tests = ask.Tests.Select(t => TestName(table, t)).ToList();
-        foreach (var condition in question.Conditions.Where(c => c.On == ConditionOn.Amount)) tests.Add(string.Create(CultureInfo.InvariantCulture, $"of at {(condition.IsUpper ? "most" : "least")} {condition.Value:#,0.##}"));
+        var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).Select(c => string.Create(CultureInfo.InvariantCulture, $"of at {(c.IsUpper ? "most" : "least")} {c.Value:#,0.##}")).ToList();
+        if (!ask.LimitsGroups) tests.AddRange(limits);
         var what = ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}" : $"{table?.Name ?? ask.Table} as at the end of {book.Calendar.NameOf(question.Spans[0].To)}";
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {NameOf(table, ask.By)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {NameOf(table, ask.By)}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
 
     /// <summary>One test in words.</summary>

@@ -20,6 +20,7 @@ internal sealed partial class Resolver
         if (draft.Step != 0) question = Step(question, draft.Step, before);
         if (draft.Shift) Shift(draft);
         var (figure, extra) = Figure(draft);
+        Percentages(draft, figure ?? question.Figure);
         if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
         foreach (var filter in Merge(draft.Filters))
             question = question with { Filters = Replace(question, filter, draft.Adds) };

@@ -66,6 +66,12 @@ internal sealed partial class Resolver
         var bases = draft.Bases.Select(b => Named(b, span)).ToList();
         var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
         if ((draft.Growth || draft.OverTime || draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended)) && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
+        // What changed in August did so since July, unless something else is said.
+        if (draft.Shift && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null && before.IsEmpty)
+        {
+            bases.Add(Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) });
+            _assumed.Add($"compared with {book.Calendar.NameOf(span.AddMonths(-span.Count))}");
+        }
         var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
         if (draft.BasePeriod is { } other)
         {

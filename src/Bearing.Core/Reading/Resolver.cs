@@ -45,6 +45,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Journals and invoices are asked for afresh, unless the question before was about them.
         if (draft.OfRecords && previous?.Question.Records is null) edits = false;
         if (previous is null && draft.Row is not null) _cost += NothingToFollow;
+        if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         // A field alone, with no word for records, names what figures are split by sooner.
@@ -104,14 +105,21 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.OfRecords) return Recorded(draft, null);
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
         var (figure, filters) = Figure(draft);
-        if (Part(draft) is var (whole, level))
+        if (PartIn(draft) is { } share) (figure, filters) = (share, []);
+        else if (Part(draft) is var (whole, level))
         {
             figure = whole;
             filters = [];
             draft.Breakdowns.Insert(0, Breakdown.By(book.Accounts.Code, level));
         }
+        Percentages(draft, figure);
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge) Shift(draft);
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
+        if (draft.Where && draft.Breakdowns.Count == 0 && (draft.Sign != 0 || draft.Direction is not null || draft.Rank is not null))
+        {
+            draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
+            draft.WhichRows = true;
+        }
         // "Which departments are over budget" speaks of costs.
         if (figure is null && !draft.ResultNamed && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which) && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget") && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
@@ -168,7 +176,18 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Text = draft.Text,
             Listing = intent == Intent.Entries ? ListingOfEntries(draft, null) : NoColumns(draft),
             Cumulative = draft.Cumulative,
+            ClaimOf = (draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
         });
+    }
+
+    /// <summary>"Below 20%" is a limit of a margin itself, and of its points beside a plan; of anything else it is one of a variance, which needs something to compare with.</summary>
+    private void Percentages(Draft draft, FigureRef? figure)
+    {
+        if (!draft.Conditions.Exists(c => c.On == ConditionOn.Percent)) return;
+        if (figure is null || book.Figure(figure) is not PairFigure { Rule: PairRule.Percent }) draft.Compares = true;
+        else
+            for (var i = 0; i < draft.Conditions.Count; i++)
+                if (draft.Conditions[i].On == ConditionOn.Percent) draft.Conditions[i] = draft.Conditions[i] with { On = ConditionOn.Amount };
     }
 
     /// <summary>"What share of revenue are harbour dues?": the part is one row of the whole, among its like. Null when no part and whole were said.</summary>
@@ -179,6 +198,18 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
         if (figures[part].Kind != FigureKind.Account || !book.TryMember(book.Accounts.Id, figures[part].Code, out var account)) return null;
         return (figures[1 - part], book.Accounts.Levels[book.HasChildren(account) ? Math.Min(book.DepthOf(account), book.Accounts.Levels.Length - 1) : ^1]);
+    }
+
+    /// <summary>"Freight's share of revenue by month": the part in percent of the whole, row by row. Null when no split was said.</summary>
+    private FigureRef? PartIn(Draft draft)
+    {
+        if (!draft.Share || draft.Breakdowns.Count == 0 || draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code)) return null;
+        var figures = draft.Figures.Distinct().ToList();
+        if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
+        string Coded(FigureRef f) => (f.Kind == FigureKind.Account ? "a:" : "m:") + f.Code;
+        if (book.Figure(Book.PercentOf(Coded(figures[part]), Coded(figures[1 - part]))) is not { } ratio) return null;
+        draft.Share = false;
+        return ratio.Ref;
     }
 
     /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
@@ -282,6 +313,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>Whether one figure is a part of the other: "fuel costs" means fuel, not all costs.</summary>
     private bool Within(FigureRef part, FigureRef whole)
     {
+        // "Net profit" is not the net sales in the profit: a line of the statement says what is asked for, and no kind of figure.
+        if (book.IsStatementLine(whole)) return false;
         if (book.Figure(part) is not SumFigure p || book.Figure(whole) is not SumFigure w || p.Accounts.SequenceEqual(w.Accounts)) return false;
         return p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
     }
@@ -300,7 +333,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>From November to December: the last month against the first.</summary>
     private void Shift(Draft draft)
     {
-        if (draft.Periods is not [{ Span.Count: > 1 } range] || (!draft.Shift && !range.Range) || draft.Bases.Count > 0 || draft.BasePeriod is not null) return;
+        if (draft.Periods is not [{ Span.Count: > 1, Range: true } range] || draft.Bases.Count > 0 || draft.BasePeriod is not null) return;
         var (from, to) = range.Ends ?? (PeriodSpan.Of(range.Span.From), PeriodSpan.Of(range.Span.To));
         draft.Periods[0] = range with { Span = to };
         // From last year to this year: as far as this one has come.

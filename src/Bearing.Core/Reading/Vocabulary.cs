@@ -9,7 +9,7 @@ public enum MentionKind
     Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
-    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan, Quantifier, Ahead, Margin,
+    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer,
     Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns,
 }
 
@@ -26,7 +26,7 @@ public sealed class Vocabulary
             .SelectMany(e => e.Words.Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
-        Claims = file.Claims.ToFrozenSet();
+        Claims = file.Claims.Select(Words.Phrase).ToFrozenSet();
         Asking = file.Asking.ToFrozenSet();
         Overview = [.. file.Overview];
         Help = file.Help;
@@ -43,7 +43,7 @@ public sealed class Vocabulary
     /// <summary>Short form → the stems that it stands for.</summary>
     public FrozenDictionary<string, string[]> Abbreviations { get; }
 
-    /// <summary>Words that, first in a sentence, ask for a yes or a no.</summary>
+    /// <summary>Phrases of up to three words that, first in a sentence, ask for a yes or a no.</summary>
     public FrozenSet<string> Claims { get; }
 
     /// <summary>Phrases that, behind a connector, begin another demand.</summary>

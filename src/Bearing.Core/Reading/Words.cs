@@ -1,5 +1,7 @@
+using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
+using System.Text.Json;
 
 namespace Bearing.Core.Reading;
 
@@ -42,6 +44,9 @@ public sealed class NearStems
 /// <summary>Cuts text into words and brings them into the form in which they are compared.</summary>
 public static class Words
 {
+    /// <summary>Plurals that no ending shows.</summary>
+    private static readonly FrozenDictionary<string, string> Irregular = LoadIrregular("en");
+
     /// <summary>Words, numbers (with inner marks such as 6+6 or 2026-09) and commas; other punctuation separates.</summary>
     public static List<Token> Tokens(string text)
     {
@@ -78,6 +83,7 @@ public static class Words
         var plain = Plain(word);
         foreach (var ending in (string[])["'s", "’s", "s'", "'"])
             if (plain.Length > ending.Length && plain.EndsWith(ending, StringComparison.Ordinal)) plain = plain[..^ending.Length];
+        if (Irregular.TryGetValue(plain, out var singular)) return singular;
         if (plain.Length > 4 && plain.EndsWith("ies", StringComparison.Ordinal)) return plain[..^3] + "y";
         if (plain.Length > 4 && (plain.EndsWith("sses", StringComparison.Ordinal) || plain.EndsWith("xes", StringComparison.Ordinal) || plain.EndsWith("ches", StringComparison.Ordinal)))
             return plain[..^2];
@@ -109,6 +115,12 @@ public static class Words
 
     /// <summary>How many edits a word of this length may have and still be taken for another.</summary>
     public static int Tolerance(int length) => length < 4 ? 0 : length < 8 ? 1 : 2;
+
+    private static FrozenDictionary<string, string> LoadIrregular(string language)
+    {
+        using var stream = typeof(Words).Assembly.GetManifestResourceStream($"language.plurals-{language}.json")!;
+        return JsonSerializer.Deserialize<Dictionary<string, string>>(stream)!.ToFrozenDictionary();
+    }
 
     private static bool IsWord(char c) => char.IsLetterOrDigit(c) || c is '%' or '\'' or '’' or '~';
 

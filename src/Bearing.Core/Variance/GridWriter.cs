@@ -107,14 +107,26 @@ internal sealed partial class GridWriter(
         // A ratio without its parts, such as revenue per visit of a head office, is no row.
         if (figure is PairFigure { Rule: not PairRule.Difference } && node.Children.Count == 0 && node.Key.Dimension != RowKey.Time && Enumerable.Range(0, layout.Sides).All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)) return false;
         if (question.Conditions.IsEmpty) return true;
+        // "Which … in every month": a row counts where all of its months do.
+        if (node.Children.Count > 0 && question is { Claim: null, ClaimOf: Quantifier.Every } && node.Children.Keys.All(k => k.Dimension == RowKey.Time))
+        {
+            var all = node.Children.Values.All(m => MeetsAll(m));
+            if (IsNobody(node.Key)) return all;
+            Tested++;
+            if (all) Met++;
+            return all;
+        }
         if (node.Children.Count > 0) return node.Children.Values.Any(Passes);
-        var passes = question.Conditions.All(c => Meets(node, RowFigure(node), c));
+        if (node.Parent is { } above && question is { Claim: null, ClaimOf: Quantifier.Every } && node.Key.Dimension == RowKey.Time && above.Parent is not null) return true;
+        var passes = MeetsAll(node);
         // What was assigned to nobody is a row, and nobody that could be counted.
         if (IsNobody(node.Key)) return passes;
         Tested++;
         if (passes) Met++;
         return passes;
     }
+
+    private bool MeetsAll(RowNode node) => question.Conditions.All(c => Meets(node, RowFigure(node), c));
 
     private static bool IsNobody(RowKey key) => key.Dimension != RowKey.Time && key.Id < Member.FirstOwnId;
 
