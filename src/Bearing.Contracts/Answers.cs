@@ -58,7 +58,7 @@ public sealed record DisplayDto(string? View = null, int? Scale = null, int? Dec
 /// <param name="LimitsGroups">The question's limits hold for what is gathered, not for each record.</param>
 public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null);
 
-/// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
+/// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
 public sealed record RecordTestDto(string Kind, string? Field = null, string? Other = null, string? Value = null, decimal? Number = null);
 
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>
@@ -72,7 +72,7 @@ public sealed record FilterDto(string Dimension, IReadOnlyList<string> Members, 
 /// <param name="Level">Name of a level of the dimension; null for the first level below.</param>
 public sealed record BreakdownDto(string By, string? Level);
 
-/// <param name="By">value, size, favourable, unfavourable or name.</param>
+/// <param name="By">value, size, favourable, unfavourable, percent or name.</param>
 /// <param name="Skip">Rows passed over first.</param>
 /// <param name="BothEnds">As many from the other end as well.</param>
 /// <param name="Within">Ranks the second split within each row of the first.</param>

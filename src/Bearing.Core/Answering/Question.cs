@@ -45,6 +45,8 @@ public sealed record Breakdown(string? Dimension, string? Level, TimeGrain? Grai
 public enum RankBy
 {
     Value, Size, Favourable, Unfavourable,
+    /// <summary>By the movement in percent, up first.</summary>
+    Percent,
     /// <summary>By name, months by their place in time.</summary>
     Name,
 }

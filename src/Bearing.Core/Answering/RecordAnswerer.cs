@@ -136,6 +136,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.MonthEnd => item.Day(test.Field) is { } day && day.AddDays(1).Day == 1,
         RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
         RecordTestKind.DaysAfter => item.Day(test.Field) is { } late && item.Day(test.Other) is { } due && late.DayNumber - due.DayNumber > test.Number,
+        RecordTestKind.NotAfter => item.Day(test.Field) is { } paid && item.Day(test.Other) is { } until && paid <= until,
         RecordTestKind.OlderThan => item.Day(test.Field) is { } since && _day.DayNumber - since.DayNumber > test.Number,
         RecordTestKind.NotOlder => item.Day(test.Field) is { } since && _day.DayNumber - since.DayNumber is var age && age >= 0 && age <= test.Number,
         RecordTestKind.Ahead => item.Day(test.Field) is { } ahead && ahead.DayNumber - _day.DayNumber is var wait && wait > 0 && wait <= test.Number,

@@ -24,6 +24,8 @@ public enum RecordTestKind
     Round,
     /// <summary>The day of the field lies more than so many days after that of the other.</summary>
     DaysAfter,
+    /// <summary>The day of the field lies not after that of the other.</summary>
+    NotAfter,
     /// <summary>The day of the field lies more than so many days before the day in question.</summary>
     OlderThan,
     /// <summary>The day of the field lies at most so many days before the day in question.</summary>

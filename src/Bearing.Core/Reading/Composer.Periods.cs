@@ -22,6 +22,10 @@ internal sealed partial class Composer
                 { Said = year is null ? word : null });
             case MentionKind.Part:
                 return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null) { Said = year is null ? word : null });
+            // "FY26 H1": the year may stand first, unless what follows has one of its own.
+            case MentionKind.Year when Word(items, at + 1) is { Kind: MentionKind.Part or MentionKind.Month } within && within.Start == word.End && Word(items, at + 2)?.Kind is not MentionKind.Year:
+                var first = int.Parse(word.Value, CultureInfo.InvariantCulture);
+                return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, within.Kind == MentionKind.Part ? PartOf(within.Value, first) : PeriodSpan.Of(book.Calendar.PeriodOfMonth(first, int.Parse(within.Value, CultureInfo.InvariantCulture))), true));
             case MentionKind.Year:
                 return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true) { Said = word });
             case MentionKind.Period:

@@ -10,6 +10,25 @@ internal sealed partial class Composer
 {
     // Each rule says whether it found its pattern and replaced it.
 
+    /// <summary>not over · did not beat · never approved · not on budget → the opposite.</summary>
+    private static bool Negated(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Not || Word(items, at + 1) is not { } next) return false;
+        Item? turned = next switch
+        {
+            { Kind: MentionKind.Gap } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
+            { Kind: MentionKind.Presence } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
+            { Kind: MentionKind.Check } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
+            { Kind: MentionKind.OnPlan } => new BaseItem(next.Start, next.End, next.Value) { Direction = Direction.Against },
+            { Kind: MentionKind.Field } => new FieldTestItem(next.Start, next.End, RecordTestKind.Empty, next.Value, null, 0),
+            _ => null,
+        };
+        return turned is not null && Replace(items, at, 2, (s, e) => turned with { Start = s, End = e });
+    }
+
+    private static readonly Dictionary<string, string> Opposites = new (string One, string Other)[] { ("over", "under"), ("more", "less"), ("good", "bad"), ("grew", "shrank"), ("improved", "worsened"), ("positive", "negative"), ("open", "settled") }
+        .SelectMany(p => new[] { p, (p.Other, p.One) }).ToDictionary(p => p.Item1, p => p.Item2);
+
     /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
     private bool ClassOfMembers(List<Item> items, int at)
     {

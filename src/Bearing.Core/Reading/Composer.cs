@@ -26,7 +26,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, FieldIsValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
+        [Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, FieldIsValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
 
     public Draft Compose(Covering covering)
     {
@@ -48,7 +48,11 @@ internal sealed partial class Composer(Book book)
         if (draft.ListsFigures)
             for (var i = items.Count - 2; i > 0; i--)
                 if (Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure) items.RemoveAt(i);
-        foreach (var item in items) Take(draft, item);
+        // What moved by more than a limit did so on either side.
+        var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Shift } or { Kind: MentionKind.Growth, Value: "change" } });
+        foreach (var item in items) Take(draft, item, moved);
+        // "Routes that lost money", "accounts over budget": those of which it is so.
+        draft.WhichRows |= items.FirstOrDefault() is BreakdownItem { Led: false };
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
         else if (draft.BasePeriods.Count > 1)
         {
@@ -62,7 +66,7 @@ internal sealed partial class Composer(Book book)
     }
 
     /// <summary>Takes up what an item says; a word without a place has its price.</summary>
-    private void Take(Draft draft, Item item)
+    private void Take(Draft draft, Item item, bool moved)
     {
         switch (item)
         {
@@ -81,10 +85,11 @@ internal sealed partial class Composer(Book book)
             case TextItem t: draft.Text = t.Text; Say("test"); break;
             case FilterItem f: draft.Cost += f.Guessed ? SharedWord : 0; draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
             case ConditionItem c:
-                draft.Conditions.AddRange(c.SideSaid || draft.Direction is not { } side ? c.Conditions : c.Conditions.Select(x => x with { Direction = side }));
+                draft.Conditions.AddRange(moved && !c.SideSaid ? c.Conditions.Select(x => x with { Direction = Direction.Either }) : c.SideSaid || draft.Direction is not { } side ? c.Conditions : c.Conditions.Select(x => x with { Direction = side }));
                 draft.Compares |= c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
+            case RankItem { Order: "fastest" or "slowest" } when !draft.OverTime: draft.Compares = draft.OverTime = true; Take(draft, item, moved); break;
             case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
@@ -179,7 +184,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Days: Unplaced(0.3); break;
             case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
-            case MentionKind.Projection: draft.Projection = Enum.Parse<Projection>(word.Value, true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
+            case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
@@ -195,6 +200,8 @@ internal sealed partial class Composer(Book book)
             case MentionKind.By: draft.Cost += 0.6; break;
             case MentionKind.Finer: draft.Finer = word.Value; break;
             case MentionKind.Calendar: Unplaced(1); break;
+            // Left out, it would turn the answer round.
+            case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;

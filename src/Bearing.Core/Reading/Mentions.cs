@@ -56,6 +56,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"By shop" and "bottom 3 shops" speak of shops, even where a department is called Shops; "in Shops" has no other meaning.</summary>
     private const double NamedLikeLevel = 0.15;
 
+    /// <summary>"Open" is a test of what is owed sooner than the word that stands in a column.</summary>
+    private const double ValueOrCheck = 0.2;
+
     /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
     private const double OtherRatio = 0.7;
 
@@ -130,7 +133,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind), phrase);
-        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.IsSynonym ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))

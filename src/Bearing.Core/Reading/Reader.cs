@@ -138,7 +138,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         }
         var ordered = readings.OrderBy(r => r.Cost).ToList();
         // Dropping words is no way round what the book lacks.
-        if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest]);
+        if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest.Concat(WithoutNot(text, tokens, previous, shared))]);
         var best = ordered[0];
         if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)
             return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
@@ -176,6 +176,16 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
 
     /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; "can we still make the budget?": that the year beats it. Null where nothing is claimed.</summary>
     private static Direction? OfAny(Draft draft, Question question) => question.Projection is Projection.Outlook or Projection.RunRate ? Direction.For : draft.Quantifier == Quantifier.Any && !question.Conditions.IsEmpty ? question.Conditions[0].Direction : null;
+
+    /// <summary>The question without its clause that says "not", where it can be answered then.</summary>
+    private IEnumerable<string> WithoutNot(string text, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
+    {
+        var at = tokens.FindIndex(t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Not));
+        if (at <= 0) return [];
+        var (from, to) = (tokens.FindLastIndex(at, t => t.Text == ","), tokens.FindIndex(at, t => t.Text == ","));
+        var rest = string.Concat(text.AsSpan(0, tokens[from < 0 ? at : from].Start), to < 0 ? "" : text.AsSpan(tokens[to].Start)).Trim();
+        return rest.Length > 0 && Read(rest, previous, shared).Outcome == ReadingOutcome.Understood ? [rest] : [];
+    }
 
     /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
     private string? Remark(List<Token> tokens)
@@ -277,8 +287,11 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var distinct = questions.DistinctBy(q => (q.Figure, Filters: string.Join(';', q.Filters.Select(f => $"{f.Dimension}{f.Exclude}{string.Join(',', f.Members)}")),
             string.Join(',', q.Spans), string.Join(',', q.Bases), q.Subject, q.Records)).ToList();
         var writer = new ReadingWriter(book);
-        return [.. distinct.Where(q => !distinct.Any(other => other != q && Contains(other, q))).DistinctBy(writer.Sentence)];
+        return [.. distinct.Where(q => !distinct.Any(other => other != q && (Contains(other, q) || TestsMore(other, q)))).DistinctBy(writer.Sentence)];
     }
+
+    /// <summary>Of two readings of records the one that passes over a test is no rival of the one that makes it.</summary>
+    private static bool TestsMore(Question more, Question less) => more.Records is { } all && less.Records is { } few && all.Table == few.Table && few.Tests.Length < all.Tests.Length && few.Tests.All(all.Tests.Contains);
 
     private bool Contains(Question wide, Question narrow)
     {

@@ -151,6 +151,7 @@ public sealed class ReadingWriter(Book book)
         _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", _ => ranking.Ascending ? "the smallest first" : "the largest first" },
         _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",
         _ when ranking.BothEnds => $"the {ranking.Count} first and the {ranking.Count} last",
+        (RankBy.Percent, var slowest) => $"the {Further(ranking)}{ranking.Count} {(slowest ? "slowest" : "fastest growing")}, in percent",
         (RankBy.Unfavourable, _) => $"the {Further(ranking)}{ranking.Count} most unfavourable",
         (RankBy.Favourable, _) => $"the {Further(ranking)}{ranking.Count} most favourable",
         (_, true) => $"the {Further(ranking)}{ranking.Count} smallest",

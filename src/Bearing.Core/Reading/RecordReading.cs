@@ -12,7 +12,7 @@ namespace Bearing.Core.Reading;
 internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
-    private static readonly string[] OfItems = ["open", "due", "overdue", "late", "twice", "ageing", "days-to-pay"];
+    private static readonly string[] OfItems = ["open", "settled", "due", "overdue", "late", "on-time", "twice", "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
 
@@ -61,12 +61,18 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         {
             if (check is "due" && !draft.Checks.Contains("open")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
             else if (check is "open" && !draft.Checks.Contains("overdue")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
+            else if (check is "settled") yield return new RecordTest(RecordTestKind.Settled, null, Field(table, "open"));
             else if (check is "overdue") yield return new RecordTest(RecordTestKind.Overdue, Field(table, "due"), Field(table, "open"));
             else if (check is "late")
             {
                 yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "paid-on"), Field(table, "due"), null, draft.FieldTests.Where(t => IsAge(t, table)).Select(t => t.Number).DefaultIfEmpty().Max());
                 // A part that is paid makes no invoice paid.
                 if (TryField(table, "open") is { } open) yield return new RecordTest(RecordTestKind.Settled, null, open);
+            }
+            else if (check is "on-time")
+            {
+                yield return new RecordTest(RecordTestKind.NotAfter, Field(table, "paid-on"), Field(table, "due"));
+                if (TryField(table, "open") is { } rest) yield return new RecordTest(RecordTestKind.Settled, null, rest);
             }
             else if (check is "days-to-pay")
             {
@@ -218,6 +224,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.MonthEnd => $"{NameOf(table, test.Field)} on the last day of a month",
         RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {test.Number:N0}"),
         RecordTestKind.DaysAfter => test.Number == 0 ? $"{NameOf(table, test.Field)} after {NameOf(table, test.Other)}" : $"{NameOf(table, test.Field)} more than {test.Number} days after {NameOf(table, test.Other)}",
+        RecordTestKind.NotAfter => $"{NameOf(table, test.Field)} not after {NameOf(table, test.Other)}",
         RecordTestKind.OlderThan => $"{NameOf(table, test.Field)} more than {test.Number} days ago",
         RecordTestKind.NotOlder => $"{NameOf(table, test.Field)} at most {test.Number} days ago",
         RecordTestKind.Ahead => $"{NameOf(table, test.Field)} within the next {test.Number} days",

@@ -351,12 +351,14 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
         var by = rank.Order switch
         {
+            "fastest" or "slowest" when compares => RankBy.Percent,
+            "largest" or "smallest" when compares && draft.Growth && !draft.Change => RankBy.Percent,
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,
             "best" => compares ? RankBy.Favourable : RankBy.Value,
             // Two months side by side are ranked by what they are, variances by how large they are.
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
-        var ascending = rank.Order == "smallest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
+        var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
         return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
     }
 

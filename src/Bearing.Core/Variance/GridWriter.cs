@@ -287,6 +287,9 @@ internal sealed partial class GridWriter(
     {
         var rowFigure = RowFigure(node);
         if (by == RankBy.Value || question.Bases.Length == 0) return Shown(node, rowFigure, 0, 0) ?? decimal.MinValue;
+        if (by == RankBy.Percent)
+            // Fixed members aside, what grew from nothing has no percentage and stands last.
+            return Shown(node, rowFigure, 0, 0) - Shown(node, rowFigure, 0, 1) is { } moved ? Percent(moved, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number ?? decimal.MinValue : decimal.MinValue;
         var effect = Variance(node, rowFigure, 0, 1) is { } v ? v * GoodSign(rowFigure) : decimal.MinValue;
         if (effect == decimal.MinValue) return effect;
         return by switch { RankBy.Size => Math.Abs(effect), RankBy.Unfavourable => -effect, _ => effect };

@@ -58,7 +58,7 @@ internal static class QuestionMapping
             Filters = [.. (dto.Filters ?? []).Select(x => new Filter(x.Dimension, [.. x.Members ?? []], x.Exclude))],
             Breakdowns = [.. (dto.Breakdowns ?? []).Select(b => ToBreakdown(b.By, b.Level))],
             Ranking = dto.Ranking is { } r ? new Ranking(Math.Clamp(r.Count, 1, 1000), Enum.TryParse<RankBy>(r.By, true, out var by) ? by
-                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable, unfavourable or name."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000))
+                : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable, unfavourable, percent or name."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000))
             { BothEnds = r.BothEnds ?? false, Within = r.Within ?? false, Pairs = r.Pairs ?? false } : null,
             Conditions = [.. (dto.Conditions ?? []).Select(c => new Condition(Known<ConditionOn>(c.On, "conditions.on"), Known<Direction>(c.Direction, "conditions.direction"),
                 decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")))],
