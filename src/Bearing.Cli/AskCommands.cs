@@ -134,6 +134,7 @@ internal static class AskCommands
             Tables.Wrapped(null, answers.Because!);
             foreach (var question in answers.Nearest) Console.WriteLine($"  {question}");
         }
+        else if (answers.Outcome is "goes-back" or "starts-afresh") Console.Error.WriteLine("Each question of the command line stands by itself, so there is nothing to go back to. Name the one before with --after.");
         else if (answers.Outcome == "cannot-answer")
         {
             Console.Error.WriteLine($"Cannot answer: {answers.Because}");

@@ -80,7 +80,7 @@ public sealed record BreakdownDto(string By, string? Level);
 public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null, bool? BothEnds = null, bool? Within = null, bool? Pairs = null);
 
 /// <summary>The one shape of every answer.</summary>
-/// <param name="Outcome"><c>answered</c>, <c>asks-back</c>, <c>cannot-answer</c>, or <c>help</c> with questions to begin with.</param>
+/// <param name="Outcome"><c>answered</c>, <c>asks-back</c>, <c>cannot-answer</c>, <c>help</c> with questions to begin with, or <c>goes-back</c> and <c>starts-afresh</c> for whoever keeps the trail.</param>
 /// <param name="Edition">The state of the book that was asked.</param>
 /// <param name="Provenance"><c>real</c>, <c>test</c> or <c>invented</c>.</param>
 /// <param name="Question">What was understood, when it cannot be answered or asks back: a follow-up may keep it. Null when nothing was.</param>

@@ -1214,6 +1214,7 @@ export interface components {
             skip?: null | number;
             bothEnds?: null | boolean;
             within?: null | boolean;
+            pairs?: null | boolean;
         };
         RateDto: {
             period: string;
@@ -1303,6 +1304,7 @@ export interface components {
             ofFigure?: null | boolean;
             also?: null | components["schemas"]["RecordTestDto"];
             statistic?: null | string;
+            limitsGroups?: null | boolean;
         };
         RecordColumnDto: {
             id: string;

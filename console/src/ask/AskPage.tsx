@@ -30,9 +30,17 @@ export function AskPage({ book }: { book: Book }) {
     if (asked) window.scrollTo(0, 0);
   }, [asked]);
 
+  const walk = (to: number) => {
+    setOpen([]);
+    go(steps.slice(0, Math.max(0, to)));
+  };
+
   /** Takes the answers in as the next steps; a demand without an answer is told above and changes no paper. */
   function take(set: AnswerSet, label: string, after: Step[]) {
     const sets = [set, ...(set.further ?? [])];
+    // Said in words what the keys do as well.
+    const walked = sets.find((s) => s.outcome === "goes-back" || s.outcome === "starts-afresh");
+    if (walked) return walk(walked.outcome === "goes-back" ? steps.length - 1 : 0);
     // What was typed stays in sight until it is answered.
     setOpen(sets.filter((s) => s.answers.length === 0).map((s) => ({ ...s, asked: s.asked ?? label })));
     const taken = sets.flatMap((s) => {
@@ -64,10 +72,6 @@ export function AskPage({ book }: { book: Book }) {
       api.drill(book.id, (after.at(-1) as Step).q, slice, by),
     onSuccess: (set, { label, after }) => take(set, label, after),
   });
-  const walk = (to: number) => {
-    setOpen([]);
-    go(steps.slice(0, to));
-  };
 
   useHotkeys([
     ["/", () => line.current?.focus()],

@@ -170,11 +170,20 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         }
         var by = _ask.By is { } code ? Column(code) : null;
         var sums = items.GroupBy(i => (Group: _ask.By is null ? "" : Name(_ask.By, i[_ask.By]), Bucket: Bucket(i))).ToDictionary(g => g.Key, g => (Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count()));
-        var rows = sums.Keys.Select(k => k.Group).Distinct().Order(StringComparer.Ordinal).DefaultIfEmpty("").SelectMany(g => names.Select((n, i) => (Group: g, Name: n, Index: i)))
+        var rows = Groups(items).DefaultIfEmpty("").SelectMany(g => names.Select((n, i) => (Group: g, Name: n, Index: i)))
             .Where(r => by is null || sums.ContainsKey((r.Group, r.Index)))
             .Select(r => (r, Found: sums.GetValueOrDefault((r.Group, r.Index)))).Select(x => Row([.. by is null ? (string?[])[] : [x.r.Group], x.r.Name, Text(x.Found.Sum), Text(x.Found.Count)]));
         return new RecordTable([.. by is null ? (RecordColumn[])[] : [by], new("bucket", "Days overdue", FieldType.Text), Column(_ask.Sum!), new("count", "Count", FieldType.Quantity)], [.. rows],
             [(Column(_ask.Sum!).Title, items.Sum(i => i.Number(_ask.Sum))), ("Count", items.Count)], items.Count);
+    }
+
+    /// <summary>What aged records are gathered by: by name, or the largest first and as many as were asked for.</summary>
+    private IEnumerable<string> Groups(List<Item> items)
+    {
+        if (_ask.By is null) return [""];
+        var sums = items.GroupBy(i => Name(_ask.By, i[_ask.By])).Select(g => (g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)))).OrderBy(g => g.Key, StringComparer.Ordinal).ToList();
+        if (question.Ranking is not { } ranking) return sums.Select(g => g.Key);
+        return (ranking.Ascending ? sums.OrderBy(g => g.Sum) : sums.OrderByDescending(g => g.Sum)).Skip(ranking.Skip).Take(ranking.Count).Select(g => g.Key);
     }
 
     private RecordTable Gathered(List<Item> items)

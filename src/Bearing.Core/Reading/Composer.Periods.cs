@@ -29,7 +29,7 @@ internal sealed partial class Composer
             case MentionKind.Year:
                 return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true) { Said = word });
             case MentionKind.Period:
-                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true));
+                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true) { IsLastYear = word.Value == "year:-1" });
             default:
                 return false;
         }

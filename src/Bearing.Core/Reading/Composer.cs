@@ -70,7 +70,7 @@ internal sealed partial class Composer(Book book)
     {
         switch (item)
         {
-            case PeriodItem period: draft.Periods.Add(period); Say("period"); break;
+            case PeriodItem period: draft.Periods.Add(period); draft.LastYear |= period.IsLastYear; Say("period"); break;
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
             case ByFieldItem f: draft.ByField = f.Field; Say("breakdown"); break;
@@ -78,6 +78,7 @@ internal sealed partial class Composer(Book book)
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
+            case PercentOfItem p: draft.PercentOf = p.Figure; draft.Edits = true; Say("figure"); break;
             case DifferenceItem: draft.Statistic = RowStatistic.Difference; break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
@@ -185,10 +186,13 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
-            case MentionKind.Edit: draft.Edits = true; break;
+            case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; break;
+            case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; break;
+            case MentionKind.Walk when word is { Value: "afresh", Start: 0 }: break;
+            case MentionKind.Walk: Unplaced(1); break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
-            case MentionKind.Which: draft.Which |= word.Title != "where"; draft.Where |= word.Title == "where"; draft.Who |= word.Title == "who"; break;
+            case MentionKind.Which: draft.Which |= word.Title != "where"; draft.Where |= word.Title == "where"; draft.Who |= word.Title.StartsWith("who", StringComparison.Ordinal); draft.WhichOne |= word.Value == "one"; break;
             case MentionKind.Between or MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;

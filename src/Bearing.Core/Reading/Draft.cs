@@ -15,6 +15,9 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
     /// <summary>The month or part of a year that waits for its year, or the year that stands alone; null for anything else.</summary>
     public Mention? Said { get; init; }
 
+    /// <summary>Said as last year.</summary>
+    public bool IsLastYear { get; init; }
+
     /// <summary>From one period to another.</summary>
     public bool Range { get; init; }
 
@@ -61,6 +64,9 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
 
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
+
+/// <summary>as a percentage of sales, with no figure before it → the figure shown in percent of that.</summary>
+internal sealed record PercentOfItem(int Start, int End, FigureRef Figure) : Item(Start, End);
 
 /// <summary>the difference between two members → the first row less the second.</summary>
 internal sealed record DifferenceItem(int Start, int End) : Item(Start, End);
@@ -240,6 +246,23 @@ internal sealed class Draft
 
     /// <summary>Tokens of words that were recognised, carry meaning and found no place: they are named like words that nobody knows.</summary>
     public List<int> Unplaced { get; } = [];
+
+    /// <summary>"Only": a part of what was shown, and nothing beside it.</summary>
+    public bool Only { get; set; }
+
+    public bool ClearsFilters { get; set; }
+
+    /// <summary>Limits and ranking of the question before are to go.</summary>
+    public bool ClearsRows { get; set; }
+
+    /// <summary>"Which is the worst": one of them.</summary>
+    public bool WhichOne { get; set; }
+
+    /// <summary>"Last year" was taken for a period.</summary>
+    public bool LastYear { get; set; }
+
+    /// <summary>"As a percentage of sales", said of the figure of the question before.</summary>
+    public FigureRef? PercentOf { get; set; }
 
     /// <summary>Where each part was said: part name → token range.</summary>
     public List<(string Part, int Start, int End)> Sources { get; } = [];

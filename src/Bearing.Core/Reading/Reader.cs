@@ -11,6 +11,10 @@ public enum ReadingOutcome
     Understood, AsksBack, CannotAnswer,
     /// <summary>What can be asked was asked.</summary>
     Help,
+    /// <summary>Back to the answer before.</summary>
+    GoesBack,
+    /// <summary>The trail is to be left.</summary>
+    StartsAfresh,
 }
 
 /// <param name="Words">The words that caused it; empty when it was assumed.</param>
@@ -116,7 +120,10 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var remark = Remark(tokens);
         Ranges(text, tokens);
         var finder = new MentionFinder(vocabulary, book, words);
-        var coverings = Coverings.Best(tokens, finder.Find(tokens));
+        var mentions = finder.Find(tokens);
+        // "New question: revenue by month" follows up on nothing.
+        if (mentions.Exists(m => m is { Kind: MentionKind.Walk, Value: "afresh", Start: 0 })) previous = null;
+        var coverings = Coverings.Best(tokens, mentions);
         var readings = new List<(Covering Covering, Draft Draft, Resolved Resolved, double Cost)>();
         (CannotAnswerException Why, double Cost)? because = null;
         foreach (var covering in coverings)
@@ -142,6 +149,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var best = ordered[0];
         if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)
             return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
+        if (best.Covering.Mentions.FirstOrDefault(m => m.Kind == MentionKind.Walk) is { } walk && best.Covering.Unused.Count == 0 && best.Covering.Mentions.All(m => m == walk || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To or MentionKind.Edit))
+            return new ReadResult(walk.Value == "back" ? ReadingOutcome.GoesBack : ReadingOutcome.StartsAfresh, null, null, [], null, []);
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };

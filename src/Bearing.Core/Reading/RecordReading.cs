@@ -42,12 +42,18 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public RecordAsk Edit(RecordAsk before, Draft draft)
     {
         var table = book.Table(before.Table) ?? new Table(before.Table, before.Table, []);
-        if (draft.Buckets.Length > 0 || draft.Checks.Contains("ageing")) return Aged(before, draft, table);
-        var by = By(draft, table, before.Table != Table.Ledger) ?? before.By;
+        if (draft.Buckets.Length > 0 || draft.Checks.Contains("ageing")) return Aged(before with { Also = null }, draft, table);
+        var said = By(draft, table, before.Table != Table.Ledger);
+        // The records themselves, named again, are listed and no longer gathered.
+        if (draft.Records is not null) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
+        var by = said ?? before.By;
         var tests = Tests(draft, table).ToImmutableArray();
-        return before.By is not null && by == before.By && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
+        return before.By is not null && by == before.By && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
             : before with { By = by, Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
     }
+
+    /// <summary>Whether a follow-up speaks of the records that were shown: it names none, or these again.</summary>
+    public bool IsOf(RecordAsk before, Draft draft) => draft.Records is null || (before.Table != Table.Ledger && book.Tables.Any(t => t.Code == before.Table) && TableOf(draft.Records, null).Code == before.Table);
 
     private RecordAsk Aged(RecordAsk ask, Draft draft, Table table)
     {
@@ -143,7 +149,9 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         var tables = book.Tables.Where(t => t.Code != Table.Ledger).ToList();
         if (said is null && by is not null && tables.FindAll(t => TryField(t, by) is not null) is { Count: > 0 } having) tables = having;
-        var words = said is null ? [] : vocabulary.Phrases.Where(p => vocabulary.Find(p).Any(e => e.Kind == MentionKind.Records && e.Value == said)).Append(said).ToList();
+        // Words for both sides, such as invoices, name no table.
+        var words = said is null ? [] : vocabulary.Phrases.Where(p => vocabulary.Find(p).Where(e => e.Kind == MentionKind.Records).ToList() is [var only] && only.Value == said).Append(said).ToList();
+        if (said is null && tables.FindAll(t => TryField(t, "due") is not null) is { Count: > 1 } several) _assumed.Add($"{several[0].Name}; {string.Join(" and ", several.Skip(1).Select(t => t.Name))} can be asked for by name");
         return tables.Find(t => t.Code == said) ?? tables.Find(t => words.Any(w => Words.Phrase(t.Code).Contains(w, StringComparison.Ordinal) || Words.Phrase(t.Name).Contains(w, StringComparison.Ordinal)))
             ?? (said is null or "payables" ? tables.Find(t => TryField(t, "due") is not null) : null)
             ?? throw new CannotAnswerException(tables.Count == 0 ? "The book holds no records such as invoices. Load them with the kind records." : $"The book holds no {said ?? "records with a due date"}; it has {string.Join(", ", tables.Select(t => t.Name))}.");

@@ -17,6 +17,17 @@ internal sealed partial class Resolver
         if (draft.Row is { } row) question = Point(question, row, before);
         // "Why?" after "which one is the worst?" asks about that one.
         else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
+        if (draft.PercentOf is { } whole) question = question with { Figure = InPercentOf(question.Figure, whole), Share = false, Filters = question.Filters.RemoveAll(f => f.Dimension == book.Accounts.Code), Breakdowns = question.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code) };
+        if (draft.ClearsFilters) question = question with { Filters = [] };
+        if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
+        // "All shops" are those that were left out as well.
+        if (draft.Quantifier == Quantifier.Every) foreach (var all in draft.Breakdowns.Where(b => b.Dimension is not null)) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == all.Dimension), Ranking = null, Conditions = [] };
+        // "Add customers" puts them beside the figure that was shown.
+        if (draft.Adds && draft.Figures.Count > 0 && !draft.Figures.Contains(question.Figure))
+        {
+            draft.Figures.Insert(0, question.Figure);
+            draft.ListsFigures = true;
+        }
         if (draft.Step != 0) question = Step(question, draft.Step, before);
         if (draft.Shift) Shift(draft);
         var (figure, extra) = Figure(draft);
@@ -58,6 +69,13 @@ internal sealed partial class Resolver
         if (draft.Statistic is null && draft.Breakdowns.Count > 0) question = question with { Statistic = null };
         question = question with { Claim = null, ClaimOf = null };
         return question with { Intent = intent };
+    }
+
+    /// <exception cref="CannotAnswerException">When the figures are no two sums of one unit.</exception>
+    private FigureRef InPercentOf(FigureRef part, FigureRef whole)
+    {
+        static string Coded(FigureRef f) => (f.Kind == FigureKind.Account ? "a:" : "m:") + f.Code;
+        return book.Figure(Book.PercentOf(Coded(part), Coded(whole)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown in percent of {book.Figure(whole)?.Name}: both have to be amounts of the same kind.");
     }
 
     private ImmutableArray<Filter> Replace(Question question, Filter filter, bool adds)

@@ -12,7 +12,11 @@ internal sealed partial class Resolver
     {
         RefuseBesideRecords(draft);
         var reading = new RecordReading(book, vocabulary);
-        var ask = before?.Records is { } asked && draft.Records is null ? reading.Edit(asked, draft) : reading.Ask(draft);
+        var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
+        // "Their invoices" are those of the table that was shown.
+        if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
+        if (ask.Table != Table.Ledger && book.Table(ask.Table) is { } kept && draft.Filters.Find(f => kept.Fields.All(x => x.Dimension != f.Dimension)) is { } foreign)
+            throw new CannotAnswerException($"{kept.Name} are not kept by {(book.TryDimension(foreign.Dimension, out var d) ? d.Name.ToLowerInvariant() : foreign.Dimension)}.");
         var (figure, _) = Figure(draft);
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
         // What is due lies ahead: October is the next one.
@@ -38,7 +42,7 @@ internal sealed partial class Resolver
             Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
             Spans = spans,
             Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
-            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest", rank.Skip) : before?.Ranking,
+            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest", rank.Skip) : before?.Ranking,
             Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
             Listing = reading.Listing(ask, draft, before?.Listing, DayOf(ask)),
             Records = ask,

@@ -31,6 +31,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const double OtherUnit = 1;
     private const double NotCounted = 0.3;
     private const double FieldAlone = 0.4;
+    private const double OtherTable = 0.3;
+    private const double AnotherYear = 0.3;
+    private const double YearAsBase = 0.4;
 
     private const double EachForItself = 0.1;
     private readonly List<string> _assumed = [];
@@ -44,7 +47,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             || (draft.IsBare && contentWords <= 3));
         // Journals and invoices are asked for afresh, unless the question before was about them.
         if (draft.OfRecords && previous?.Question.Records is null) edits = false;
-        if (previous is null && draft.Row is not null) _cost += NothingToFollow;
+        if (previous is null && (draft.Row is not null || draft.PercentOf is not null)) _cost += NothingToFollow;
+        // After a question of some months "last year" is what they are held against sooner than another year.
+        if (edits) _cost += draft.LastYear ? AnotherYear : draft.Scenarios.Contains("prior-year") ? -YearAsBase : 0.0;
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
@@ -206,10 +211,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (!draft.Share || draft.Breakdowns.Count == 0 || draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code)) return null;
         var figures = draft.Figures.Distinct().ToList();
         if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
-        string Coded(FigureRef f) => (f.Kind == FigureKind.Account ? "a:" : "m:") + f.Code;
-        if (book.Figure(Book.PercentOf(Coded(figures[part]), Coded(figures[1 - part]))) is not { } ratio) return null;
+        if (book.Figure(figures[part]) is not SumFigure top || book.Figure(figures[1 - part]) is not SumFigure all || top.Unit != all.Unit) return null;
         draft.Share = false;
-        return ratio.Ref;
+        return InPercentOf(figures[part], figures[1 - part]);
     }
 
     /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
@@ -359,7 +363,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
-        return new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
+        return new Ranking(Math.Clamp(rank.Number ?? (draft.WhichOne && !rank.OfLevel && !rank.BothEnds ? 1 : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
     }
 
     /// <summary>"The ten worst by entity and account" are ten pairs of an entity and an account.</summary>

@@ -17,6 +17,9 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
 
     public AnswerSet Help(string text, IEnumerable<string> questions) => Set("help", null, [], text, [.. questions], []);
 
+    /// <summary>A step of whoever keeps the trail; the service keeps none.</summary>
+    public AnswerSet Walk(ReadingOutcome outcome) => Set(Name(outcome), null, [], null, [], []);
+
     public AnswerSet AsksBack(Reading? reading, IReadOnlyList<ReadingChoice> choices) =>
         Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], null, [], []) with { Question = QuestionMapping.ToDto(choices[0].Question) };
 
