@@ -19,6 +19,7 @@ internal sealed partial class Composer(Book book)
     private const double SharedWord = 0.4;
     private const double DoubtfulLevel = 0.2;
     private const double MixedList = 1;
+    private const double ValueAlone = 0.5;
 
     /// <summary>An outlook holds no forecast against a plan; where both are named, the months ahead are meant.</summary>
     private const double OutlookOfTwoPlans = 0.4;
@@ -51,6 +52,8 @@ internal sealed partial class Composer(Book book)
         // What moved by more than a limit did so on either side.
         var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Shift } or { Kind: MentionKind.Growth, Value: "change" } });
         foreach (var item in items) Take(draft, item, moved);
+        // A value of some field, of records or lines that nobody named.
+        if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
         // "Routes that lost money", "accounts over budget": those of which it is so.
         draft.WhichRows |= items.FirstOrDefault() is BreakdownItem { Led: false };
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
@@ -181,7 +184,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Records: draft.Records = word.Value; Say("records"); break;
             case MentionKind.Check when word.Value == "owed-to-us": draft.Records ??= "receivables"; draft.Checks.Add("open"); Say("test"); break;
             case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
-            case MentionKind.Value: draft.Values.Add(word.Value); draft.Cost += draft.Intent == Intent.Entries || draft.Records is not null ? 0.0 : 0.5; Say("test"); break;
+            case MentionKind.Value: draft.Values.Add(word.Value); Say("test"); break;
             case MentionKind.Days: Unplaced(0.3); break;
             case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
