@@ -128,6 +128,8 @@ public sealed class Answerer(Book book, IFacts facts)
         var rows = members.Count > 0 && (of is not null || ofTime) ? members : [grid.Total];
         bool Holds(Row row)
         {
+            // Without anything to compare with it is above or below zero.
+            if (table.Spans.Length > 0 && grid.Columns.All(c => c.Kind != ColumnKind.Base)) return grid.Value(row, ColumnKind.Subject).Number is { } own && GridWriter.Holds(claim, own, own);
             if (grid.Value(row, ColumnKind.Subject).Number is not { } subject || grid.Value(row, ColumnKind.Base).Number is not { } reference) return false;
             var mark = grid.Value(row, ColumnKind.Mark).Mark;
             return GridWriter.Holds(claim, subject - reference, mark == "F" ? 1m : mark == "U" ? -1m : 0m);

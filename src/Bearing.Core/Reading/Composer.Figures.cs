@@ -115,7 +115,7 @@ internal sealed partial class Composer
         for (var i = 1; i < figures.Count; i++)
         {
             var (first, second) = (figures[i - 1], figures[i]);
-            if (Enumerable.Range(first, second - first).Any(j => Limits(items[j])) && Enumerable.Range(first, second - first).Any(j => Word(items, j)?.Kind is MentionKind.And) && items.Skip(second).Any(Limits))
+            if (Enumerable.Range(first, second - first).Any(j => Limits(items[j])) && items.Skip(second).Any(Limits))
                 throw new CannotAnswerException($"Rows can be kept by a limit on one figure at a time, not by one on {Word(items, first)!.Title} and another on {Word(items, second)!.Title}. Ask for one after the other.");
         }
     }

@@ -95,6 +95,16 @@ internal sealed partial class Composer
         return Replace(items, at + 1, 4, (s, e) => later with { Start = s, End = e }) && Insert(items, at + 2, new BasePeriodItem(earlier.Start, earlier.End, earlier.Span));
     }
 
+    /// <summary>the first 9 months → from the beginning of the year.</summary>
+    private bool LeadingMonths(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Leading || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain, Value: "month" or "quarter" } grain) return false;
+        var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * (grain.Value == "quarter" ? 3 : 1);
+        if (months is 0 or > 12) return false;
+        var year = Word(items, at + 3) is { Kind: MentionKind.Year } said ? int.Parse(said.Value, CultureInfo.InvariantCulture) : (int?)null;
+        return Replace(items, at, year is null ? 3 : 4, (s, e) => new PeriodItem(s, e, new PeriodSpan(new Period(year ?? _now.Year, 1), new Period(year ?? _now.Year, months)), true));
+    }
+
     /// <summary>last 3 months · rolling 12 months → period.</summary>
     private bool TrailingPeriod(List<Item> items, int at)
     {

@@ -101,8 +101,9 @@ internal sealed partial class Composer
             && Replace(items, at, next - at + 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.SameAs, one.Value, other.Value, 0));
     }
 
-    /// <summary>without an approver → a field that says nothing.</summary>
-    private static bool MissingField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
+    /// <summary>without an approver · approved by nobody → a field that says nothing.</summary>
+    private static bool MissingField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Field } said && Word(items, at + 1) is { Kind: MentionKind.Not, Value: "nobody" }
+        ? Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, said.Value, null, 0)) : Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, field.Value, null, 0));
 
     /// <summary>next week · in the next 14 days · within 30 days · less than 30 days old → so many days from the day in question.</summary>

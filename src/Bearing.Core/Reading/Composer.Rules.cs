@@ -153,6 +153,15 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>doubled · halved → by so much against what is compared with; last year unless something else is said.</summary>
+    private static bool Multiple(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Multiple } word) return false;
+        var percent = decimal.Parse(word.Value, CultureInfo.InvariantCulture);
+        if (!items.Exists(i => i is BaseItem or BasePeriodItem || i is WordItem { Mention.Kind: MentionKind.Scenario })) items.Add(new BaseItem(word.Start, word.End, "prior-year"));
+        return Replace(items, at, 1, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Percent, percent > 0 ? Direction.Over : Direction.Under, Math.Abs(percent))], true));
+    }
+
     /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
     private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
     {

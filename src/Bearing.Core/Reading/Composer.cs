@@ -27,13 +27,14 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, FieldIsValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
+        [Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, FieldIsValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Multiple, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
 
     public Draft Compose(Covering covering)
     {
         var said = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
         // Any and all matter before what rows are made of; anywhere else they only sound well.
         var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || (said.ElementAtOrDefault(i + 1)?.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class && said.ElementAtOrDefault(i - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which))).Select(m => (Item)new WordItem(m)).ToList();
+        Lines(items);
         // Every rule makes the list shorter or turns a word into something else, so this ends.
         foreach (var rule in Rules)
             for (var at = 0; at < items.Count; at++)
@@ -66,6 +67,19 @@ internal sealed partial class Composer(Book book)
         // "Compare … with last year" names what to compare with.
         if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
         return draft;
+    }
+
+    /// <summary>"Cost accounts" are costs, by account.</summary>
+    private void Lines(List<Item> items)
+    {
+        const string suffix = "#lines";
+        for (var i = items.Count - 1; i >= 0; i--)
+            if (Word(items, i) is { Kind: MentionKind.Figure } word && word.Value.EndsWith(suffix, StringComparison.Ordinal))
+            {
+                items[i] = new WordItem(word with { Value = word.Value[..^suffix.Length] });
+                // The level takes all the words, the figure none, so that nothing seems to stand between it and what follows.
+                items.Insert(i, new WordItem(word with { Kind = MentionKind.Level, Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code }));
+            }
     }
 
     /// <summary>Takes up what an item says; a word without a place has its price.</summary>
@@ -204,13 +218,15 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Margin: draft.MarginOf = true; Unplaced(0.8); break;
             // By what is no level and no field.
             case MentionKind.By when word.Value is "ratio" or "percent": Unplaced(1); break;
-            case MentionKind.By: draft.Cost += 0.6; break;
+            case MentionKind.By: Unplaced(0.6); break;
+            case MentionKind.Beyond: throw new CannotAnswerException(word.Value);
+            case MentionKind.Leading: Unplaced(0.4); break;
             case MentionKind.Finer: draft.Finer = word.Value; break;
             case MentionKind.Calendar: Unplaced(1); break;
             // Left out, it would turn the answer round.
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
-            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead: Unplaced(1); break;
+            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
             default: draft.Cost += 0.3; break;
         }

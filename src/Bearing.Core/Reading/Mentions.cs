@@ -11,6 +11,9 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
 {
     public int End => Start + Length;
 
+    /// <summary>True when a word was taken for a misspelling.</summary>
+    public bool Corrected { get; init; }
+
     /// <summary>True when only a part of a name was said, or of a word that several names share only the singular.</summary>
     public bool Partial { get; init; }
 }
@@ -72,7 +75,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
         }
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())

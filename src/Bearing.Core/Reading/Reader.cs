@@ -130,9 +130,11 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         {
             // Coverings come cheapest first, and nothing that follows makes one cheaper than this allows.
             if (readings.Count > 0 && covering.Cost - MostRebate > readings.Min(r => r.Cost) + Margin) break;
+            var price = covering.Cost;
             try
             {
                 var draft = new Composer(book).Compose(covering);
+                price += draft.Cost;
                 if (draft.Periods.Count == 0 && draft.BasePeriod is null && !shared.IsDefaultOrEmpty) draft.Periods.AddRange(shared.Select(s => new PeriodItem(0, 0, s, true)));
                 var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier));
                 var resolved = new Resolver(book, vocabulary, previous).Resolve(draft, content);
@@ -140,7 +142,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             }
             catch (CannotAnswerException e)
             {
-                if (because is null || covering.Cost < because.Value.Cost) because = (e, covering.Cost);
+                if (because is null || price < because.Value.Cost) because = (e, price);
             }
         }
         var ordered = readings.OrderBy(r => r.Cost).ToList();
@@ -160,6 +162,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
+        if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(tokens) && best.Resolved.Question.Bases.Length > 0 && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
@@ -190,9 +194,10 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     private IEnumerable<string> WithoutNot(string text, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
     {
         var at = tokens.FindIndex(t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Not));
-        if (at <= 0) return [];
-        var (from, to) = (tokens.FindLastIndex(at, t => t.Text == ","), tokens.FindIndex(at, t => t.Text == ","));
-        var rest = string.Concat(text.AsSpan(0, tokens[from < 0 ? at : from].Start), to < 0 ? "" : text.AsSpan(tokens[to].Start)).Trim();
+        var from = at <= 0 ? -1 : tokens.FindLastIndex(at, t => t.Text == ",");
+        if (from < 0) return [];
+        var to = tokens.FindIndex(at, t => t.Text == ",");
+        var rest = string.Concat(text.AsSpan(0, tokens[from].Start), to < 0 ? "" : text.AsSpan(tokens[to].Start)).Trim();
         return rest.Length > 0 && Read(rest, previous, shared).Outcome == ReadingOutcome.Understood ? [rest] : [];
     }
 
@@ -229,7 +234,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
     private IEnumerable<string> InPlace(string text, ReadResult unknown, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
     {
-        if (unknown.Unknown is not [var only] || unknown.Nearest.Any(text.Contains) || tokens.Count == 1 || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
+        if (unknown.Unknown is not [var only] || unknown.Nearest.Any(n => tokens.Exists(t => t.Stem == Words.Phrase(n))) || tokens.Count == 1 || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
         return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared).Outcome == ReadingOutcome.Understood);
     }
 
@@ -239,9 +244,9 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>What the book counts, for a question how many.</summary>
     private IEnumerable<string> Counted() => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Select(m => m.Name);
 
-    /// <summary>"Client satisfaction" is not client receivables: a figure known only by a part of its name, beside a word that nobody knows.</summary>
+    /// <summary>"Client satisfaction" is not client receivables: a figure known only by a part of its name or by a misspelling, beside a word that nobody knows.</summary>
     private static bool BesidePartOfName(Covering covering, int index) =>
-        covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure, Partial: true } && (m.End == index || m.Start == index + 1));
+        covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && (m.Partial || m.Corrected) && (m.End == index || m.Start == index + 1));
 
     /// <summary>As a follow-up "crew mood by vessel" is not "by vessel": what it begins with names what is asked for. "Nice, by vessel" begins behind the comma.</summary>
     private static bool Leads(Covering covering, List<Token> tokens, int index)

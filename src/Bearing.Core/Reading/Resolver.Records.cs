@@ -91,6 +91,26 @@ internal sealed partial class Resolver
         };
     }
 
+    /// <summary>"Spend with …", where only invoices tell with whom: passed over, it would be all spend.</summary>
+    private void RefuseValues(Draft draft)
+    {
+        if (draft.OfRecords || previous?.Question.Records is not null || draft.Values is not [var value, ..]) return;
+        if (value.Split('/', '=') is not [var code, var field, var text]) throw new CannotAnswerException($"Figures do not tell which are “{value}”; entries may.", $"{value} entries");
+        var table = book.Table(code);
+        var ledger = code == Table.Ledger;
+        throw new CannotAnswerException($"Figures are not kept by {(table?.Field(field)?.Name ?? field).ToLowerInvariant()}; “{text}” stands in {(ledger ? "the ledger's lines" : table?.Name ?? code)} only.", ledger ? $"{text} entries" : $"{table?.Name ?? code} {text}");
+    }
+
+    /// <summary>With whom money is spent: suppliers or the like.</summary>
+    /// <exception cref="CannotAnswerException">When the ledger is not kept by anything of the kind.</exception>
+    private Breakdown Party()
+    {
+        var names = vocabulary.Fields["party"];
+        var dimension = book.Definition.Dimensions.FirstOrDefault(d => d.Role == DimensionRole.Other && d.OtherNames.Append(d.Name).Append(d.Code).Any(n => names.Contains(Words.Phrase(n))));
+        return dimension is not null ? Breakdown.By(dimension.Code, dimension.Levels[^1])
+            : throw new CannotAnswerException("The ledger is not kept by suppliers or the like, so it does not tell with whom.", [.. book.Tables.Where(t => t.Code != Table.Ledger && RecordReading.FieldOf(t.Fields, vocabulary, "party") is not null).Select(t => $"{t.Name} by {t.Field(RecordReading.FieldOf(t.Fields, vocabulary, "party")!)!.Name.ToLowerInvariant()}")]);
+    }
+
     private static Listing? NoColumns(Draft draft) => draft.Columns.IsEmpty ? null
         : throw new CannotAnswerException("Columns can be chosen for lists of entries and of records; a table of figures has those that the question needs.");
 

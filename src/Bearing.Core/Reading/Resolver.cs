@@ -22,6 +22,7 @@ internal sealed record Resolved(Question Question, ImmutableArray<string> Assume
 internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previous? previous)
 {
     private const int DefaultRanking = 10;
+    private const int DefaultEnds = 3;
     private const double MisfittingPeriods = 2;
     private const double NothingToFollow = 3;
 
@@ -50,13 +51,15 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (previous is null && (draft.Row is not null || draft.PercentOf is not null)) _cost += NothingToFollow;
         // After a question of some months "last year" is what they are held against sooner than another year.
         if (edits) _cost += draft.LastYear ? AnotherYear : draft.Scenarios.Contains("prior-year") ? -YearAsBase : 0.0;
+        RefuseValues(draft);
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         // A field alone, with no word for records, names what figures are split by sooner.
         if (question.Records is not null && draft.ByField is not null && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
-        if (draft.Sign != 0) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
+        // One figure without rows is not kept or left out: "how profitable", "is it in the black".
+        if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
@@ -120,6 +123,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         Percentages(draft, figure);
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge) Shift(draft);
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
+        if (draft.Who && draft.Rank is not null && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(Party());
         if (draft.Where && draft.Breakdowns.Count == 0 && (draft.Sign != 0 || draft.Direction is not null || draft.Rank is not null))
         {
             draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
@@ -363,7 +367,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
-        return new Ranking(Math.Clamp(rank.Number ?? (draft.WhichOne && !rank.OfLevel && !rank.BothEnds ? 1 : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
+        return new Ranking(Math.Clamp(rank.Number ?? (rank.BothEnds ? DefaultEnds : draft.WhichOne && !rank.OfLevel ? 1 : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
     }
 
     /// <summary>"The ten worst by entity and account" are ten pairs of an entity and an account.</summary>
