@@ -59,6 +59,24 @@ public sealed class ConstructionTests
     [InlineData("margin in % by yard", "Margin percent: Actual, Q1 2026, by yard.")]
     [InlineData("how much of the rent budget is left", "Rent, what is left of the year's plan: Actual against Budget 26, Q1 2026.")]
     [InlineData("fuel run rate of the last 2 months", "Fuel, carried forward to a year at the pace of these months: Actual, February 2026 to March 2026.")]
+    [InlineData("what is our fuel headroom", "Fuel, what is left of the year's plan: Actual against Budget 26, Q1 2026.")]
+    [InlineData("fuel vs rent by month", "Result: Actual, Q1 2026, for Fuel and Rent, by month, then account.")]
+    [InlineData("fuel and fares by yard in march", "Result: Actual, March 2026, for Fuel and Fares, by yard, then account.")]
+    [InlineData("yards that did not beat budget in march", "Variance of Result: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
+    [InlineData("yards not over budget on fuel in march", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most favourable first, only rows lower than the base.")]
+    [InlineData("fuel not on budget by yard", "Variance of Fuel: Actual against Budget 26, Q1 2026, by yard.")]
+    [InlineData("yards where fuel doubled", "Variance of Fuel: Actual against Prior year, Q1 2026, by yard, only rows at least 100% higher than the base.")]
+    [InlineData("top 5 yard and account variances in march", "Variance of Result: Actual against Budget 26, March 2026, by yard, then account, the 5 largest of all pairs.")]
+    [InlineData("worst variances in march by yard and account, 4 of them", "Variance of Result: Actual against Budget 26, March 2026, by yard, then account, the 4 most unfavourable of all pairs.")]
+    [InlineData("top 2 cost accounts per yard in march", "Costs: Actual, March 2026, by yard, then account, the 2 largest within each.")]
+    [InlineData("fastest growing yards by fares", "Variance of Fares: Actual against Prior year, Q1 2026, by yard, the 10 fastest growing, in percent.")]
+    [InlineData("is fuel getting worse", "Variance of Fuel: Actual against Prior year, Q1 2026.")]
+    [InlineData("which accounts have no budget", "Variance of Result: Actual against Budget 26, Q1 2026, by account, only rows that are new: nothing in the base.")]
+    [InlineData("which yards were profitable in every month", "Result: Actual, Q1 2026, by yard, then month, only rows above zero.")]
+    [InlineData("accounts that moved by more than 50% against last year", "What drives the variance of Result: Actual against Prior year, Q1 2026, by account, only rows that differ by at least 50%.")]
+    [InlineData("where are we losing money", "Result: Actual, Q1 2026, by yard, only rows below zero.")]
+    [InlineData("result walk from last year to this year ytd", "Bridge of Result from Prior year to Actual, Q1 2026.")]
+    [InlineData("can we still make the result budget", "Result, outlook for the year: actuals so far and the latest forecast after them: Actual against Budget 26, Q1 2026.")]
     [InlineData("result outlook by region", "Result, outlook for the year: actuals so far and the latest forecast after them: Actual, Q1 2026, by region.")]
     public void Constructions_are_read_as_meant(string text, string sentence)
     {
@@ -79,6 +97,16 @@ public sealed class ConstructionTests
     [InlineData("fares by yard in Q1 2026", "and fuel on the same basis", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("fuel in march by yard versus budget", "which ones missed it", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
     [InlineData("fares in march", "nice, by yard", "Fares: Actual, March 2026, by yard.")]
+    [InlineData("fares in march versus budget", "what about last year?", "Variance of Fares: Actual against Prior year, March 2026.")]
+    [InlineData("fares in march versus budget", "and the prior year too", "Variance of Fares: Actual against Budget 26 and Prior year, March 2026.")]
+    [InlineData("fares in march versus budget", "and the month before", "Variance of Fares: Actual against Budget 26, February 2026.")]
+    [InlineData("fares in march by yard versus budget", "which is the worst", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 1 most unfavourable.")]
+    [InlineData("fares by yard without Aldermouth in march", "all yards", "Fares: Actual, March 2026, by yard.")]
+    [InlineData("fares by month at Aldermouth", "drop the filter", "Fares: Actual, Q1 2026, by month.")]
+    [InlineData("top 2 yards by fares in march", "all rows", "Fares: Actual, March 2026, by yard.")]
+    [InlineData("fuel by month", "as a percentage of fares", "Fuel in % of fares: Actual, Q1 2026, by month.")]
+    [InlineData("fuel by month", "add rent", "Result: Actual, Q1 2026, for Fuel and Rent, by month.")]
+    [InlineData("fares in march", "new question: fuel by yard", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("fares in march", "ok then the budget for it", "Fares: Budget 26, March 2026.")]
     public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)
     {
@@ -93,6 +121,43 @@ public sealed class ConstructionTests
         var grid = After("and the next", After("top 1 yards by fares in march")).Grid;
         Assert.Equal("Birkhaven", grid.Rows[0].Label);
         Assert.Equal(grid.Value(grid.Total, Variance.ColumnKind.Subject).Number, grid.Parts().Sum(r => grid.Value(r, Variance.ColumnKind.Subject).Number));
+    }
+
+    /// <summary>March: fuel of the yards 54, 44, 34, 24 against 44, 33, 22, 11; rent alike; fares and freight alike, so that all gain.</summary>
+    [Fact]
+    public void Pairs_are_ranked_against_each_other_and_the_rest_adds_up()
+    {
+        var grid = After("top 3 yard and account variances in march").Grid;
+        Assert.Equal(["Dunlin Pier · Fares", "Dunlin Pier · Freight", "Dunlin Pier · Fuel", "Other (13)"], grid.Rows.SkipLast(1).Select(r => r.Label));
+        Assert.Equal(grid.Value(grid.Total, Variance.ColumnKind.Variance).Number, grid.Parts().Sum(r => grid.Value(r, Variance.ColumnKind.Variance).Number));
+        Assert.Equal([("entity", "S2"), ("account", "FARES")], grid.Rows[0].Members.Where(m => m.Code is "S2" or "FARES").Select(m => (m.Dimension, m.Code)));
+    }
+
+    /// <summary>The costs of two accounts against the income of two others: the result is nothing in every month.</summary>
+    [Theory]
+    [InlineData("which yards had fares over 50 in every month", "Aldermouth", "1 of 4")]
+    [InlineData("which yards had fares over 41 in every month", "Aldermouth|Birkhaven", "2 of 4")]
+    [InlineData("which yards had fares over 60 in every month", "", "None of 4")]
+    public void A_row_counts_where_all_of_its_months_do(string text, string yards, string counted)
+    {
+        var answer = Now(new Answerer(Book, Small.Facts()).Answer(Read(text).Question!, TestContext.Current.CancellationToken));
+        Assert.Equal(yards, string.Join('|', answer.Table!.Grid.Rows.Where(r => r.Level == 0 && r.Kind == Variance.RowKind.Subtotal).Select(r => r.Label)));
+        Assert.StartsWith(counted, answer.Headline, StringComparison.Ordinal);
+    }
+
+    /// <summary>Fares of March grew from 42, 32, 22, 12 to 54, 44, 34, 24: in money alike, in percent most at the smallest.</summary>
+    [Fact]
+    public void What_grew_fastest_did_so_in_percent() => Assert.Equal(["Dunlin Pier", "Corrie Bay", "Birkhaven", "Aldermouth"],
+        After("fastest growing yards by fares in march").Grid.Parts().Select(r => r.Label));
+
+    [Theory]
+    [InlineData("are we in the black at Aldermouth", "No. Result for Aldermouth")]
+    [InlineData("are we making a loss on fares", "No. Fares")]
+    public void Whether_it_is_above_zero_is_told_by_yes_or_no(string text, string headline)
+    {
+        var read = Read(text);
+        Assert.True(read.Question is not null, read.Because);
+        Assert.StartsWith(headline, Now(new Answerer(Book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken)).Headline, StringComparison.Ordinal);
     }
 
     [Theory]

@@ -15,7 +15,7 @@ public sealed class JournalTests
 
     private static readonly Table Ledger = new(Table.Ledger, "Ledger",
     [
-        new Field("source", "Source", FieldType.Text) { Values = ["manual", "system"] }, new Field("prepared-by", "Prepared by", FieldType.Text), new Field("approved-by", "Approved by", FieldType.Text),
+        new Field("source", "Source", FieldType.Text) { Values = ["manual", "system"] }, new Field("prepared-by", "Prepared by", FieldType.Text) { Values = ["Ann", "Cy"] }, new Field("approved-by", "Approved by", FieldType.Text) { Values = ["Bo"] },
         new Field("posted-at", "Posted at", FieldType.Date),
     ]);
 
@@ -78,6 +78,10 @@ public sealed class JournalTests
     [InlineData("manual journals sorted by amount, ascending", "J-005 J-001 J-002")]
     [InlineData("manual journals sorted by approver", "J-002 J-001 J-005")]
     [InlineData("the second largest manual journal", "J-001")]
+    [InlineData("manual journals approved by nobody", "J-005")]
+    [InlineData("manual journals never approved", "J-005")]
+    [InlineData("journals by Ann above 1,000", "J-002")]
+    [InlineData("journals approved by Bo", "J-001")]
     [InlineData("manual journals mentioning \"line of j-002\"", "J-002")]
     public void Journals_that_meet_the_test_are_listed(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
 

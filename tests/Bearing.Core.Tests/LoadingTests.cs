@@ -24,6 +24,35 @@ public sealed class LoadingTests
     }
 
     [Theory]
+    [InlineData("income", AccountType.Income)]
+    [InlineData("Revenue", AccountType.Income)]
+    [InlineData("expense", AccountType.Cost)]
+    [InlineData("EXPENSES", AccountType.Cost)]
+    [InlineData("Cost of sales", AccountType.Cost)]
+    [InlineData("current asset", AccountType.Asset)]
+    [InlineData("statistical", AccountType.Statistic)]
+    [InlineData("2", null)]
+    [InlineData("", null)]
+    public void Types_of_accounts_are_known_by_the_usual_words(string text, AccountType? type) => Assert.Equal(type, HeadingWords.TypeOf(text));
+
+    [Fact]
+    public void What_is_open_of_an_invoice_is_its_amount_less_what_was_paid()
+    {
+        var mapping = new Detection(Book).Propose(Row(1, "Invoice no", "Customer", "Due date", "Invoice amount", "Amount paid"), [], [Row(2, "A-1", "Ostler Inns", "2026-01-31", "100.00", "40.00"), Row(3, "A-2", "Ostler Inns", "2026-01-31", "7.50", "0")], TableKind.Records, null);
+        Assert.Equal(("Open", null, "Invoice amount|-Amount paid"), (mapping.Derived.Single().Heading, mapping.Derived.Single().Text, string.Join('|', mapping.Derived.Single().Sum)));
+        Assert.Equal(("field:amount", "Invoice amount less Amount paid"), (mapping.Columns[^1].Role, mapping.Columns[^1].Evidence));
+        var open = new Detection(Book).Propose(Row(1, "Invoice no", "Amount", "Paid", "Outstanding"), [], [Row(2, "A-1", "100.00", "40.00", "60.00")], TableKind.Records, null);
+        Assert.Empty(open.Derived);
+    }
+
+    [Fact]
+    public void Who_prepared_and_approved_a_line_is_kept_with_it()
+    {
+        var mapping = Propose(["Document", "Date", "Account", "Entity", "Amount", "Prepared by", "Approved by", "Posted at", "Colour"], Row(2, "D1", "2026-01-05", "FARES", "N1", "-10.00", "Ann", "Bo", "2026-01-06T10:00:00", "red"));
+        Assert.Equal(["field:text", "field:text", "field:date", null], mapping.Columns[^4..].Select(c => c.Role));
+    }
+
+    [Theory]
     [InlineData("1234.56", false, 1234.56)]
     [InlineData("1,234.56", false, 1234.56)]
     [InlineData("1.234,56", true, 1234.56)]

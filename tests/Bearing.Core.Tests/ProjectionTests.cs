@@ -43,6 +43,20 @@ public sealed class ProjectionTests
     [InlineData(Projection.Outlook, true, "Fuel: 290 1300 1590 2160 570 26.39 F")]
     public void The_year_follows_from_the_months_so_far(Projection projection, bool held, string total) => Assert.Equal(total, Row(Project(projection, held), 0));
 
+    /// <summary>290 so far and 1,300 to come are 1,590, 570 below the budget.</summary>
+    [Theory]
+    [InlineData("will fuel exceed budget", "No. Fuel: with the latest forecast for the months to come the year comes to EUR 1.6k")]
+    [InlineData("can we still make the fuel budget", "Yes. Fuel: with")]
+    [InlineData("are we on course for the fuel budget", "Yes. Fuel: with")]
+    [InlineData("how much of the fuel budget have we used", "Fuel: 13.4 % of EUR 2.2k in Budget 26 for the year is used")]
+    public void What_is_ahead_is_the_headline(string text, string headline)
+    {
+        var book = Small.Book();
+        var read = new Reading.Reader(book, new Reading.BookWords(book), Reading.Vocabulary.English).Read(text);
+        Assert.True(read.Question is not null, read.Because);
+        Assert.StartsWith(headline, Now(new Answerer(book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken)).Headline, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void Rows_add_up_and_a_yard_without_actuals_keeps_its_budget()
     {

@@ -102,6 +102,7 @@ internal sealed partial class Composer
         bool IsFigure(int i) => Word(items, i)?.Kind is MentionKind.Figure;
         bool IsAnd(int i) => Word(items, i)?.Kind is MentionKind.And;
         if (IsMember(items, at) && IsFigure(at + 1) && items[at + 1].Start > items[at].End) return IsAnd(at + 2) && IsFigure(at + 3);
+        if (Word(items, at)?.Kind is MentionKind.Comparator) return IsMember(items, at - 1) && IsFigure(at + 1);
         return Word(items, at) is { Kind: MentionKind.And } and && (and.Title == "and" || IsAnd(at + 2) || IsAnd(at - 2)) && ((IsMember(items, at - 1) && IsFigure(at + 1)) || (IsFigure(at - 1) && IsMember(items, at + 1)));
     }
 
@@ -111,6 +112,7 @@ internal sealed partial class Composer
     private void RefuseTwoLimits(List<Item> items)
     {
         bool Limits(Item item) => item is ConditionItem or BaseItem { Direction: not null } || item is WordItem { Mention.Kind: MentionKind.Gap };
+        if (!items.Exists(i => i is BreakdownItem)) return;
         var figures = Enumerable.Range(0, items.Count).Where(i => Word(items, i)?.Kind is MentionKind.Figure).ToList();
         for (var i = 1; i < figures.Count; i++)
         {

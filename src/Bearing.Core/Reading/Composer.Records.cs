@@ -88,6 +88,14 @@ internal sealed partial class Composer
         return Replace(items, at, next - at, (s, e) => new BucketsItem(s, e, [.. bounds.Order().Distinct()]));
     }
 
+    /// <summary>journals by R. Vale → whoever it was that did it.</summary>
+    private static bool ByValue(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.By || Word(items, at + 1)?.Kind is not MentionKind.Value) return false;
+        items.RemoveAt(at);
+        return true;
+    }
+
     /// <summary>approved by R. Vale → that value of that field, and of no other that has it too.</summary>
     private bool FieldIsValue(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Field } field && Word(items, at + 1) is { Kind: MentionKind.Value } value && value.Value.Split('/', '=') is [var code, var of, ..]
         && book.Table(code) is { } table && RecordReading.FieldOf(table.Fields, Vocabulary.English, field.Value) == of && Replace(items, at, 2, (s, e) => new WordItem(value with { Start = s, Length = e - s }));

@@ -59,6 +59,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"By shop" and "bottom 3 shops" speak of shops, even where a department is called Shops; "in Shops" has no other meaning.</summary>
     private const double NamedLikeLevel = 0.15;
 
+    /// <summary>WHO in capitals is the code before it is a word.</summary>
+    private const double TypedAsCode = 0.2;
+
     /// <summary>"Open" is a test of what is owed sooner than the word that stands in a column.</summary>
     private const double ValueOrCheck = 0.2;
 
@@ -81,6 +84,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
+        mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
+            && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];
         return shared.Count == 0 ? mentions : [.. mentions.Select(m => shared.Contains((m.Start, m.Length)) && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) ? m with { Cost = m.Cost + NamedLikeLevel } : m)];
 
         bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });

@@ -46,7 +46,7 @@ internal sealed partial class Resolver
     /// <summary>A plan alone, or plans against each other.</summary>
     private static bool OnlyPlans(Draft draft)
     {
-        var said = draft.Scenarios.Concat(draft.Bases).ToList();
+        var said = draft.Scenarios.Concat(draft.Bases).Distinct().ToList();
         return said.Count > 0 && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
     }
 

@@ -1,0 +1,119 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using Xunit;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>A bakery whose names are words for other things: months, years, totals, a level, a question word.</summary>
+public sealed class NamesakesTests
+{
+    private const int Accounts = 1, Shops = 2, Departments = 3, Channels = 4;
+
+    private static readonly Book Book = Build();
+
+    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+
+    private static Book Build()
+    {
+        var members = ImmutableArray.CreateBuilder<Member>();
+        void Add(int dimension, string code, string name, string? parent = null, AccountTraits? traits = null) => members.Add(new Member(Member.FirstOwnId + members.Count, dimension, code, name,
+            parent is null ? null : members.Single(m => m.DimensionId == dimension && m.Code == parent).Id, members.Count, [], traits));
+        void Account(string code, string name, string? parent, AccountType type) => Add(Accounts, code, name, parent, AccountTraits.Default(type));
+        Account("SAL", "Net sales", null, AccountType.Income);
+        Account("CTS", "Counter sales", "SAL", AccountType.Income);
+        Account("CFS", "Café sales", "SAL", AccountType.Income);
+        Account("CAT", "Catering orders", "SAL", AccountType.Income);
+        Account("PEO", "People", null, AccountType.Cost);
+        Account("BAK", "Bakers’ wages", "PEO", AccountType.Cost);
+        Account("SHW", "Shop wages", "PEO", AccountType.Cost);
+        Account("BNK", "Bank charges", null, AccountType.Cost);
+        Add(Accounts, "LOA", "Loaves baked", null, new AccountTraits(AccountType.Statistic, OverTime.Sum, GoodDirection.Up, "loaves"));
+        foreach (var (code, name) in new[] { ("S1", "May Street"), ("S2", "Station 1984"), ("S3", "Total Bread Hall"), ("S4", "Quay Corner") }) Add(Shops, code, name);
+        foreach (var (code, name) in new[] { ("SHP", "Shops"), ("PRD", "Production") }) Add(Departments, code, name);
+        foreach (var (code, name) in new[] { ("CTR", "Counter"), ("CAF", "Café"), ("WHO", "Wholesale customers") }) Add(Channels, code, name);
+        Scenario Kept(int version, string code, ScenarioKind kind, Period from, Period to) => new(code, code == "actual" ? "Actual" : "Budget 27", kind,
+            [new ScenarioVersion(version, "v1", new Coverage(new PeriodSpan(from, to), [.. members.Where(m => m.DimensionId == Shops).Select(m => m.Id)], [Accounts, Shops, Departments, Channels]), null)]);
+        return new Book(new BookDefinition
+        {
+            Id = "bakery",
+            Name = "Bakery",
+            Currency = "EUR",
+            FiscalYearStartMonth = 4,
+            ResultLine = "ebit",
+            Dimensions =
+            [
+                new(Accounts, "account", "Account", DimensionRole.Account, ["Group", "Account"], []), new(Shops, "entity", "Shop", DimensionRole.Entity, ["Shop"], ["store"]),
+                new(Departments, "department", "Department", DimensionRole.Other, ["Department"], []), new(Channels, "channel", "Channel", DimensionRole.Other, ["Channel"], []),
+            ],
+            // Fiscal 2027 began in April 2026; August is its fifth month.
+            Scenarios = [Kept(1, "actual", ScenarioKind.Actual, new Period(2025, 1), new Period(2027, 5)), Kept(2, "budget-27", ScenarioKind.Budget, new Period(2027, 1), new Period(2027, 12))],
+            Statement = [new("gross", "Gross profit", ["SAL", "PEO"], []), new("ebit", "Operating profit", ["gross", "BNK"], ["profit"])],
+            Measures = [],
+            MonthMateriality = new Materiality(0m, 0m),
+            YearMateriality = new Materiality(0m, 0m),
+        }, 1, members.ToImmutable());
+    }
+
+    [Theory]
+    [InlineData("sales by shop", "Net sales: Actual, April 2026 to August 2026, by shop.")]
+    [InlineData("bottom 3 shops by sales in August", "Net sales: Actual, August 2026, by shop, the 3 smallest.")]
+    [InlineData("sales by shop in Shops", "Net sales: Actual, April 2026 to August 2026, for Shops, by shop.")]
+    [InlineData("costs in Shops by account", "Costs: Actual, April 2026 to August 2026, for Shops, by account.")]
+    [InlineData("sales in May", "Net sales: Actual, May 2026.")]
+    [InlineData("sales at May Street in May", "Net sales: Actual, May 2026, for May Street.")]
+    [InlineData("sales in May vs last May", "Variance of Net sales: Actual against Prior year, May 2026.")]
+    [InlineData("Station 1984 sales in July", "Net sales: Actual, July 2026, for Station 1984.")]
+    [InlineData("total sales ytd", "Net sales: Actual, April 2026 to August 2026.")]
+    [InlineData("Total Bread Hall sales ytd", "Net sales: Actual, April 2026 to August 2026, for Total Bread Hall.")]
+    [InlineData("sales for WHO in August", "Net sales: Actual, August 2026, for Wholesale customers.")]
+    [InlineData("who has the highest sales in August", "Net sales: Actual, August 2026, by account, the 10 largest.")]
+    [InlineData("counter, café and catering by month", "Net sales: Actual, April 2026 to August 2026, for Counter sales and Café sales and Catering orders, by month, then account.")]
+    [InlineData("counter vs café sales in August", "Net sales: Actual, August 2026, for Counter sales and Café sales, by account.")]
+    [InlineData("rank shops by sales growth", "Growth of Net sales: Actual against Prior year, April 2026 to August 2026, by shop, the largest first.")]
+    [InlineData("people per loaf in August", "People per loaf baked: Actual, August 2026.")]
+    [InlineData("gross margin by shop", "Gross profit in % of net sales: Actual, April 2026 to August 2026, by shop.")]
+    [InlineData("shops with gross margin below 20%", "Gross profit in % of net sales: Actual, April 2026 to August 2026, by shop, only rows of at most 20%.")]
+    [InlineData("catering share of net sales by shop in August", "Catering orders in % of net sales: Actual, August 2026, by shop.")]
+    [InlineData("bakers' wages divided by shop wages by month", "Bakers’ wages in % of shop wages: Actual, April 2026 to August 2026, by month.")]
+    [InlineData("who earns most per loaf in August", "Net sales per loaf baked: Actual, August 2026, by shop, the 10 largest.")]
+    [InlineData("sales in calendar 2025", "Net sales: Actual, January 2025 to December 2025.")]
+    [InlineData("sales in financial year 2026", "Net sales: Actual, FY26.")]
+    [InlineData("FY26 Q1 vs FY25 Q1 sales", "Variance of Net sales: Actual against Prior year, Q1 FY26.")]
+    [InlineData("sales in the first 2 months", "Net sales: Actual, April 2026 to May 2026.")]
+    [InlineData("what changed in August in shop wages", "What drives the variance of Shop wages: Actual against July 2026, August 2026.")]
+    public void Words_that_are_names_too_are_told_apart_by_what_stands_around_them(string text, string sentence)
+    {
+        var read = Reader.Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        Assert.Equal(sentence, read.Reading!.Sentence);
+        Assert.Empty(read.Reading.Unused);
+    }
+
+    /// <summary>The book has no net profit: neither net sales nor the profit takes its place unseen.</summary>
+    [Fact]
+    public void A_name_that_is_half_known_gives_both_halves() => Assert.Equal(["Net sales", "Operating profit"], new[] { Reader.Read("net profit in August") }.SelectMany(r => r.Also.Insert(0, r.Question!)).Select(q => Book.Figure(q.Figure)!.Name));
+
+    [Fact]
+    public void A_margin_of_nothing_said_is_asked_back_line_by_line() => Assert.Equal(["Gross profit in % of net sales", "Operating profit in % of net sales"], Reader.Read("show me the margin").Choices.Select(c => Book.Figure(c.Question.Figure)!.Name));
+
+    [Theory]
+    [InlineData("sales last week", "kept by month")]
+    [InlineData("sales by day in August", "kept by month")]
+    [InlineData("what if sales rise by 5%", "does not try out")]
+    [InlineData("shops with sales over 100k and people over budget", "one figure at a time")]
+    [InlineData("sales not by shop", "cannot be turned round")]
+    [InlineData("load factor by shop", "factor")]
+    public void What_cannot_be_said_of_the_figures_is_refused_with_the_reason(string text, string because)
+    {
+        var read = Reader.Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
+        Assert.Contains(because, read.Because, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("go back", ReadingOutcome.GoesBack)]
+    [InlineData("back please", ReadingOutcome.GoesBack)]
+    [InlineData("start afresh", ReadingOutcome.StartsAfresh)]
+    public void Steps_of_the_trail_may_be_said(string text, ReadingOutcome outcome) => Assert.Equal(outcome, Reader.Read(text).Outcome);
+}
