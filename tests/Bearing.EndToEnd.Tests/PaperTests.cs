@@ -37,7 +37,7 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
     }
 
     [Fact]
-    public async Task The_trail_walks_back_by_click_by_key_and_by_the_browser()
+    public async Task The_trail_walks_back_by_click_by_key_by_words_and_by_the_browser()
     {
         var page = await Asked(await Open(), "fuel versus budget by entity in August 2026", "Fuel and energy");
         await Asked(page, "by route instead", "Fuel and energy");
@@ -50,6 +50,10 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
         await Expect(Trail(page)).ToHaveCountAsync(1);
         await page.ReloadAsync();
         await Expect(Headline(page)).ToContainTextAsync("August 2026");
+        await Asked(page, "by account instead", "Fuel and energy");
+        await Expect(Trail(page)).ToHaveCountAsync(2);
+        await Ask(page, "go back");
+        await Expect(Trail(page)).ToHaveCountAsync(1);
         await page.GetByRole(AriaRole.Button, new() { Name = "Start afresh" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Questions to begin with" })).ToBeVisibleAsync();
     }

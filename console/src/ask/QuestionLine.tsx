@@ -63,8 +63,8 @@ export function QuestionLine({ ref, book, busy, follows, unanswered, onAsk, onAf
             aria-label="Your question"
             placeholder={
               follows
-                ? "Follow up: “by route instead”, “and in July?”, “the largest one” — or ask anew"
-                : "Ask: why did operating profit miss budget in September?"
+                ? `Follow up: “by ${finest(book)} instead”, “add last year”, “the largest one”, “go back” — or ask anew`
+                : `Ask: ${book.suggestions[0] ?? "revenue versus budget by month"}`
             }
             value={text}
             maxLength={1000}
@@ -107,4 +107,10 @@ export function QuestionLine({ ref, book, busy, follows, unanswered, onAsk, onAf
       )}
     </form>
   );
+}
+
+/** The level by which most is asked, in this book's own word. */
+function finest(book: Book): string {
+  const entities = book.dimensions.find((d) => d.role === "entity");
+  return (entities?.levels.at(-1) ?? "month").toLowerCase();
 }
