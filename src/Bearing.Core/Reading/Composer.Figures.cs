@@ -65,6 +65,9 @@ internal sealed partial class Composer
         // Money divided by money is a percentage.
         if (by.Value == "ratio" && book.Figure(reference) is null) reference = Book.PercentOf(top.Value, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
+        // "Electricity and gas per square metre": each of them is.
+        for (var before = at - 2; by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
+            items[before] = new WordItem(listed with { Value = "m:" + other.Ref.Code, Title = other.Name });
         return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
     }
 
@@ -85,6 +88,23 @@ internal sealed partial class Composer
         if (book.Figure(reference) is not { } ratio) return false;
         Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
         items.RemoveAt(earned);
+        return true;
+    }
+
+    /// <summary>is fuel higher than wages · growing faster than → both beside each other, and their growth: neither is a yes or no of their sum.</summary>
+    private static bool FigureThanFigure(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Figure) return false;
+        var next = at + 1;
+        while (Word(items, next)?.Kind is MentionKind.Gap) next++;
+        var than = next > at + 1 && (Word(items, next - 1)!.Title.EndsWith("than", StringComparison.Ordinal) || Word(items, next) is { Kind: MentionKind.Comparator, Title: "than" });
+        if (Word(items, next)?.Kind is MentionKind.Comparator) next++;
+        if (!than || Word(items, next) is not { Kind: MentionKind.Figure }) return false;
+        var moved = Enumerable.Range(at + 1, next - at - 1).Select(i => Word(items, i)!).FirstOrDefault(w => w.Value is "grew" or "shrank" || w.Title.StartsWith("faster", StringComparison.Ordinal));
+        var between = Word(items, at + 1)!;
+        items.RemoveRange(at + 1, next - at - 1);
+        items.Insert(at + 1, new WordItem(between with { Kind = MentionKind.And, Title = "and" }));
+        if (moved is not null) items.Add(new WordItem(moved with { Kind = MentionKind.Growth, Value = "growth" }));
         return true;
     }
 

@@ -80,7 +80,7 @@ internal sealed partial class Composer
         && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)])) && Insert(items, at, new CountItem(often.Start, often.End));
 
     /// <summary>when was fuel highest → by month.</summary>
-    private static bool When(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Grain })
+    private static bool When(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Grain or MentionKind.Records or MentionKind.Check })
         && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]));
 
     /// <summary>compare Q2 to Q1 → the second is what the first is held against, and no range.</summary>

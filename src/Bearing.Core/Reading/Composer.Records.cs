@@ -133,7 +133,7 @@ internal sealed partial class Composer
     private static bool DaysAfter(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Gap || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2)?.Kind is not MentionKind.Days) return false;
-        var field = Word(items, at + 3) is { Kind: MentionKind.Field } f ? f : Word(items, at + 4) is { Kind: MentionKind.Field } g ? g : null;
+        var field = Word(items, at + 3) is { Kind: MentionKind.Field } f ? f : Word(items, at + 3)?.Kind is not MentionKind.By && Word(items, at + 4) is { Kind: MentionKind.Field } g ? g : null;
         return Replace(items, at, field is null ? 3 : items.FindIndex(i => i is WordItem w && w.Mention == field) - at + 1, (s, e) => new FieldTestItem(s, e, RecordTestKind.DaysAfter, null, field?.Value, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
     }
 }

@@ -86,6 +86,14 @@ internal sealed partial class Composer
         return Insert(items, at, new BreakdownItem(one.Start, one.Start, [level])) && Insert(items, at, new DifferenceItem(one.Start, one.Start));
     }
 
+    /// <summary>Nordfield versus the other shops → all of them, as rows.</summary>
+    private bool MemberAgainstOthers(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2)?.Kind is not MentionKind.Others || LevelOf(one.Dimension!, one.Value) is not { } own) return false;
+        var level = LevelAt(items, at + 3) is { Dimension: not null } said && said.Dimension == own.Dimension ? said : null;
+        return Replace(items, at, level is null ? 3 : 4, (s, e) => new BreakdownItem(s, e, [level ?? own]) { Led = true });
+    }
+
     /// <summary>Coast versus Lowland → both, as rows.</summary>
     private bool MemberAgainstMember(List<Item> items, int at)
     {

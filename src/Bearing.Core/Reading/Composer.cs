@@ -27,7 +27,7 @@ internal sealed partial class Composer(Book book)
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     private Func<List<Item>, int, bool>[] Rules =>
-        [Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureAgainstFigure, WhoField, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Multiple, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
+        [Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureThanFigure, FigureAgainstFigure, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Multiple, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
 
     public Draft Compose(Covering covering)
     {
@@ -226,7 +226,7 @@ internal sealed partial class Composer(Book book)
             // Left out, it would turn the answer round.
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
-            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple: Unplaced(1); break;
+            case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
             default: draft.Cost += 0.3; break;
         }

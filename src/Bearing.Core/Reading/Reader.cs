@@ -289,7 +289,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             if (covering.Unused.Contains(at)) continue;
             var mention = covering.Mentions.FirstOrDefault(m => m.Start <= at && at < m.End);
             if (at == index - 1 && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind == MentionKind.By)) return true;
-            if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.Exclude or MentionKind.And or MentionKind.Edit }) return true;
+            if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.Exclude or MentionKind.And or MentionKind.Edit or MentionKind.Comparator }) return true;
             if (mention is not { Kind: MentionKind.Filler }) return false;
         }
         return false;

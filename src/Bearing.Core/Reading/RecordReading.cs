@@ -22,7 +22,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public RecordAsk Ask(Draft draft)
     {
         var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
-        var table = items ? TableOf(draft.Records, draft.ByField) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
+        var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
         var ask = new RecordAsk(table.Code, [.. Tests(draft, table)])
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
