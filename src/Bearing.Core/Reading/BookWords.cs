@@ -35,11 +35,12 @@ public sealed class BookWords
     /// <summary>A word that ends more names than this says nothing about them.</summary>
     private const int MostOfClass = 200;
 
-    public BookWords(Book book)
+    /// <param name="vocabulary">The language whose synonyms stand for words of the names; English when left out.</param>
+    public BookWords(Book book, Vocabulary? vocabulary = null)
     {
         Names = [.. All(book)];
         var own = Names.Select(n => string.Join(' ', n.Stems)).ToHashSet();
-        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level).SelectMany(Synonyms).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
+        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level).SelectMany(n => Synonyms(n, vocabulary ?? Vocabulary.English)).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
         _synonyms = synonyms.SelectMany(n => n.Stems).ToFrozenSet();
         _whole = Names.Concat(synonyms).Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
         // Values of fields are meant as a whole only: a part of one says nothing.
@@ -71,7 +72,7 @@ public sealed class BookWords
     }
 
     /// <summary>The name with one of its words said otherwise: operating costs for operating expenses.</summary>
-    private static IEnumerable<BookName> Synonyms(BookName name) => name.Stems.SelectMany((stem, i) => Vocabulary.English.Synonyms.GetValueOrDefault(stem, [])
+    private static IEnumerable<BookName> Synonyms(BookName name, Vocabulary vocabulary) => name.Stems.SelectMany((stem, i) => vocabulary.Synonyms.GetValueOrDefault(stem, [])
         .Select(other => name with { Stems = [.. name.Stems.Select((s, at) => at == i ? other : s)], IsSynonym = true }));
 
     private static bool Contains(string[] name, IReadOnlyList<string> stems)

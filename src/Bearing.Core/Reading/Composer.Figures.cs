@@ -60,7 +60,7 @@ internal sealed partial class Composer
     /// <summary>costs per visit → a ratio of the two.</summary>
     private bool FigurePerFigure(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || !(by.Title == "per" || by.Value == "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || by.Value is not ("per" or "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
         var reference = Book.Per(top.Value, bottom.Value);
         // Money divided by money is a percentage.
         if (by.Value == "ratio" && book.Figure(reference) is null) reference = Book.PercentOf(top.Value, bottom.Value);
@@ -82,7 +82,7 @@ internal sealed partial class Composer
     /// <summary>who earns most per visit, where no other figure is named → income per visit.</summary>
     private bool EarnedPer(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.By, Title: "per" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom || IncomeRoot is not { } income) return false;
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "per" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom || IncomeRoot is not { } income) return false;
         if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1 || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" } }) is not (>= 0 and var earned) || earned > at) return false;
         var reference = Book.Per("a:" + income, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
@@ -92,21 +92,24 @@ internal sealed partial class Composer
     }
 
     /// <summary>is fuel higher than wages · growing faster than → both beside each other, and their growth: neither is a yes or no of their sum.</summary>
-    private static bool FigureThanFigure(List<Item> items, int at)
+    private bool FigureThanFigure(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Figure) return false;
         var next = at + 1;
         while (Word(items, next)?.Kind is MentionKind.Gap) next++;
-        var than = next > at + 1 && (Word(items, next - 1)!.Title.EndsWith("than", StringComparison.Ordinal) || Word(items, next) is { Kind: MentionKind.Comparator, Title: "than" });
+        var than = next > at + 1 && (EndsInThan(Word(items, next - 1)!) || Word(items, next) is { Kind: MentionKind.Comparator, Value: "than" });
         if (Word(items, next)?.Kind is MentionKind.Comparator) next++;
         if (!than || Word(items, next) is not { Kind: MentionKind.Figure }) return false;
-        var moved = Enumerable.Range(at + 1, next - at - 1).Select(i => Word(items, i)!).FirstOrDefault(w => w.Value is "grew" or "shrank" || w.Title.StartsWith("faster", StringComparison.Ordinal));
+        var moved = Enumerable.Range(at + 1, next - at - 1).Select(i => Word(items, i)!).FirstOrDefault(w => w.Value is "grew" or "shrank");
         var between = Word(items, at + 1)!;
         items.RemoveRange(at + 1, next - at - 1);
-        items.Insert(at + 1, new WordItem(between with { Kind = MentionKind.And, Title = "and" }));
+        items.Insert(at + 1, new WordItem(between with { Kind = MentionKind.And, Value = "and" }));
         if (moved is not null) items.Add(new WordItem(moved with { Kind = MentionKind.Growth, Value = "growth" }));
         return true;
     }
+
+    /// <summary>"Higher than": what is compared with follows.</summary>
+    private bool EndsInThan(Mention word) => vocabulary.Find(word.Title.Split(' ')[^1]).Any(e => e is { Kind: MentionKind.Comparator, Value: "than" });
 
     /// <summary>fuel versus wages → both of them, beside each other.</summary>
     private static bool FigureAgainstFigure(List<Item> items, int at)
@@ -123,7 +126,7 @@ internal sealed partial class Composer
         bool IsAnd(int i) => Word(items, i)?.Kind is MentionKind.And;
         if (IsMember(items, at) && IsFigure(at + 1) && items[at + 1].Start > items[at].End) return IsAnd(at + 2) && IsFigure(at + 3);
         if (Word(items, at)?.Kind is MentionKind.Comparator) return IsMember(items, at - 1) && IsFigure(at + 1);
-        return Word(items, at) is { Kind: MentionKind.And } and && (and.Title == "and" || IsAnd(at + 2) || IsAnd(at - 2)) && ((IsMember(items, at - 1) && IsFigure(at + 1)) || (IsFigure(at - 1) && IsMember(items, at + 1)));
+        return Word(items, at) is { Kind: MentionKind.And } and && (and.Value == "and" || IsAnd(at + 2) || IsAnd(at - 2)) && ((IsMember(items, at - 1) && IsFigure(at + 1)) || (IsFigure(at - 1) && IsMember(items, at + 1)));
     }
 
     private static bool IsMember(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Member || At<FilterItem>(items, at) is { Exclude: false };

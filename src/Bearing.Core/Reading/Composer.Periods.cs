@@ -145,6 +145,6 @@ internal sealed partial class Composer
     private bool PeriodAsBase(List<Item> items, int at) =>
         Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } period
             ? Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span))
-            : At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Title: "next to" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
+            : At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
                 && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
 }

@@ -23,7 +23,7 @@ internal sealed partial class Composer
     private static bool ColumnList(List<Item> items, int at)
     {
         var led = Word(items, at)?.Kind is MentionKind.Columns;
-        if ((!led && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" } })) || (!led && Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Which or MentionKind.Gap)) return false;
+        if ((!led && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" } })) || (!led && Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Which or MentionKind.Gap)) return false;
         var (codes, next) = (ImmutableArray.CreateBuilder<string>(), led ? at + 1 : at);
         // Open invoices are no two columns: these are told apart by “and”, or by commas, which a covering may leave out.
         while (ColumnAt(next) is { } code && (codes.Count == 0 || Word(items, next - 1)?.Kind is MentionKind.And || items[next].Start > items[next - 1].End))
@@ -37,7 +37,7 @@ internal sealed partial class Composer
         return Replace(items, at, next - at, (s, e) => new ColumnsItem(s, e, codes.ToImmutable()));
 
         // Among columns a document is its number.
-        string? ColumnAt(int index) => FieldAt(items, index) ?? ((led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && items[index + 1].Start > items[index].End)) && Word(items, index) is { Kind: MentionKind.Intent, Title: "document" } ? "key" : null);
+        string? ColumnAt(int index) => FieldAt(items, index) ?? ((led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && items[index + 1].Start > items[index].End)) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
     }
 
     /// <summary>How many, or which, invoices: what a key names is the record itself.</summary>
@@ -68,7 +68,7 @@ internal sealed partial class Composer
         && Replace(items, 0, 1, (s, e) => new ByFieldItem(s, e, field.Value));
 
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
-    private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Title: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
+    private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
 
     /// <summary>1-30, 31-60, over 60 days → buckets of age.</summary>
@@ -98,7 +98,7 @@ internal sealed partial class Composer
 
     /// <summary>approved by R. Vale → that value of that field, and of no other that has it too.</summary>
     private bool FieldIsValue(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Field } field && Word(items, at + 1) is { Kind: MentionKind.Value } value && value.Value.Split('/', '=') is [var code, var of, ..]
-        && book.Table(code) is { } table && RecordReading.FieldOf(table.Fields, Vocabulary.English, field.Value) == of && Replace(items, at, 2, (s, e) => new WordItem(value with { Start = s, Length = e - s }));
+        && book.Table(code) is { } table && RecordReading.FieldOf(table.Fields, vocabulary, field.Value) == of && Replace(items, at, 2, (s, e) => new WordItem(value with { Start = s, Length = e - s }));
 
     /// <summary>prepared and approved by the same person → two fields that say the same.</summary>
     private static bool SameFields(List<Item> items, int at)

@@ -57,7 +57,7 @@ internal sealed partial class Composer
         && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) : Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field) && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value)))
         && Insert(items, at, new CountItem(lead.Start, lead.End));
 
-    private static bool IsCount(Mention word) => word is { Kind: MentionKind.Intent, Title: "how many" } or { Kind: MentionKind.Statistic, Value: "count" };
+    private static bool IsCount(Mention word) => word is { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" };
 
     /// <summary>without a route → what is assigned to none.</summary>
     private bool WithoutMember(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Level } level
@@ -221,7 +221,7 @@ internal sealed partial class Composer
         var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then or MentionKind.Quantifier;
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
-        var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" };
+        var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" or "per" };
         var of = Word(items, at) is { Kind: MentionKind.Quantifier } quantifier ? Enum.Parse<Quantifier>(quantifier.Value, true) : (Quantifier?)null;
         if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
         var breakdowns = ImmutableArray.Create(first);
@@ -232,7 +232,7 @@ internal sealed partial class Composer
             while (Word(items, skip)?.Kind is MentionKind.And or MentionKind.Then or MentionKind.By) skip++;
             // Without a connector only words side by side are one list: not "of each clinic in group revenue".
             if (skip == next && (next >= items.Count || items[next].Start != items[next - 1].End)) break;
-            if (LevelAt(items, skip) is not { } more || (skip > next && Word(items, skip - 1) is { Kind: MentionKind.By, Value: "each" })) break;
+            if (LevelAt(items, skip) is not { } more || (skip > next && Word(items, skip - 1) is { Kind: MentionKind.By, Value: "each" or "per" })) break;
             breakdowns = breakdowns.Add(more);
             next = skip + 1;
         }

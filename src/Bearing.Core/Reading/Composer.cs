@@ -10,7 +10,8 @@ namespace Bearing.Core.Reading;
 /// something larger in its place; rules run in order, each as often as it fits. What is left is taken up word by word.
 /// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Figures.cs for figures of figures, Composer.Periods.cs for time, Composer.Records.cs for lists).
 /// </summary>
-internal sealed partial class Composer(Book book)
+/// <param name="vocabulary">The language's words, for rules that look at a part of a phrase or at the roles of fields.</param>
+internal sealed partial class Composer(Book book, Vocabulary vocabulary)
 {
     /// <summary>"Last year" by itself is a year sooner than a base.</summary>
     private const double PriorAlone = 0.4;
@@ -44,8 +45,8 @@ internal sealed partial class Composer(Book book)
         draft.Cost += Enumerable.Range(0, items.Count).Count(i => IsMixedList(items, i)) * MixedList;
         draft.LimitsRecords = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records);
         for (var i = 0; i < items.Count; i++)
-            if (Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
-        draft.WhichRecords = Enumerable.Range(0, items.Count).Any(i => Word(items, i) is { Kind: MentionKind.Which, Title: "which" } && (Word(items, i + 1) is { Kind: MentionKind.Records } || (Word(items, i + 1)?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2) is { Kind: MentionKind.Records })));
+            if (Word(items, i) is { Kind: MentionKind.Which, Value: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
+        draft.WhichRecords = Enumerable.Range(0, items.Count).Any(i => Word(items, i) is { Kind: MentionKind.Which, Value: "which" } && (Word(items, i + 1) is { Kind: MentionKind.Records } || (Word(items, i + 1)?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2) is { Kind: MentionKind.Records })));
         draft.ListsFigures = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure);
         if (draft.ListsFigures)
             for (var i = items.Count - 2; i > 0; i--)
@@ -141,9 +142,9 @@ internal sealed partial class Composer(Book book)
         switch (word.Kind)
         {
             case MentionKind.Intent:
-                var intent = Enum.Parse<Intent>(word.Value, true);
+                var intent = Enum.Parse<Intent>(word.Value.Split(':')[0], true);
                 draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
-                draft.HowMany |= word.Title == "how many";
+                draft.HowMany |= word.Value == "value:many";
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
                 Say("intent");
                 break;
@@ -209,7 +210,7 @@ internal sealed partial class Composer(Book book)
             case MentionKind.Walk: Unplaced(1); break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
-            case MentionKind.Which: draft.Which |= word.Title != "where"; draft.Where |= word.Title == "where"; draft.Who |= word.Title.StartsWith("who", StringComparison.Ordinal); draft.WhichOne |= word.Value == "one"; break;
+            case MentionKind.Which: draft.Which |= word.Value != "where"; draft.Where |= word.Value == "where"; draft.Who |= word.Value is "who" or "who:one"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
             case MentionKind.Between or MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;

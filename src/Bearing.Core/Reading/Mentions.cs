@@ -145,7 +145,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
-                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Contains("per") ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with
+                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Any(IsPer) ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with
             { Partial = true };
     }
 
@@ -160,8 +160,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
     private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);
 
+    private bool IsPer(string stem) => vocabulary.Find(stem).Any(e => e is { Kind: MentionKind.By, Value: "per" });
+
     /// <summary>"Visits" alone does not mean revenue per visit.</summary>
-    private static bool IsDenominator(string[] name, string[] stems) => Array.IndexOf(name, "per") is var per and >= 0 && Array.IndexOf(name, stems[0]) > per;
+    private bool IsDenominator(string[] name, string[] stems) => Array.FindIndex(name, IsPer) is var per and >= 0 && Array.IndexOf(name, stems[0]) > per;
 
     /// <summary>A word that can carry meaning is preferred to the same word as filler.</summary>
     private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Records ? 0.1 : kind is MentionKind.Figure or MentionKind.Trailing or MentionKind.Share ? 0.04 : kind is MentionKind.Place ? 0.05 : 0;

@@ -133,7 +133,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             var price = covering.Cost;
             try
             {
-                var draft = new Composer(book).Compose(covering);
+                var draft = new Composer(book, vocabulary).Compose(covering);
                 price += draft.Cost;
                 if (draft.Periods.Count == 0 && draft.BasePeriod is null && !shared.IsDefaultOrEmpty) draft.Periods.AddRange(shared.Select(s => new PeriodItem(0, 0, s, true)));
                 var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier));
@@ -224,7 +224,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || (followsUp && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
-        var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Title: "how many" });
+        var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
         var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Concat(counted ? Counted() : []).Distinct().Take(5).ToArray();
         var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
         var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
@@ -281,7 +281,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     private bool FollowsPlace(Covering covering, List<Token> tokens, int index)
     {
         // "How many dental procedures": what is counted has to be known.
-        if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Title: "how many" }) is { } count && count.End <= index
+        if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Value: "value:many" }) is { } count && count.End <= index
             && Enumerable.Range(count.End, index - count.End).All(i => covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind is MentionKind.Member or MentionKind.Filler))) return true;
         // Steps over further unknown words and articles: "at the old mill".
         for (var at = index - 1; at >= 0; at--)

@@ -46,7 +46,7 @@ public sealed class Teaching(Book book, BookWords words, Vocabulary vocabulary)
 
     private string? Ratio(string means)
     {
-        foreach (var divider in vocabulary.Phrases.Where(p => vocabulary.Find(p).Any(e => e is { Kind: MentionKind.By, Value: "ratio" })).Append("per"))
+        foreach (var divider in vocabulary.Phrases.Where(p => vocabulary.Find(p).Any(e => e is { Kind: MentionKind.By, Value: "ratio" or "per" })))
         {
             if (Words.Phrase(means).Split($" {divider} ") is not [var top, var bottom]) continue;
             if (Named(top) is { } over && Named(bottom) is { } under && Book.Per(over, under) is var reference && book.Figure(reference) is not null) return "m:" + reference.Code;

@@ -77,11 +77,14 @@ public sealed class Vocabulary
 
     public IReadOnlyList<(MentionKind Kind, string Value)> Find(string phrase) => _phrases.GetValueOrDefault(phrase) ?? [];
 
+    /// <summary>Reads the words of a language from a file of the form of en.json.</summary>
+    public static Vocabulary Read(Stream stream) => new(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web) ?? throw new FormatException("The file of words is empty."));
+
     private static Vocabulary Load(string language)
     {
         using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.{language}.json")
             ?? throw new InvalidOperationException($"The words of language {language} are not in the assembly.");
-        return new Vocabulary(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!);
+        return Read(stream);
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyList<string> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
