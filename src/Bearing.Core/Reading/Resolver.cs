@@ -189,59 +189,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         });
     }
 
-    /// <summary>"Below 20%" is a limit of a margin itself, and of its points beside a plan; of anything else it is one of a variance, which needs something to compare with.</summary>
-    private void Percentages(Draft draft, FigureRef? figure)
-    {
-        if (!draft.Conditions.Exists(c => c.On == ConditionOn.Percent)) return;
-        if (figure is null || book.Figure(figure) is not PairFigure { Rule: PairRule.Percent }) draft.Compares = true;
-        else
-            for (var i = 0; i < draft.Conditions.Count; i++)
-                if (draft.Conditions[i].On == ConditionOn.Percent) draft.Conditions[i] = draft.Conditions[i] with { On = ConditionOn.Amount };
-    }
-
-    /// <summary>"What share of revenue are harbour dues?": the part is one row of the whole, among its like. Null when no part and whole were said.</summary>
-    private (FigureRef Whole, string Level)? Part(Draft draft)
-    {
-        if (!draft.Share || draft.Breakdowns.Exists(b => b.Dimension is not null)) return null;
-        var figures = draft.Figures.Distinct().ToList();
-        if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
-        if (figures[part].Kind != FigureKind.Account || !book.TryMember(book.Accounts.Id, figures[part].Code, out var account)) return null;
-        return (figures[1 - part], book.Accounts.Levels[book.HasChildren(account) ? Math.Min(book.DepthOf(account), book.Accounts.Levels.Length - 1) : ^1]);
-    }
-
-    /// <summary>"Freight's share of revenue by month": the part in percent of the whole, row by row. Null when no split was said.</summary>
-    private FigureRef? PartIn(Draft draft)
-    {
-        if (!draft.Share || draft.Breakdowns.Count == 0 || draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code)) return null;
-        var figures = draft.Figures.Distinct().ToList();
-        if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
-        if (book.Figure(figures[part]) is not SumFigure top || book.Figure(figures[1 - part]) is not SumFigure all || top.Unit != all.Unit) return null;
-        draft.Share = false;
-        return InPercentOf(figures[part], figures[1 - part]);
-    }
-
-    /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
-    private Question Shared(Question question)
-    {
-        if (!question.Share || question.Breakdowns.Length > 0) return question;
-        if (question.Filters.LastOrDefault(f => !f.Exclude) is not { } filter || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, filter.Members[0], out var member)) return question;
-        return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
-    }
-
-    /// <summary>What shows that somebody is there: income where only income is kept apart like that, otherwise whatever was bought.</summary>
-    private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && book.Scenario(Book.ActualCode) is { } actual && book.IncomeOnly.Contains((actual.Current.Id, kept.Id))
-        && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income
-        ? new FigureRef(FigureKind.Account, income.Code) : new FigureRef(FigureKind.Measure, Book.CostsAndAssets);
-
-    /// <summary>Split by what plans keep for income only, income is meant; null where costs are kept apart as well.</summary>
-    private Figure? IncomeOf(Draft draft)
-    {
-        if (draft.Breakdowns.Select(b => b.Dimension).FirstOrDefault(d => d is not null) is not { } code || !book.TryDimension(code, out var dimension) || dimension.Role != DimensionRole.Other || !draft.Compares) return null;
-        var versions = book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual).Select(s => s.Current.Id);
-        if (!versions.Any(v => book.IncomeOnly.Contains((v, dimension.Id)))) return null;
-        return book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } root ? book.AccountFigure(root) : null;
-    }
-
     /// <summary>"Is it the same?": yes or no, and the places where it is not.</summary>
     private Question Compared(Question question) => question with
     {
@@ -249,13 +196,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         Intent = Intent.Variance,
         Breakdowns = question.Breakdowns.Length > 0 ? question.Breakdowns : [Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]), Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1])],
         Conditions = question.Conditions.Length > 0 ? question.Conditions : [new Condition(ConditionOn.Amount, Direction.Either, Cent)],
-    };
-
-    private static bool IsOfUnit(Figure? figure, string unit) => unit switch
-    {
-        "percent" => figure is PairFigure { Rule: PairRule.Percent },
-        "balance" => figure is SumFigure { OverTime: OverTime.Closing },
-        _ => figure is SumFigure { IsProfit: true, ShownSign: > 0 } or PairFigure { Top: { IsProfit: true, ShownSign: > 0 } },
     };
 
     /// <summary>"Which of our vets": a figure of several accounts is split into them; one account or member is no list of what it is made of.</summary>
@@ -286,45 +226,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             ? named : book.Latest(ScenarioKind.Budget, FiscalCalendar.Year(toDate.To.Year).To) is { } budget ? new Side(SideKind.Version, budget.Code) : null;
         if (held && plan is null) throw new CannotAnswerException("The book has no budget for the year that something could be held against.");
         return question with { Projection = projection, Intent = Intent.Value, Subject = Side.Actual, Spans = [toDate], Bases = held ? [plan!] : [], Share = false, Growth = false, Conditions = [] };
-    }
-
-    /// <summary>Several unrelated accounts are asked for under the result, kept to just these.</summary>
-    private (FigureRef? Figure, ImmutableArray<Filter> Filters) Figure(Draft draft)
-    {
-        var named = draft.Figures.Distinct().ToList();
-        var innermost = named.Where(f => !named.Exists(other => other != f && Within(other, f))).ToList();
-        // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
-        var figures = draft.ListsFigures && !draft.Share ? named : innermost;
-        if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
-        if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
-        {
-            // A ratio, a line of the statement or a count is no part of a sum: each has an answer of its own.
-            _cost += EachForItself * (figures.Count - 1);
-            _also.AddRange(figures.Skip(1));
-            return (figures[0], []);
-        }
-        var codes = figures.Select(f => f.Code).ToImmutableArray();
-        var types = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Account?.Type : null).Distinct().ToList();
-        // Costs are no part of income: their share of it is the one in percent of the other.
-        if (draft.Share && codes.Length == 2 && types.Contains(AccountType.Income) && types.Contains(AccountType.Cost))
-        {
-            draft.Share = false;
-            var (cost, income) = book.TryMember(book.Accounts.Id, codes[0], out var member) && member.Account?.Type == AccountType.Cost ? (codes[0], codes[1]) : (codes[1], codes[0]);
-            return (Book.PercentOf($"a:{cost}", $"a:{income}"), []);
-        }
-        var paths = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? book.PathTo(m.Id) : []).ToList();
-        var common = paths[0].TakeWhile((id, i) => paths.All(p => p.Length > i && p[i] == id)).LastOrDefault();
-        var figure = common != 0 && types.Count == 1 ? new FigureRef(FigureKind.Account, book.Member(common).Code) : book.Result;
-        return (figure, [new Filter(book.Accounts.Code, codes)]);
-    }
-
-    /// <summary>Whether one figure is a part of the other: "fuel costs" means fuel, not all costs.</summary>
-    private bool Within(FigureRef part, FigureRef whole)
-    {
-        // "Net profit" is not the net sales in the profit: a line of the statement says what is asked for, and no kind of figure.
-        if (book.IsStatementLine(whole)) return false;
-        if (book.Figure(part) is not SumFigure p || book.Figure(whole) is not SumFigure w || p.Accounts.SequenceEqual(w.Accounts)) return false;
-        return p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
     }
 
     /// <summary>Accounts while there are several, entities of a single one.</summary>
