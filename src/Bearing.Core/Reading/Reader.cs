@@ -153,7 +153,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
         if (best.Covering.Mentions.FirstOrDefault(m => m.Kind == MentionKind.Walk) is { } walk && best.Covering.Unused.Count == 0 && best.Covering.Mentions.All(m => m == walk || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To or MentionKind.Edit))
             return new ReadResult(walk.Value == "back" ? ReadingOutcome.GoesBack : ReadingOutcome.StartsAfresh, null, null, [], null, []);
-        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
+        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
@@ -216,12 +216,12 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     /// <summary>
     /// Nothing recognised at all, or an unknown word where a name is expected: answering would silently widen the question.
     /// </summary>
-    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing, bool followsUp)
+    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing, bool followsUp, bool ofRecords)
     {
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || (followsUp && Leads(covering, tokens, i))).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || SaysWhichFigure(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
@@ -248,7 +248,10 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     private static bool BesidePartOfName(Covering covering, int index) =>
         covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && (m.Partial || m.Corrected) && (m.End == index || m.Start == index + 1));
 
-    /// <summary>As a follow-up "crew mood by vessel" is not "by vessel": what it begins with names what is asked for. "Nice, by vessel" begins behind the comma.</summary>
+    /// <summary>"Cash margin" is not the margin: the word right before a ratio says which.</summary>
+    private bool SaysWhichFigure(Covering covering, List<Token> tokens, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Figure && m.Start == index + 1 && m.Value.StartsWith("m:", StringComparison.Ordinal) && book.Figure(new(FigureKind.Measure, m.Value[2..])) is PairFigure) && index + 1 < tokens.Count && tokens[index + 1].Start == tokens[index].Start + tokens[index].Text.Length + 1;
+
+    /// <summary>As a follow-up, or before records, "crew mood by vessel" is not "by vessel": what it begins with names what is asked for. "Nice, by vessel" begins behind the comma.</summary>
     private static bool Leads(Covering covering, List<Token> tokens, int index)
     {
         var end = Enumerable.Range(0, tokens.Count).First(i => i > index && !covering.Unused.Contains(i) || i == tokens.Count - 1);

@@ -18,7 +18,7 @@ internal sealed partial class Resolver
         if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
         {
             // A ratio, a line of the statement or a count is no part of a sum: each has an answer of its own.
-            _cost += EachForItself * (figures.Count - 1);
+            _cost += EachForItself * (figures.Count - 1) * (draft.ListsFigures ? 1 : 2);
             _also.AddRange(figures.Skip(1));
             return (figures[0], []);
         }

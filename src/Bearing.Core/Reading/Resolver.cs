@@ -84,7 +84,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         {
             var entities = question.Filters.Where(f => f.Dimension == book.Entities.Code && !f.Exclude).SelectMany(f => f.Members).Select(c => book.TryMember(book.Entities.Id, c, out var m) ? m : null).OfType<Member>()
                 .SelectMany(m => book.SelfAndBelow(m)).Where(m => !book.HasChildren(m)).Select(m => m.Entity?.Currency ?? book.Definition.Currency).Distinct().ToList();
-            said = entities is [var one] ? one : throw new CannotAnswerException($"Several currencies are local in this scope. Name a {book.Entities.Name.ToLowerInvariant()}, or a currency: {string.Join(", ", book.Currencies.Order())}.");
+            said = entities is [var one] ? one : throw new CannotAnswerException($"Several currencies are local in this scope. Say which {book.Entities.Name.ToLowerInvariant()}, or which currency: {string.Join(", ", book.Currencies.Order())}.");
         }
         if (said == book.Definition.Currency) return null;
         return book.Currencies.Contains(said) ? said : throw new CannotAnswerException($"The book has nothing in {said}.{(book.Currencies.Count > 0 ? $" It knows {string.Join(", ", book.Currencies.Order())}." : "")}");
@@ -111,6 +111,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Question Fresh(Draft draft)
     {
         if (draft.OfRecords) return Recorded(draft, null);
+        // Only entries have texts.
+        if (draft.Text is not null) draft.Intent ??= Intent.Entries;
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
         var (figure, filters) = Figure(draft);
         if (PartIn(draft) is { } share) (figure, filters) = (share, []);
