@@ -57,7 +57,8 @@ export function Entries({ book, slice, scenario, title, picked, columns, order: 
   return (
     <section className="entries" aria-label={`Entries of ${title}`}>
       <header>
-        <h2>Entries: {title}</h2>
+        {/* An answer that is entries says so in its headline; only a list beside a table is named again. */}
+        <h2>{onClose ? `Entries: ${title}` : "Entries"}</h2>
         {first && (
           <span>
             {first.count.toLocaleString("en-GB")} lines, {exact(first.sum).trim()} in all
