@@ -113,10 +113,25 @@ interface BodyRowProps extends VarianceTableProps {
   onToggle?: () => void;
 }
 
-function BodyRow({ book, row, grid, scale, depth, lit, open, busy, onToggle, onDrill, onEntries }: BodyRowProps) {
+function BodyRow({
+  book,
+  row,
+  grid,
+  question,
+  scale,
+  depth,
+  lit,
+  open,
+  busy,
+  onToggle,
+  onDrill,
+  onEntries,
+}: BodyRowProps) {
   const isLit = lit !== null && lit.slice === row.slice;
   const title = row.kind === "total" ? row.label : `${row.label}`;
   const used = new Set(Object.keys(row.members));
+  // The rest of ranked pairs is "all but these", which no address says: it leads nowhere rather than to everything.
+  const leads = !(row.kind === "other" && question.ranking?.pairs);
   return (
     <tr className={`${row.kind} ${isLit ? "lit" : ""}`} aria-busy={busy}>
       <th scope="row" style={{ paddingInlineStart: `${0.3 + (row.level + depth) * 1.1}rem` }}>
@@ -133,36 +148,43 @@ function BodyRow({ book, row, grid, scale, depth, lit, open, busy, onToggle, onD
         ) : (
           <span className="twist" />
         )}
-        <Menu position="bottom-start" withinPortal>
-          <Menu.Target>
-            <button type="button" className="rowlabel" aria-label={`${row.label}: step into`}>
-              {row.label}
-            </button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            <Menu.Label>Step into {row.label}</Menu.Label>
-            {row.canOpen && (
-              <Menu.Item onClick={() => onDrill(row.slice, stepOf(row), title)}>one level down</Menu.Item>
-            )}
-            {book.dimensions
-              .filter((d) => d.members > 0 && !used.has(d.code))
-              .map((d) => (
-                <Menu.Item
-                  key={d.code}
-                  onClick={() =>
-                    onDrill(row.slice, `${d.code}:${d.levels.at(-1)}`, `${title}, by ${d.levels.at(-1)?.toLowerCase()}`)
-                  }
-                >
-                  by {d.levels.at(-1)?.toLowerCase()}
-                </Menu.Item>
-              ))}
-            {!used.has("period") && (
-              <Menu.Item onClick={() => onDrill(row.slice, "month", `${title}, by month`)}>by month</Menu.Item>
-            )}
-            <Menu.Divider />
-            <Menu.Item onClick={() => onEntries(row.slice, undefined, title)}>ledger entries</Menu.Item>
-          </Menu.Dropdown>
-        </Menu>
+        {!leads && <span>{row.label}</span>}
+        {leads && (
+          <Menu position="bottom-start" withinPortal>
+            <Menu.Target>
+              <button type="button" className="rowlabel" aria-label={`${row.label}: step into`}>
+                {row.label}
+              </button>
+            </Menu.Target>
+            <Menu.Dropdown>
+              <Menu.Label>Step into {row.label}</Menu.Label>
+              {row.canOpen && (
+                <Menu.Item onClick={() => onDrill(row.slice, stepOf(row), title)}>one level down</Menu.Item>
+              )}
+              {book.dimensions
+                .filter((d) => d.members > 0 && !used.has(d.code))
+                .map((d) => (
+                  <Menu.Item
+                    key={d.code}
+                    onClick={() =>
+                      onDrill(
+                        row.slice,
+                        `${d.code}:${d.levels.at(-1)}`,
+                        `${title}, by ${d.levels.at(-1)?.toLowerCase()}`,
+                      )
+                    }
+                  >
+                    by {d.levels.at(-1)?.toLowerCase()}
+                  </Menu.Item>
+                ))}
+              {!used.has("period") && (
+                <Menu.Item onClick={() => onDrill(row.slice, "month", `${title}, by month`)}>by month</Menu.Item>
+              )}
+              <Menu.Divider />
+              <Menu.Item onClick={() => onEntries(row.slice, undefined, title)}>ledger entries</Menu.Item>
+            </Menu.Dropdown>
+          </Menu>
+        )}
       </th>
       {grid.columns.map((c) => (
         <Cell
@@ -171,7 +193,9 @@ function BodyRow({ book, row, grid, scale, depth, lit, open, busy, onToggle, onD
           row={row}
           scale={scale}
           lit={isLit && (lit.column === c.id || lit.column === null)}
-          onEntries={() => onEntries(row.slice, c.scenario ?? undefined, `${row.label}, ${c.title}`)}
+          onEntries={
+            leads ? () => onEntries(row.slice, c.scenario ?? undefined, `${row.label}, ${c.title}`) : undefined
+          }
         />
       ))}
     </tr>
@@ -194,7 +218,7 @@ function Cell({
   row: Row;
   scale: Scale;
   lit: boolean;
-  onEntries: () => void;
+  onEntries?: () => void;
 }) {
   const value = row.values[column.id] ?? null;
   const state = row.states[column.id];
@@ -206,7 +230,7 @@ function Cell({
       </td>
     );
   const text = cell(value, column, scale);
-  if (column.kind !== "subject" && column.kind !== "base") return <td className={className}>{text}</td>;
+  if (!onEntries || (column.kind !== "subject" && column.kind !== "base")) return <td className={className}>{text}</td>;
   return (
     <td className={className}>
       <button
