@@ -1,6 +1,7 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
+using Bearing.Core.Variance;
 using CsCheck;
 using Xunit;
 using static Bearing.Core.Tests.SmallBook;
@@ -78,6 +79,18 @@ public sealed class ConstructionTests
     [InlineData("result walk from last year to this year ytd", "Bridge of Result from Prior year to Actual, Q1 2026.")]
     [InlineData("can we still make the result budget", "Result, outlook for the year: actuals so far and the latest forecast after them: Actual against Budget 26, Q1 2026.")]
     [InlineData("result outlook by region", "Result, outlook for the year: actuals so far and the latest forecast after them: Actual, Q1 2026, by region.")]
+    [InlineData("fuel by yard, months across", "Fuel: Actual, Q1 2026 and its months side by side, by yard.")]
+    [InlineData("quarters side by side: fuel in 2025 by yard", "Fuel: Actual, 2025 and its quarters side by side, by yard.")]
+    [InlineData("fuel by month across yards", "Fuel: Actual, Q1 2026, by month, then yard.")]
+    [InlineData("accounts between 5 and 10% over budget in march", "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows at least 5% higher than the base and within 10% of the base.")]
+    [InlineData("fares by yard between 30 and 50 in march", "Fares: Actual, March 2026, by yard, only rows of at least 30 and of at most 50.")]
+    [InlineData("yards with a fuel variance of more than 5 in march", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, only rows that differ by at least 5.")]
+    [InlineData("unfavourable variances of more than 5 in march", "Variance of Result: Actual against Budget 26, March 2026, by account, only rows at least 5 unfavourable.")]
+    [InlineData("variances against us of more than 5 in march", "Variance of Result: Actual against Budget 26, March 2026, by account, only rows at least 5 unfavourable.")]
+    [InlineData("adverse variances in march by yard", "Variance of Result: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
+    [InlineData("the 2 most adverse accounts in march", "Variance of Result: Actual against Budget 26, March 2026, by account, the 2 most unfavourable.")]
+    [InlineData("result variance by yard below -10 in march", "Variance of Result: Actual against Budget 26, March 2026, by yard, only rows at least 10 unfavourable.")]
+    [InlineData("yards with a result below -10 in march", "Result: Actual, March 2026, by yard, only rows of at most -10.")]
     public void Constructions_are_read_as_meant(string text, string sentence)
     {
         var read = Read(text);
@@ -108,6 +121,8 @@ public sealed class ConstructionTests
     [InlineData("fuel by month", "add rent", "Result: Actual, Q1 2026, for Fuel and Rent, by month.")]
     [InlineData("fares in march", "new question: fuel by yard", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("fares in march", "ok then the budget for it", "Fares: Budget 26, March 2026.")]
+    [InlineData("fuel in march by yard versus budget", "only the favourable ones", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most favourable first, only rows favourable.")]
+    [InlineData("fuel by yard", "months side by side", "Fuel: Actual, Q1 2026 and its months side by side, by yard.")]
     public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)
     {
         var read = Read(next, After(first));
@@ -178,6 +193,31 @@ public sealed class ConstructionTests
         Assert.Contains(word, read.Because, StringComparison.Ordinal);
         Assert.Contains(word, read.Unknown);
     }
+
+    [Fact]
+    public void Rows_that_cannot_stand_side_by_side_are_told()
+    {
+        var reading = Read("yards across, months down: fuel").Reading!;
+        Assert.Equal(("Fuel: Actual, Q1 2026, by yard, then month.", "across"), (reading.Sentence, string.Join(' ', reading.Unused)));
+    }
+
+    [Fact]
+    public void Months_side_by_side_add_up_to_their_whole()
+    {
+        var grid = After("fuel by yard versus budget, months across").Grid;
+        Assert.Equal(4 * 4, grid.Columns.Count(c => c.Kind is ColumnKind.Subject or ColumnKind.Base or ColumnKind.Variance or ColumnKind.Percent));
+        foreach (var row in grid.Rows)
+            foreach (var kind in new[] { ColumnKind.Subject, ColumnKind.Base, ColumnKind.Variance })
+            {
+                var values = Enumerable.Range(0, grid.Columns.Length).Where(i => grid.Columns[i].Kind == kind).Select(i => row.Values[i].Number).ToList();
+                Assert.Equal(values[0], values.Skip(1).Sum());
+            }
+    }
+
+    [Theory]
+    [InlineData("fuel 2025/26", "Fuel: Actual, January 2025 to December 2026.")]
+    [InlineData("fuel FY25/26", "Fuel: Actual, January 2025 to December 2026.")]
+    public void Years_over_two_are_both_where_a_year_is_a_calendar_year(string text, string sentence) => Assert.Equal(sentence, Read(text).Reading!.Sentence);
 
     [Fact]
     public void A_recognised_word_without_a_place_is_named() => Assert.Contains("50,000", Read("fuel in march 50,000").Reading!.Unused);

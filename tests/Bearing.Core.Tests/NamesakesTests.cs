@@ -56,6 +56,8 @@ public sealed class NamesakesTests
     }
 
     [Theory]
+    [InlineData("sales 2025/26", "Net sales: Actual, FY26.")]
+    [InlineData("sales by shop FY26/27", "Net sales: Actual, FY27, by shop.")]
     [InlineData("sales by shop", "Net sales: Actual, April 2026 to August 2026, by shop.")]
     [InlineData("bottom 3 shops by sales in August", "Net sales: Actual, August 2026, by shop, the 3 smallest.")]
     [InlineData("sales by shop in Shops", "Net sales: Actual, April 2026 to August 2026, for Shops, by shop.")]

@@ -143,7 +143,10 @@ internal static class QuestionScore
         if (members.Remove("month", out var month))
         {
             var inRows = Cells(grid, members.Append(new("month", month)).ToDictionary(), column);
-            return inRows.Count > 0 ? inRows : Cells(grid with { Columns = [.. grid.Columns.Where(c => c.Kind is "subject" && c.Periods == Fiscal(month) || c.Kind == "base" && c.Title == DateOnly.Parse(month + "-01", CultureInfo.InvariantCulture).ToString("MMMM yyyy", CultureInfo.InvariantCulture))] }, members, column == "actual" ? "amount of the column" : column);
+            if (inRows.Count > 0) return inRows;
+            // Of months side by side each has all its columns.
+            if (grid.Columns.Where(c => c.Periods == Fiscal(month)).ToList() is { Count: > 1 } own) return Cells(grid with { Columns = own }, members, column);
+            return Cells(grid with { Columns = [.. grid.Columns.Where(c => c.Kind is "subject" && c.Periods == Fiscal(month) || c.Kind == "base" && c.Title == DateOnly.Parse(month + "-01", CultureInfo.InvariantCulture).ToString("MMMM yyyy", CultureInfo.InvariantCulture))] }, members, column == "actual" ? "amount of the column" : column);
         }
         var cells = Cells(grid, members, column);
         // What the question itself fixes is not repeated: the share of one member is its row's.

@@ -22,6 +22,23 @@ public enum Intent
 
 public enum TimeGrain { Month, Quarter, Half, Year }
 
+/// <summary>The buckets that a grain cuts time into.</summary>
+public static class TimeGrains
+{
+    /// <summary>The whole bucket that a period falls into.</summary>
+    public static PeriodSpan BucketOf(this TimeGrain grain, Period period) => grain switch
+    {
+        TimeGrain.Quarter => FiscalCalendar.QuarterOf(period),
+        TimeGrain.Half => FiscalCalendar.Half(period.Year, ((period.Number - 1) / 6) + 1),
+        TimeGrain.Year => FiscalCalendar.Year(period.Year),
+        _ => PeriodSpan.Of(period),
+    };
+
+    /// <summary>The span cut into buckets, oldest first; the first and the last go no further than the span does.</summary>
+    public static IEnumerable<PeriodSpan> Cut(this TimeGrain grain, PeriodSpan span) =>
+        span.Periods().Select(p => grain.BucketOf(p)).Distinct().Select(b => b.Intersect(span)).OfType<PeriodSpan>();
+}
+
 /// <summary>Keeps or excludes members (by code, with all below them) of one dimension.</summary>
 public sealed record Filter(string Dimension, ImmutableArray<string> Members, bool Exclude = false)
 {

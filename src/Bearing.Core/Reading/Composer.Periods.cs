@@ -105,6 +105,29 @@ internal sealed partial class Composer
         return Replace(items, at, year is null ? 3 : 4, (s, e) => new PeriodItem(s, e, new PeriodSpan(new Period(year ?? _now.Year, 1), new Period(year ?? _now.Year, months)), true));
     }
 
+    /// <summary>months across · quarters side by side · in columns by month → each of them has columns of its own, beside the whole.</summary>
+    private static bool Across(List<Item> items, int at)
+    {
+        if (Word(items, at) is { Kind: MentionKind.Level } && Word(items, at + 1) is { Kind: MentionKind.By, Value: "over" } over && (LevelAt(items, at + 2) is null || items[at + 2].Start > over.End))
+        {
+            // Other rows stay rows; that they were to stand across is said to be passed over.
+            items[at + 1] = new WordItem(over with { Kind = MentionKind.Across });
+            return true;
+        }
+        if (Word(items, at) is { Kind: MentionKind.Level or MentionKind.Grain } && Word(items, at + 1) is { Kind: MentionKind.Across, Value: "down" } && items.Exists(i => i is AcrossItem || i is WordItem { Mention: { Kind: MentionKind.Across, Value: not "down" } or { Kind: MentionKind.By, Value: "over" } }))
+        {
+            items.RemoveAt(at + 1);
+            return true;
+        }
+        if (Word(items, at) is not { Kind: MentionKind.Grain } grain) return false;
+        // "Months across" has them in columns, "across the months" is a split like any other.
+        var behind = Word(items, at + 1) is { Kind: MentionKind.Across, Value: not "down" } || (Word(items, at + 1) is { Kind: MentionKind.By, Value: "over" } && LevelAt(items, at + 2) is null);
+        var before = !behind && Word(items, at - 1)?.Kind is MentionKind.By && Word(items, at - 2)?.Kind is MentionKind.Across ? 2 : !behind && Word(items, at - 1)?.Kind is MentionKind.Across && items[at - 1].End == grain.Start ? 1 : 0;
+        if (!behind && before == 0) return false;
+        var led = behind && Word(items, at - 1)?.Kind is MentionKind.By ? 1 : before;
+        return Replace(items, at - led, led + (behind ? 2 : 1), (s, e) => new AcrossItem(s, e, Enum.Parse<TimeGrain>(grain.Value, true)));
+    }
+
     /// <summary>last 3 months · rolling 12 months → period.</summary>
     private bool TrailingPeriod(List<Item> items, int at)
     {

@@ -26,7 +26,7 @@ internal sealed partial class Composer
         return turned is not null && Replace(items, at, 2, (s, e) => turned with { Start = s, End = e });
     }
 
-    private static readonly Dictionary<string, string> Opposites = new (string One, string Other)[] { ("over", "under"), ("more", "less"), ("good", "bad"), ("grew", "shrank"), ("improved", "worsened"), ("positive", "negative"), ("open", "settled") }
+    private static readonly Dictionary<string, string> Opposites = new (string One, string Other)[] { ("over", "under"), ("more", "less"), ("good", "bad"), ("favoured", "adverse"), ("grew", "shrank"), ("improved", "worsened"), ("positive", "negative"), ("open", "settled") }
         .SelectMany(p => new[] { p, (p.Other, p.One) }).ToDictionary(p => p.Item1, p => p.Item2);
 
     /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
@@ -137,9 +137,13 @@ internal sealed partial class Composer
         if (lead is null && behind is null) return false;
         // "More than 50k off" is off on either side, "less than 5% off" within that.
         var direction = behind is { Value: "gap" } && lead is not null and not { Value: "gap" } ? DirectionOf(lead) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other } : DirectionOf(behind ?? lead!);
+        // A variance has two sides: one of more than 20k is so on either, unless it was said to be against us.
+        var either = behind is null && items.Take(at).Any(IsVariance);
+        var leaning = items.Take(at).OfType<WordItem>().Select(w => w.Mention).LastOrDefault(m => m is { Kind: MentionKind.Gap, Value: "good" or "bad" or "favoured" or "adverse" });
+        if (either) direction = leaning is not null && DirectionOf(lead!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(lead!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], behind is not null || lead!.Value is not ("more" or "less")));
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || behind is not null || lead!.Value is not ("more" or "less")));
     }
 
     /// <summary>ignore anything with a budget below 50k → only rows whose base is at least so large.</summary>
@@ -150,6 +154,8 @@ internal sealed partial class Composer
         var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;
         return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
     }
+
+    private static bool IsVariance(Item? item) => item is WordItem { Mention: { Kind: MentionKind.Intent, Value: "variance" } };
 
     /// <summary>which accounts have no budget · budget but no actuals → what is only there on the other side.</summary>
     private static bool WithoutPlan(List<Item> items, int at)
@@ -170,6 +176,25 @@ internal sealed partial class Composer
         return Replace(items, at, 1, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Percent, percent > 0 ? Direction.Over : Direction.Under, Math.Abs(percent))], true));
     }
 
+    /// <summary>between 5,000 and 10,000 · between 10 and 20% over budget → at least the one and at most the other, on the side that is said.</summary>
+    private static bool BetweenAmounts(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Between || LimitAt(items, at + 1, true) is not (var on, var low, var first and > 0)) return false;
+        var and = at + 1 + first;
+        if (Word(items, and)?.Kind is not (MentionKind.And or MentionKind.To) || LimitAt(items, and + 1, true) is not (var other, var high, var second and > 0)) return false;
+        // "Between 5 and 10%": the sign is said once.
+        if (other == ConditionOn.Percent) on = other;
+        if (on != other || low > high) return false;
+        var end = and + 1 + second;
+        var behind = Word(items, end) is { Kind: MentionKind.Gap } gap ? gap : null;
+        var ahead = behind is null && Word(items, at - 1) is { Kind: MentionKind.Gap } before ? before : null;
+        var direction = (behind ?? ahead) is { } side ? DirectionOf(side) : items.Take(at).Any(IsVariance) ? Direction.Either : Direction.Over;
+        // A side before a scenario is that of the base as well.
+        if (behind is not null && Word(items, end + 1)?.Kind is not MentionKind.Scenario) end++;
+        var start = ahead is null ? at : at - 1;
+        return Replace(items, start, end - start, (s, e) => new ConditionItem(s, e, [new Condition(on, direction, low), new Condition(on, Direction.Within, high)], direction != Direction.Over || (behind ?? ahead) is not null));
+    }
+
     /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
     private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
     {
@@ -180,7 +205,7 @@ internal sealed partial class Composer
         _ => default,
     };
 
-    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" => Direction.Over, "under" or "less" or "shrank" => Direction.Under, "bad" or "worsened" => Direction.Against, "good" or "improved" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" => Direction.Over, "under" or "less" or "shrank" => Direction.Under, "bad" or "worsened" or "adverse" => Direction.Against, "good" or "improved" or "favoured" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
 
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>
@@ -268,10 +293,12 @@ internal sealed partial class Composer
         var length = number is null ? 1 : 2;
         // "top 5 unfavourable": the side that is said last decides.
         if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
+        else if (Word(items, at + length) is { Kind: MentionKind.Gap, Value: "adverse" or "favoured" } lean) (order, length) = (lean.Value == "adverse" ? "worst" : "best", length + 1);
+        var leans = Word(items, at + length - 1)?.Kind is MentionKind.Gap;
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
         return true;

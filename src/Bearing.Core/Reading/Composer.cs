@@ -27,14 +27,22 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
 
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
+    /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
-        [Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn, CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureThanFigure, FigureAgainstFigure, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange, BaseThreshold, WithoutPlan, Multiple, Threshold, SincePeriod, ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios, Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy];
+    [
+        Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
+        Across, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
+        ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
+        Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
+    ];
 
     public Draft Compose(Covering covering)
     {
         var said = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
-        // Any and all matter before what rows are made of; anywhere else they only sound well.
-        var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || (said.ElementAtOrDefault(i + 1)?.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class && said.ElementAtOrDefault(i - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which))).Select(m => (Item)new WordItem(m)).ToList();
+        var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i)).Select(m => (Item)new WordItem(m)).ToList();
         Lines(items);
         // Every rule makes the list shorter or turns a word into something else, so this ends.
         foreach (var rule in Rules)
@@ -42,32 +50,59 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 while (rule(items, at)) { }
         RefuseTwoLimits(items);
         var draft = new Draft();
-        draft.Cost += Enumerable.Range(0, items.Count).Count(i => IsMixedList(items, i)) * MixedList;
-        draft.LimitsRecords = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records);
-        for (var i = 0; i < items.Count; i++)
-            if (Word(items, i) is { Kind: MentionKind.Which, Value: "which" } && Word(items, i + 1) is { Kind: MentionKind.Figure or MentionKind.Member } of) draft.WhichOf = of;
-        draft.WhichRecords = Enumerable.Range(0, items.Count).Any(i => Word(items, i) is { Kind: MentionKind.Which, Value: "which" } && (Word(items, i + 1) is { Kind: MentionKind.Records } || (Word(items, i + 1)?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2) is { Kind: MentionKind.Records })));
-        draft.ListsFigures = Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure);
-        if (draft.ListsFigures)
-            for (var i = items.Count - 2; i > 0; i--)
-                if (Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure) items.RemoveAt(i);
+        LookAround(draft, items);
         // What moved by more than a limit did so on either side.
         var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Shift } or { Kind: MentionKind.Growth, Value: "change" } });
         foreach (var item in items) Take(draft, item, moved);
+        LookBack(draft, items);
+        return draft;
+    }
+
+    /// <summary>Any and all matter before what rows are made of; anywhere else they only sound well.</summary>
+    private static bool IsOfRows(List<Mention> said, int at) => said.ElementAtOrDefault(at + 1)?.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class
+        && said.ElementAtOrDefault(at - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which);
+
+    /// <summary>What shows only beside its neighbours, noted before each item is taken up for itself.</summary>
+    private static void LookAround(Draft draft, List<Item> items)
+    {
+        for (var i = 0; i < items.Count; i++)
+        {
+            if (IsMixedList(items, i)) draft.Cost += MixedList;
+            // Only time stands side by side; of other rows it is said that they do not.
+            if (items[i] is BreakdownItem && Word(items, i + 1) is { Kind: MentionKind.Across } across) draft.Unplaced.AddRange(Enumerable.Range(across.Start, across.Length));
+            draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
+            // "Unfavourable variances", "only the adverse ones": rows on that side.
+            draft.SidedRows |= Word(items, i) is { Kind: MentionKind.Gap, Value: "adverse" or "favoured" } && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit });
+            if (Word(items, i) is not { Kind: MentionKind.Which, Value: "which" }) continue;
+            var of = Word(items, i + 1);
+            if (of?.Kind is MentionKind.Figure or MentionKind.Member) draft.WhichOf = of;
+            draft.WhichRecords |= of?.Kind is MentionKind.Records || (of?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2)?.Kind is MentionKind.Records);
+        }
+        for (var i = items.Count - 2; i > 0; i--)
+            if (Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure)
+            {
+                draft.ListsFigures = true;
+                items.RemoveAt(i);
+            }
+    }
+
+    /// <summary>What can be told only of everything that was said.</summary>
+    private static void LookBack(Draft draft, List<Item> items)
+    {
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
         // "Routes that lost money", "accounts over budget": those of which it is so.
-        draft.WhichRows |= items.FirstOrDefault() is BreakdownItem { Led: false };
+        draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
         else if (draft.BasePeriods.Count > 1)
         {
             draft.Periods.AddRange(draft.BasePeriods.Select(s => new PeriodItem(0, 0, s, true)));
             draft.Compares = false;
         }
-        if (draft.Projection == Projection.Outlook && draft.Bases.Concat(draft.Scenarios).Contains("forecast") && draft.Bases.Concat(draft.Scenarios).Contains("budget") && !draft.Bases.Concat(draft.Scenarios).Contains("actual")) draft.Cost += OutlookOfTwoPlans;
+        var sides = draft.Bases.Concat(draft.Scenarios).ToHashSet();
+        if (draft.Projection == Projection.Outlook && sides.Contains("forecast") && sides.Contains("budget") && !sides.Contains("actual")) draft.Cost += OutlookOfTwoPlans;
         // "Compare … with last year" names what to compare with.
         if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
-        return draft;
     }
 
     /// <summary>"Cost accounts" are costs, by account.</summary>
@@ -92,6 +127,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
             case ByFieldItem f: draft.ByField = f.Field; Say("breakdown"); break;
+            case AcrossItem a: draft.Across = a.Grain; Say("period"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
@@ -104,12 +140,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case TextItem t: draft.Text = t.Text; Say("test"); break;
             case FilterItem f: draft.Cost += f.Guessed ? SharedWord : 0; draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
             case ConditionItem c:
-                draft.Conditions.AddRange(moved && !c.SideSaid ? c.Conditions.Select(x => x with { Direction = Direction.Either }) : c.SideSaid || draft.Direction is not { } side ? c.Conditions : c.Conditions.Select(x => x with { Direction = side }));
+                var said = moved ? Direction.Either : draft.Direction;
+                draft.Conditions.AddRange(c.SideSaid || said is not { } side ? c.Conditions : c.Conditions.Select(x => x.Direction == Direction.Within ? x : x with { Direction = side }));
                 draft.Compares |= c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
             case RankItem { Order: "fastest" or "slowest" } when !draft.OverTime: draft.Compares = draft.OverTime = true; Take(draft, item, moved); break;
-            case RankItem r: draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
+            case RankItem r: draft.Compares |= r.Compares; draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
 
@@ -215,7 +252,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             // Held against nothing: what was meant is not known, and is said so.
-            case MentionKind.Comparator: draft.Compares = true; Unplaced(0.3); break;
+            case MentionKind.Comparator: draft.Compares = true; Unplaced(0.5); break;
             case MentionKind.Margin: draft.MarginOf = true; Unplaced(0.8); break;
             // By what is no level and no field.
             case MentionKind.By when word.Value is "ratio" or "percent": Unplaced(1); break;
@@ -229,6 +266,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
+            // Columns that are no periods: the page is laid out as ever.
+            case MentionKind.Across: draft.Cost += word.Value == "down" ? 1 : 0.05; break;
             default: draft.Cost += 0.3; break;
         }
 

@@ -62,6 +62,9 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
     public bool Doubtful { get; init; }
 }
 
+/// <summary>months across → each of them in columns of its own.</summary>
+internal sealed record AcrossItem(int Start, int End, TimeGrain Grain) : Item(Start, End);
+
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
 
@@ -91,6 +94,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
 
     /// <summary>Said of one level: the top five accounts, whatever they are split by.</summary>
     public bool OfLevel { get; init; }
+
+    /// <summary>Of variances: the most adverse.</summary>
+    public bool Compares { get; init; }
 
     /// <summary>Both ends: top and bottom.</summary>
     public bool BothEnds { get; init; }
@@ -141,6 +147,9 @@ internal sealed class Draft
 
     /// <summary>"Which harbours": the rows of a split, and of those the ones of which it is so.</summary>
     public bool WhichRows { get; set; }
+
+    /// <summary>"Unfavourable variances": the rows of a split that lie on that side, and the usual split where none was said.</summary>
+    public bool SidedRows { get; set; }
 
     /// <summary>"Who": one of the entities, where nothing else is said.</summary>
     public bool Who { get; set; }
@@ -203,6 +212,9 @@ internal sealed class Draft
     /// <summary>A comparison without what is new or ended was asked for.</summary>
     public bool OtherBasis { get; set; }
     public bool Cumulative { get; set; }
+
+    /// <summary>The parts of the period that have columns of their own.</summary>
+    public TimeGrain? Across { get; set; }
 
     /// <summary>Number of a document, as typed.</summary>
     public string? Document { get; set; }

@@ -78,7 +78,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m));
         }
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
@@ -160,6 +160,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
     private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);
 
+    /// <summary>"The small ones" count nothing.</summary>
+    private static bool IsPronoun(Mention mention, Token token) => mention is { Kind: MentionKind.Number, Length: 1 } && !IsSingular(token);
+
     private bool IsPer(string stem) => vocabulary.Find(stem).Any(e => e is { Kind: MentionKind.By, Value: "per" });
 
     /// <summary>"Visits" alone does not mean revenue per visit.</summary>
@@ -176,11 +179,13 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     {
         var text = token.Stem;
         if (Year(text) is { } year) yield return Shape(MentionKind.Year, year.ToString(CultureInfo.InvariantCulture));
+        // Where a year begins within one it is the one that ends in the second; otherwise both are meant.
+        if (YearPair(text) is { } ends) yield return book.Calendar.StartMonth > 1 ? Shape(MentionKind.Year, ends.ToString(CultureInfo.InvariantCulture)) : Shape(MentionKind.Period, new PeriodSpan(new Period(ends - 1, 1), new Period(ends, 12)).ToString());
         if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number <= 1000)
             yield return Shape(MentionKind.Number, number.ToString(CultureInfo.InvariantCulture));
         if (text.Length is 2 or 3 && text[0] == 'p' && int.TryParse(text.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var fiscal) && fiscal is >= 1 and <= 12 && book.CurrentPeriod is { } now)
             yield return Shape(MentionKind.Period, new Period(now.Year, fiscal).ToString());
-        if (text.Length >= MostCodeless && text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text)) yield return Shape(MentionKind.Document, token.Text);
+        if (text.Length >= MostCodeless && text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text) && YearPair(text) is null) yield return Shape(MentionKind.Document, token.Text);
         // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
         if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
         else if (text.Length == 3 && book.Currencies.Contains(token.Text.ToUpperInvariant())) yield return Shape(MentionKind.Currency, token.Text.ToUpperInvariant());
@@ -197,6 +202,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>20k, 1.5m, 5,000, 12000, 10%; a small whole number is a count.</summary>
     private static decimal? AmountOf(string text)
     {
+        if (text is ['-' or '−', _, ..]) return AmountOf(text[1..]) is { } below ? -below : decimal.TryParse(text[1..], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var small) ? -small : null;
         var scale = char.ToLowerInvariant(text[^1]) switch { 'k' => 1_000m, 'm' => 1_000_000m, '%' => 1m, _ => 0m };
         var digits = scale == 0m ? text : text[..^1];
         return decimal.TryParse(digits, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var number) && number < 1e12m && (scale > 0m || number >= 1000m)
@@ -210,6 +216,13 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (!int.TryParse(digits, NumberStyles.None, CultureInfo.InvariantCulture, out var year)) return null;
         if (digits.Length == 2) year += 2000;
         return year is >= 1990 and <= 2100 ? year : null;
+    }
+
+    /// <summary>The second of 2025/26, fy25/26, 2025-26, 2025/2026; null where the years do not follow each other.</summary>
+    private static int? YearPair(string text)
+    {
+        if (text.Split('/', '-') is not [var one, var other] || (Year(one) ?? (text.Contains('/', StringComparison.Ordinal) ? Year("fy" + one) : null)) is not { } first) return null;
+        return (Year(other) ?? Year("fy" + other)) is { } second && second == first + 1 && other.Length is 2 or 4 ? second : null;
     }
 
     /// <summary>2026-09, 09/2026, 2026-P09, sep-26, sep/2026.</summary>

@@ -75,12 +75,21 @@ public sealed class ReadingWriter(Book book)
             _ => $"{figure}: {sides}",
         };
         // A document is shown whole, whenever its lines were posted.
-        var spans = question.Document is null ? ", " + string.Join(" and ", question.Spans.Select(book.Calendar.NameOf)) : "";
+        var spans = question.Document is null ? ", " + SpansName(question.Spans) : "";
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
         var rank = question.Ranking is { } r ? ", " + RankingName(r) + WithinEach(r) : "";
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0, IsPercent(question))));
         return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with each part's share of the total" : "")}.";
+    }
+
+    /// <summary>"Year to date 2026 and its months side by side" where the first span is made of the others.</summary>
+    private string SpansName(ImmutableArray<PeriodSpan> spans)
+    {
+        if (spans.Length > 2)
+            foreach (var grain in Enum.GetValues<TimeGrain>())
+                if (grain.Cut(spans[0]).SequenceEqual(spans.Skip(1))) return $"{book.Calendar.NameOf(spans[0])} and its {(grain == TimeGrain.Half ? "halves" : grain.ToString().ToLowerInvariant() + "s")} side by side";
+        return string.Join(" and ", spans.Select(book.Calendar.NameOf));
     }
 
     private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";

@@ -23,6 +23,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 {
     private const int DefaultRanking = 10;
     private const int DefaultEnds = 3;
+
+    /// <summary>Months of a year; a page holds no more columns.</summary>
+    private const int MostAcross = 12;
     private const double MisfittingPeriods = 2;
     private const double NothingToFollow = 3;
 
@@ -63,6 +66,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
+        question = WithSides(question);
         if (draft.Currency is { } currency) question = question with { Currency = CurrencyOf(currency, question) };
         if (draft.Statistic is { } statistic) question = Summarised(question, statistic, draft);
         if (draft.Same && question.Bases.Length > 0) question = Compared(question);
@@ -70,8 +74,26 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Projection is { } projection) question = Projected(question, projection, draft);
         if (draft.View is not null || draft.Scale is not null || draft.Decimals is not null)
             question = question with { Display = new Display(draft.View ?? question.Display?.View, draft.Scale ?? question.Display?.Scale, draft.Decimals ?? question.Display?.Decimals) };
+        if (draft.Across is { } grain) question = SideBySide(question, grain);
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
         return new Resolved(question, [.. _assumed], _cost, edits) { Also = [.. _also] };
+    }
+
+    /// <summary>A variance below -10k is one of more than 10k against us; lists have no amounts below zero.</summary>
+    private static Question WithSides(Question question)
+    {
+        if (question.Conditions.All(c => c.Value >= 0m) || (question.Bases.IsEmpty && question.Intent != Intent.Entries)) return question;
+        if (question.Intent == Intent.Entries || question.Conditions.Any(c => c.Value < 0m && c.Direction is not (Direction.Under or Direction.Within))) throw new CannotAnswerException("A limit below zero can only be one that figures or variances lie below. Say the amount without its sign, with “over”, “under” or “against us”.");
+        return question with { Conditions = [.. question.Conditions.Select(c => c.Value < 0m ? c with { Direction = Direction.Against, Value = -c.Value } : c)] };
+    }
+
+    /// <summary>The whole period first, and each of its parts in columns of its own.</summary>
+    private Question SideBySide(Question question, TimeGrain grain)
+    {
+        if (question.Projection is not null || question.Statistic is not null) throw new CannotAnswerException($"{grain}s stand side by side in a plain table only.", $"by {grain.ToString().ToLowerInvariant()}");
+        var parts = question.Spans.SelectMany(s => grain.Cut(s)).Distinct().ToList();
+        if (parts.Count > MostAcross) throw new CannotAnswerException($"{parts.Count} {grain.ToString().ToLowerInvariant()}s do not fit beside each other; up to {MostAcross} do.", $"by {grain.ToString().ToLowerInvariant()}");
+        return question with { Spans = [.. question.Spans.Concat(parts).Distinct()], Breakdowns = question.Breakdowns.RemoveAll(b => b.Grain == grain), Cumulative = false };
     }
 
     /// <summary>What is not the same differs by so much at least.</summary>
@@ -132,7 +154,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             draft.WhichRows = true;
         }
         // "Which departments are over budget" speaks of costs.
-        if (figure is null && !draft.ResultNamed && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which) && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget") && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
+        if (figure is null && !draft.ResultNamed && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which || draft.Conditions.Count > 0) && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget") && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
             figure = costs.Ref;
             _assumed.Add("costs, since what is over budget is meant");
@@ -157,6 +179,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
                 _cost += 0.4;
             }
         }
+        if (draft.SidedRows && draft.Breakdowns.Count == 0 && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(UsualRows(figure));
         var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
         var spans = Spans(draft);
         if (spans.IsEmpty) throw new CannotAnswerException("The book has neither a ledger nor a plan yet. Load one first.");

@@ -55,7 +55,7 @@ public static class Words
         var (quotations, within) = (0, false);
         while (at < text.Length)
         {
-            if (IsWord(text[at]))
+            if (IsWord(text[at]) || IsSign(text, at))
             {
                 var end = at + 1;
                 while (end < text.Length && (IsWord(text[end]) || IsInner(text, end))) end++;
@@ -74,6 +74,9 @@ public static class Words
         }
         return tokens;
     }
+
+    /// <summary>The minus of -5k, which stands free and right before a digit.</summary>
+    private static bool IsSign(string text, int at) => text[at] is '-' or '−' && at + 1 < text.Length && char.IsDigit(text[at + 1]) && (at == 0 || char.IsWhiteSpace(text[at - 1]));
 
     public static string Phrase(string text) => string.Join(' ', Tokens(text).Select(t => t.Stem));
 

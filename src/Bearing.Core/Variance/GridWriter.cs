@@ -40,7 +40,7 @@ internal sealed partial class GridWriter(
                 Add(ColumnKind.Mark, "F/U", null, i);
                 // With two bases side by side the table would outgrow the page.
                 if (question.Share) Add(ColumnKind.Share, "Share of variance %", null, i);
-                else if (figure is SumFigure && question.Breakdowns.Length > 0 && question.Bases.Length == 1) Add(ColumnKind.Share, "Share", null, i);
+                else if (figure is SumFigure && question.Breakdowns.Length > 0 && question.Bases.Length == 1 && question.Spans.Length <= 2) Add(ColumnKind.Share, "Share", null, i);
             }
         }
         return columns.ToImmutable();
@@ -141,6 +141,8 @@ internal sealed partial class GridWriter(
         {
             if (condition.On != ConditionOn.Amount || Shown(node, rowFigure, 0, 0) is not { } value) return false;
             if (condition.Value == 0m) return condition.Direction is Direction.Under ? value < 0m : value > 0m;
+            if (condition.Value < 0m) return condition.Direction is Direction.Under ? value <= condition.Value : value >= condition.Value;
+            if (condition.Direction == Direction.Within) return Math.Abs(value) <= condition.Value;
             return condition.Direction is Direction.Under or Direction.Against ? value <= condition.Value : Math.Abs(value) >= condition.Value;
         }
         if (condition.On is ConditionOn.New or ConditionOn.Ended)

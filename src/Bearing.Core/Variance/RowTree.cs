@@ -92,11 +92,5 @@ internal sealed class Splitter
     /// <summary>The bucket that a period falls into, by the ordinal of the bucket's first period.</summary>
     public int Bucket(int periodOrdinal) => BucketSpan(Period.FromOrdinal(periodOrdinal)).From.Ordinal;
 
-    public PeriodSpan BucketSpan(Period period) => _by.Grain switch
-    {
-        TimeGrain.Quarter => FiscalCalendar.QuarterOf(period),
-        TimeGrain.Half => FiscalCalendar.Half(period.Year, ((period.Number - 1) / 6) + 1),
-        TimeGrain.Year => FiscalCalendar.Year(period.Year),
-        _ => PeriodSpan.Of(period),
-    };
+    public PeriodSpan BucketSpan(Period period) => (_by.Grain ?? TimeGrain.Month).BucketOf(period);
 }

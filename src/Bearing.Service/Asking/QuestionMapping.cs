@@ -9,7 +9,7 @@ namespace Bearing.Service.Asking;
 /// <summary>Questions between the wire and the core.</summary>
 internal static class QuestionMapping
 {
-    private const int MostSpans = 12;
+    private const int MostSpans = 13;
     private const int MostBreakdowns = 6;
     private const int MostColumns = 40;
 
@@ -45,7 +45,7 @@ internal static class QuestionMapping
     public static Question FromDto(QuestionDto dto)
     {
         if (dto.Form != Question.CurrentForm) throw Wrong("form", $"{dto.Form} is not a form that this service knows.", $"Use form {Question.CurrentForm}.");
-        if (dto.Spans is not { Count: > 0 and <= MostSpans }) throw Wrong("spans", "A question needs one to twelve periods.", "For example [\"2026-P09\"].");
+        if (dto.Spans is not { Count: > 0 and <= MostSpans }) throw Wrong("spans", "A question needs one to thirteen periods: a year and its months.", "For example [\"2026-P09\"].");
         if (dto.Breakdowns is { Count: > MostBreakdowns }) throw Wrong("breakdowns", $"Up to {MostBreakdowns} breakdowns can be nested.", "Leave some out.");
         return new Question
         {
