@@ -67,10 +67,18 @@ public sealed class DemandTests
     [Fact]
     public void An_overview_is_made_of_demands_that_follow_up_on_each_other()
     {
-        var demands = Reader.Demands("everything about fuel in February 2026?");
-        Assert.Equal(Vocabulary.English.Overview.Count, demands.Length);
-        Assert.Equal("fuel in February 2026 versus budget", demands[0].Text);
+        var demands = Reader.Demands("everything about fuel in 2026?");
+        Assert.Equal(Vocabulary.English.Overview["overview"].Count, demands.Length);
+        Assert.Equal("fuel in 2026 versus budget", demands[0].Text);
     }
+
+    [Fact]
+    public void An_overview_of_one_month_is_not_split_by_months() => Assert.Equal(["fuel in February 2026 versus budget", "why", "versus last year", "the 5 largest entries"], Reader.Demands("everything about fuel in February 2026?").Select(d => d.Text));
+
+    [Fact]
+    public void What_is_unusual_is_told_against_budget_and_last_year_and_by_what_is_new() => Assert.Equal(
+        ["Variance of Result: Actual against Budget 26, March 2026, by account, the 3 first and the 3 last.", "Variance of Result: Actual against Prior year, March 2026, by account, the 3 first and the 3 last.", "Variance of Result: Actual against Prior year, March 2026, by account, only rows that are new: nothing in the base."],
+        Reader.Demands("anything unusual in March?").Select(d => Reader.Read(d.Text).Reading!.Sentence));
 
     [Fact]
     public void Cutting_never_throws_and_loses_no_word_that_carries_meaning() => Gen.Int[0, Phrases.Length - 1].Select(i => Phrases[i]).Array[1, 10].Sample(words =>

@@ -10,7 +10,7 @@ public sealed class OtherLanguageTests
 {
     private const string German = """
         {
-          "language": "de", "abbreviations": { "ggü": "gegenüber" }, "fields": {}, "spellings": [], "synonyms": [], "claims": ["lag"], "openers": ["zeige", "warum"], "asking": ["was"], "overview": [], "help": "",
+          "language": "de", "abbreviations": { "ggü": "gegenüber" }, "fields": {}, "spellings": [], "synonyms": [], "claims": ["lag"], "openers": ["zeige", "warum"], "asking": ["was"], "overview": {}, "help": "",
           "entries": [
             { "kind": "intent", "value": "why", "words": ["warum", "was trieb"] },
             { "kind": "comparator", "value": "versus", "words": ["gegen", "gegenüber", "verglichen mit"] },

@@ -100,7 +100,7 @@ public sealed class BookWords
             foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + line.Code, null, line.Name), [line.Name, line.Code, .. line.OtherNames]))
                 yield return name;
         foreach (var measure in book.Definition.Measures)
-            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + measure.Code, null, measure.Name), [measure.Name, measure.Code, .. measure.OtherNames]))
+            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + measure.Code, null, measure.Name), [.. new[] { measure.Name, measure.Code }.Concat(measure.OtherNames).SelectMany(n => measure.Percent ? [n, n + " %"] : new[] { n })]))
                 yield return name;
         foreach (var scenario in book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual))
         {

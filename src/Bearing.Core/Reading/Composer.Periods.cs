@@ -12,9 +12,11 @@ internal sealed partial class Composer
     private bool NamedPeriod(List<Item> items, int at)
     {
         if (Word(items, at) is not { } word) return false;
-        var year = Word(items, at + 1) is { Kind: MentionKind.Year } y ? int.Parse(y.Value, CultureInfo.InvariantCulture) : word.Kind == MentionKind.Month ? ShortYear(Word(items, at + 1)) : null;
+        var year = YearAt(items, at + 1, word.Kind) ?? (word.Kind == MentionKind.Month ? ShortYear(Word(items, at + 1)) : null);
         switch (word.Kind)
         {
+            case MentionKind.Month when Word(items, at + 1) is { Kind: MentionKind.Period, Value: "ytd:0" }:
+                return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(Latest(int.Parse(word.Value, CultureInfo.InvariantCulture))), false));
             case MentionKind.Month:
                 var month = int.Parse(word.Value, CultureInfo.InvariantCulture);
                 return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PeriodSpan.Of(year is { } given
@@ -23,17 +25,28 @@ internal sealed partial class Composer
             case MentionKind.Part:
                 return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null) { Said = year is null ? word : null });
             // "FY26 H1": the year may stand first, unless what follows has one of its own.
-            case MentionKind.Year when Word(items, at + 1) is { Kind: MentionKind.Part or MentionKind.Month } within && within.Start == word.End && Word(items, at + 2)?.Kind is not MentionKind.Year:
-                var first = int.Parse(word.Value, CultureInfo.InvariantCulture);
+            case MentionKind.Year or MentionKind.Period when Word(items, at + 1) is { Kind: MentionKind.Part or MentionKind.Month } within && within.Start == word.End && YearAt(items, at + 2, within.Kind) is null && YearAt(items, at, within.Kind) is { } first:
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, within.Kind == MentionKind.Part ? PartOf(within.Value, first) : PeriodSpan.Of(book.Calendar.PeriodOfMonth(first, int.Parse(within.Value, CultureInfo.InvariantCulture))), true));
             case MentionKind.Year:
                 return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true) { Said = word });
+            // "YTD 2025" goes as far into that year as this one has come, "July YTD" as far as July.
+            case MentionKind.Period when word.Value == "ytd:0" && year is { } toDate:
+                return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(toDate, _now.Number)), true));
             case MentionKind.Period:
                 return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true) { IsLastYear = word.Value == "year:-1" });
             default:
                 return false;
         }
     }
+
+    /// <summary>The year said behind a month or a part of a year. Of "last year" a quarter takes the fiscal one, a month the calendar one: what people call October last year.</summary>
+    private int? YearAt(List<Item> items, int at, MentionKind of) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Year } year => int.Parse(year.Value, CultureInfo.InvariantCulture),
+        { Kind: MentionKind.Period, Value: "this:0" or "year:-1" or "year:1" } relative when of is MentionKind.Month => book.Calendar.FirstDay(_now).Year + Pair(relative.Value).Number,
+        { Kind: MentionKind.Period, Value: "this:0" or "year:-1" or "year:1" } relative when of is MentionKind.Part => _now.Year + Pair(relative.Value).Number,
+        _ => null,
+    };
 
     /// <summary>calendar year 2025 · 2025 calendar year · calendar Q1 2025 → January to December, whatever the fiscal year; financial year 2025 · the year 2025 → the fiscal one.</summary>
     private bool CalendarPeriod(List<Item> items, int at)
@@ -161,13 +174,24 @@ internal sealed partial class Composer
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
         var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: "over" or "under" or "grew" or "shrank" } or { Kind: MentionKind.Growth, Value: "change" } }) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
         if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
+        // "Up since last year": against the same months of it.
+        if (from.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));
         return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));
     }
 
     /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
-    private bool PeriodAsBase(List<Item> items, int at) =>
-        Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } period
-            ? Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span))
-            : At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
-                && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
+    private bool PeriodAsBase(List<Item> items, int at)
+    {
+        if (Word(items, at) is { Kind: MentionKind.Comparator } lead && At<PeriodItem>(items, at + 1) is { } period)
+        {
+            // "On July" compares only what went up or down.
+            if (lead.Value == "on" && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap })) return false;
+            // "First half versus second half of last year": the year holds for both.
+            if (At<PeriodItem>(items, at - 1) is { Said: { Kind: MentionKind.Part } part, YearGiven: false } one && period is { YearGiven: true } && one.Span.Count == period.Span.Count && PartOf(part.Value, period.Span.From.Year) is var same && same != period.Span)
+                items[at - 1] = one with { Span = same, YearGiven = true };
+            return Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span));
+        }
+        return At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
+            && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
+    }
 }

@@ -67,6 +67,12 @@ internal sealed partial class Composer
         && items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Records }) && Word(items, 1)?.Kind is not (MentionKind.And or MentionKind.Field or MentionKind.SameField)
         && Replace(items, 0, 1, (s, e) => new ByFieldItem(s, e, field.Value));
 
+    /// <summary>who approved the largest journal → the journals themselves, which say who did; who approved the most of them gathers.</summary>
+    private bool WhoOfLargest(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
+        && Word(items, at + 2) is { Kind: MentionKind.Rank, Value: not "largest:many" } && Word(items, at + 3) is { Kind: MentionKind.Records or MentionKind.Intent } listed
+        // A list of entries shows only its own columns unless others are said.
+        && (listed.Kind == MentionKind.Records ? Remove(items, at, 2) : Replace(items, at, 2, (s, e) => new ColumnsItem(s, e, ["date", "key", "text", "amount", field.Value])));
+
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
     private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));

@@ -26,7 +26,7 @@ internal sealed partial class Composer
         return turned is not null && Replace(items, at, 2, (s, e) => turned with { Start = s, End = e });
     }
 
-    private static readonly Dictionary<string, string> Opposites = new (string One, string Other)[] { ("over", "under"), ("more", "less"), ("good", "bad"), ("favoured", "adverse"), ("grew", "shrank"), ("improved", "worsened"), ("positive", "negative"), ("open", "settled") }
+    private static readonly Dictionary<string, string> Opposites = new (string One, string Other)[] { ("over", "under"), ("more", "less"), ("good", "bad"), ("favoured", "adverse"), ("overspent", "underspent"), ("grew", "shrank"), ("improved", "worsened"), ("positive", "negative"), ("open", "settled") }
         .SelectMany(p => new[] { p, (p.Other, p.One) }).ToDictionary(p => p.Item1, p => p.Item2);
 
     /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
@@ -205,7 +205,7 @@ internal sealed partial class Composer
         _ => default,
     };
 
-    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" => Direction.Over, "under" or "less" or "shrank" => Direction.Under, "bad" or "worsened" or "adverse" => Direction.Against, "good" or "improved" or "favoured" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
+    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" or "overspent" => Direction.Over, "under" or "less" or "shrank" or "underspent" => Direction.Under, "bad" or "worsened" or "adverse" => Direction.Against, "good" or "improved" or "favoured" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
 
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>
@@ -223,7 +223,7 @@ internal sealed partial class Composer
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = lead.Value is "overspent" or "underspent", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
 
     /// <summary>base and scenario → two bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>
@@ -269,7 +269,9 @@ internal sealed partial class Composer
     /// <summary>excluding X and Y → filter.</summary>
     private bool Without(List<Item> items, int at)
     {
-        if (Word(items, at)?.Kind is not MentionKind.Exclude || MemberAt(items, at + 1) is not { } first) return false;
+        if (Word(items, at) is not { Kind: MentionKind.Exclude } lead || MemberAt(items, at + 1) is not { } first) return false;
+        // "The largest after salaries" leaves these out; revenue after discounts does not.
+        if (lead.Value == "after" && !items.Exists(i => i is RankItem || i is WordItem { Mention.Kind: MentionKind.Rank })) return false;
         var (codes, end) = (ImmutableArray.Create(first.Code), at + 2);
         while (Word(items, end)?.Kind is MentionKind.And && MemberAt(items, end + 1) is { } more && more.Dimension == first.Dimension)
             (codes, end) = (codes.Add(more.Code), end + 2);
@@ -283,12 +285,12 @@ internal sealed partial class Composer
         if (Word(items, at) is { Kind: MentionKind.Ordinal } place && Word(items, at + 1) is { Kind: MentionKind.Rank } ranked)
         {
             var nth = LevelAt(items, at + 2);
-            Replace(items, at, 2, (s, e) => new RankItem(s, e, ranked.Value, 1) { OfLevel = nth is not null, Skip = int.Parse(place.Value, CultureInfo.InvariantCulture) - 1 });
+            Replace(items, at, 2, (s, e) => new RankItem(s, e, ranked.Value.Split(':')[0], 1) { OfLevel = nth is not null, Skip = int.Parse(place.Value, CultureInfo.InvariantCulture) - 1 });
             return nth is null || Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [nth]));
         }
         var numberFirst = Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1)?.Kind is MentionKind.Rank;
         if (!numberFirst && Word(items, at)?.Kind is not MentionKind.Rank) return false;
-        var order = Word(items, numberFirst ? at + 1 : at)!.Value;
+        var order = Word(items, numberFirst ? at + 1 : at)!.Value.Split(':')[0];
         var number = Word(items, numberFirst ? at : at + 1) is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : (int?)null;
         var length = number is null ? 1 : 2;
         // "top 5 unfavourable": the side that is said last decides.
@@ -338,6 +340,12 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || Word(items, at + 1)?.Kind is not MentionKind.Figure || !items.Exists(i => i is RankItem or OrderItem)) return false;
         items.RemoveAt(at);
+        return true;
+    }
+
+    private static bool Remove(List<Item> items, int at, int length)
+    {
+        items.RemoveRange(at, length);
         return true;
     }
 

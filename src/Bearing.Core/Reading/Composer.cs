@@ -32,7 +32,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     [
         Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureThanFigure, FigureAgainstFigure,
-        WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
+        WhoOfLargest, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
@@ -43,7 +43,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         var said = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
         var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i)).Select(m => (Item)new WordItem(m)).ToList();
-        Lines(items);
+        Expand(items);
         // Every rule makes the list shorter or turns a word into something else, so this ends.
         foreach (var rule in Rules)
             for (var at = 0; at < items.Count; at++)
@@ -99,23 +99,29 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             draft.Periods.AddRange(draft.BasePeriods.Select(s => new PeriodItem(0, 0, s, true)));
             draft.Compares = false;
         }
+        // "Compare fuel and crew" holds them against each other, as columns or rows of one table.
+        if (draft.OpenCompare && draft.ListsFigures && draft.Intent is null && draft.Direction is null && !draft.Growth && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null) draft.Compares = draft.OpenCompare = false;
         var sides = draft.Bases.Concat(draft.Scenarios).ToHashSet();
         if (draft.Projection == Projection.Outlook && sides.Contains("forecast") && sides.Contains("budget") && !sides.Contains("actual")) draft.Cost += OutlookOfTwoPlans;
         // "Compare … with last year" names what to compare with.
         if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
     }
 
-    /// <summary>"Cost accounts" are costs, by account.</summary>
-    private void Lines(List<Item> items)
+    /// <summary>The profit that is meant where nothing says which.</summary>
+    private const string AnyProfit = "m:~result";
+
+    /// <summary>Words that say two things: "cost accounts" are costs, by account; "open items" are records, and of those what is open.</summary>
+    private void Expand(List<Item> items)
     {
-        const string suffix = "#lines";
         for (var i = items.Count - 1; i >= 0; i--)
-            if (Word(items, i) is { Kind: MentionKind.Figure } word && word.Value.EndsWith(suffix, StringComparison.Ordinal))
-            {
-                items[i] = new WordItem(word with { Value = word.Value[..^suffix.Length] });
-                // The level takes all the words, the figure none, so that nothing seems to stand between it and what follows.
-                items.Insert(i, new WordItem(word with { Kind = MentionKind.Level, Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code }));
-            }
+        {
+            if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit } profit && book.Result is { } result)
+                items[i] = new WordItem(profit with { Value = (result.Kind == FigureKind.Account ? "a:" : "m:") + result.Code });
+            if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also]) continue;
+            items[i] = new WordItem(word with { Value = value });
+            // What is inserted takes all the words, the other none, so that nothing seems to stand between it and what follows.
+            items.Insert(i, new WordItem(word.Kind == MentionKind.Records ? word with { Kind = MentionKind.Check, Value = also } : word with { Kind = MentionKind.Level, Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code }));
+        }
     }
 
     /// <summary>Takes up what an item says; a word without a place has its price.</summary>
@@ -168,6 +174,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         draft.Bases.Add(item.Scenario);
         draft.Direction ??= item.Direction;
+        draft.OfCosts |= item.OfCosts;
         draft.Same |= item.Same;
         draft.Compares = true;
         draft.Edits |= item.Adds;
@@ -186,13 +193,14 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 Say("intent");
                 break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
-            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); draft.OverTime |= word.Value is "grew" or "shrank" or "worsened" or "improved"; Say("intent"); break;
+            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= DirectionOf(word); draft.OfCosts |= word.Value is "overspent" or "underspent"; draft.OverTime |= word.Value is "grew" or "shrank" or "worsened" or "improved"; Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; Say("share"); break;
             case MentionKind.Growth: draft.Compares = draft.Growth = true; draft.Change |= word.Value == "change"; Say("growth"); break;
             case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
             case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("document"); break;
-            case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
+            case MentionKind.Comparator when word.Value == "on": draft.Cost += 0.15; break;
+            case MentionKind.Statement when book.Definition.Statement.LastOrDefault() is { } last: draft.Statement = true; draft.Figures.Add(new FigureRef(FigureKind.Measure, last.Code)); Say("figure"); break;
             case MentionKind.Form:
                 draft.OtherBasis |= word.Value == "basis";
                 draft.View = Enum.TryParse<View>(word.Value, true, out var view) ? view : draft.View;
@@ -247,7 +255,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Walk: Unplaced(1); break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
-            case MentionKind.Which: draft.Which |= word.Value != "where"; draft.Where |= word.Value == "where"; draft.Who |= word.Value is "who" or "who:one"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
+            case MentionKind.Which: draft.Which |= word.Value != "where"; draft.Where ??= word.Value == "where" ? word : null; draft.Who |= word.Value is "who" or "who:one" or "who:itself"; draft.WhoItself |= word.Value == "who:itself"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
             case MentionKind.Between or MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
@@ -321,7 +329,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
             "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),
             "rest" when _now.Number < 12 => new PeriodSpan(_now.AddMonths(1), FiscalCalendar.Year(_now.Year).To),
-            "ytd" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
+            "ytd" or "this" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
             _ => FiscalCalendar.Year(_now.Year + steps),
         };
     }

@@ -37,6 +37,9 @@ internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds =
 
     /// <summary>Whether the two are the same is the question.</summary>
     public bool Same { get; init; }
+
+    /// <summary>Said by a word for spending.</summary>
+    public bool OfCosts { get; init; }
 }
 
 /// <summary>actual, budget and prior year → all of them.</summary>
@@ -154,8 +157,17 @@ internal sealed class Draft
     /// <summary>"Who": one of the entities, where nothing else is said.</summary>
     public bool Who { get; set; }
 
+    /// <summary>"Who spent": whoever it was booked for, not those who were paid.</summary>
+    public bool WhoItself { get; set; }
+
+    /// <summary>Overspent: costs are meant where no figure is named.</summary>
+    public bool OfCosts { get; set; }
+
+    /// <summary>The statement was asked for, line by line.</summary>
+    public bool Statement { get; set; }
+
     /// <summary>"Where": in which entities, where something is claimed or ranked and nothing else is said.</summary>
-    public bool Where { get; set; }
+    public Mention? Where { get; set; }
 
     /// <summary>Figures said as a list, each of which is meant: fuel and operating profit.</summary>
     public bool ListsFigures { get; set; }

@@ -98,10 +98,17 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (new MentionFinder(vocabulary, book, words).Find(tokens).Where(m => m.Kind == MentionKind.Overview).MaxBy(m => m.Length) is not { } lead) return null;
         var end = lead.End < tokens.Count ? tokens[lead.End].Start : text.Length;
         var about = string.Concat(text.AsSpan(0, tokens[lead.Start].Start), text.AsSpan(end)).Trim().TrimEnd('?', '!', '.');
-        return [.. vocabulary.Overview.Select(o => new Demand(string.Format(CultureInfo.InvariantCulture, o, about), []))];
+        // One month has no course of its own.
+        var single = SaidPeriods(about) is [{ Count: 1 }];
+        return [.. vocabulary.Overview[lead.Value].Where(o => !single || !SplitsTime(o)).Select(o => new Demand(string.Format(CultureInfo.InvariantCulture, o, about).Trim(), []))];
     }
 
-    private bool SplitsTime(string text) => Words.Tokens(text).Exists(t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Grain));
+    /// <summary>"By month", which "last year" is not.</summary>
+    private bool SplitsTime(string text)
+    {
+        var mentions = new MentionFinder(vocabulary, book, words).Find(Words.Tokens(text));
+        return mentions.Exists(m => m.Kind == MentionKind.Grain && !mentions.Exists(o => o.Kind is MentionKind.Period or MentionKind.Scenario && o.Start <= m.Start && o.End >= m.End));
+    }
 
     private ImmutableArray<PeriodSpan> SaidPeriods(string text)
     {

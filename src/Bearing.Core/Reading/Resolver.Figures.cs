@@ -28,6 +28,7 @@ internal sealed partial class Resolver
         if (draft.Share && codes.Length == 2 && types.Contains(AccountType.Income) && types.Contains(AccountType.Cost))
         {
             draft.Share = false;
+            _cost += ShareOfOther;
             var (cost, income) = book.TryMember(book.Accounts.Id, codes[0], out var member) && member.Account?.Type == AccountType.Cost ? (codes[0], codes[1]) : (codes[1], codes[0]);
             return (Book.PercentOf($"a:{cost}", $"a:{income}"), []);
         }
@@ -45,6 +46,10 @@ internal sealed partial class Resolver
         if (book.Figure(part) is not SumFigure p || book.Figure(whole) is not SumFigure w || p.Accounts.SequenceEqual(w.Accounts)) return false;
         return p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
     }
+
+    /// <summary>Whether an account is a part of the figure, or the other way round.</summary>
+    private bool IsInside(FigureRef figure, string account) => book.Figure(figure) is not SumFigure sum
+        || (book.TryMember(book.Accounts.Id, account, out var m) && (book.PathTo(m.Id).Any(sum.Accounts.Contains) || sum.Accounts.Any(a => book.PathTo(a).Contains(m.Id))));
 
     /// <summary>"Below 20%" is a limit of a margin itself, and of its points beside a plan; of anything else it is one of a variance, which needs something to compare with.</summary>
     private void Percentages(Draft draft, FigureRef? figure)

@@ -32,6 +32,8 @@ internal sealed partial class Resolver
             ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, due, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
         if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
         _assumed.AddRange(reading.Assumed);
+        // What grows old is an invoice before it is a journal.
+        if (ask.Table == Table.Ledger && draft.Records is null && before is null && draft.FieldTests.Exists(t => t is { Kind: RecordTestKind.DaysAfter, Field: null }) && draft.Figures.Count > 0 && book.Tables.Any(t => t.Code != Table.Ledger)) _cost += OtherTable;
         if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
         // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
         if (ask.Table != Table.Ledger && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)

@@ -38,6 +38,13 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const double OtherTable = 0.3;
     private const double AnotherYear = 0.3;
     private const double YearAsBase = 0.4;
+    private const double OpenMovement = 0.25;
+
+    /// <summary>A share is one of the same kind of thing before it is a cost in percent of income.</summary>
+    private const double ShareOfOther = 0.3;
+
+    /// <summary>What is not in a figure cannot be left out of it.</summary>
+    private const double NotInside = 1;
 
     private const double EachForItself = 0.1;
     private readonly List<string> _assumed = [];
@@ -54,6 +61,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (previous is null && (draft.Row is not null || draft.PercentOf is not null)) _cost += NothingToFollow;
         // After a question of some months "last year" is what they are held against sooner than another year.
         if (edits) _cost += draft.LastYear ? AnotherYear : draft.Scenarios.Contains("prior-year") ? -YearAsBase : 0.0;
+        // What went up did so against something: a reading that has it is meant sooner.
+        if (draft.Direction is not null && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null && draft.Periods.Count > 0 && draft.Conditions.Count == 0) _cost += OpenMovement;
         RefuseValues(draft);
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
@@ -63,9 +72,14 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
+        _cost += NotInside * draft.Filters.Where(f => f.Exclude && f.Dimension == book.Accounts.Code).Sum(f => f.Members.Count(m => !IsInside(question.Figure, m)));
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
-        if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit)) _cost += OtherUnit;
+        if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit))
+        {
+            _cost += OtherUnit;
+            if (unit == "income" && book.Figure(question.Figure) is { } other) _assumed.Add($"{other.Name} as it is kept, though it is no income");
+        }
         question = WithSides(question);
         if (draft.Currency is { } currency) question = question with { Currency = CurrencyOf(currency, question) };
         if (draft.Statistic is { } statistic) question = Summarised(question, statistic, draft);
@@ -147,13 +161,14 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         Percentages(draft, figure);
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge) Shift(draft);
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
-        if (draft.Who && draft.Rank is not null && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(Party());
-        if (draft.Where && draft.Breakdowns.Count == 0 && (draft.Sign != 0 || draft.Direction is not null || draft.Rank is not null))
+        if (draft.Who && draft.Rank is not null && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
+        Where(draft);
+        // "Which departments are over budget" and "overspent" speak of costs.
+        if (figure is null && draft.OfCosts && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } spent)
         {
-            draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
-            draft.WhichRows = true;
+            figure = spent.Ref;
+            _assumed.Add("costs, since spending is meant");
         }
-        // "Which departments are over budget" speaks of costs.
         if (figure is null && !draft.ResultNamed && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which || draft.Conditions.Count > 0) && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget") && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {
             figure = costs.Ref;
@@ -179,6 +194,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
                 _cost += 0.4;
             }
         }
+        if (draft.Statement && draft.Figures.Count == 1 && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));
         if (draft.SidedRows && draft.Breakdowns.Count == 0 && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(UsualRows(figure));
         var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
         var spans = Spans(draft);
@@ -212,6 +228,18 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Cumulative = draft.Cumulative,
             ClaimOf = (draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
         });
+    }
+
+    /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>
+    private void Where(Draft draft)
+    {
+        if (draft.Where is not { } word) return;
+        if (draft.Breakdowns.Count == 0 && draft.Intent != Intent.Entries)
+        {
+            draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
+            draft.WhichRows = draft.Sign != 0 || draft.Direction is not null || draft.Rank is not null;
+        }
+        else if (draft.Sign == 0 && draft.Direction is null && draft.Rank is null && draft.Conditions.Count == 0 && draft.Text is null) draft.Unplaced.AddRange(Enumerable.Range(word.Start, word.Length));
     }
 
     /// <summary>"Is it the same?": yes or no, and the places where it is not.</summary>
@@ -277,7 +305,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Ranking? Ranking(Draft draft, bool compares, FigureRef? figure = null)
     {
         if (draft.Rank is { Further: true }) _cost += NothingToFollow;
-        if (draft.Rank is null && draft.Order is { } order) return Ordered(order, compares, IsBetterLow(figure));
+        if (draft.Rank is null && draft.Order is { } order) return Ordered(order, compares, compares && draft.Growth && !draft.Change, IsBetterLow(figure));
         if (draft.Rank is not { } rank)
         {
             if (compares && Claimed(draft, draft.Breakdowns.Count > 0) is { } side) return new Ranking(Answering.Ranking.All, SideOf(side, figure));
@@ -307,9 +335,10 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private bool IsBetterLow(FigureRef? figure) => figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down };
 
     /// <summary>All rows, in the order that was asked for.</summary>
-    private static Ranking Ordered(OrderItem order, bool compares, bool betterLow) => order.By switch
+    private static Ranking Ordered(OrderItem order, bool compares, bool growth, bool betterLow) => order.By switch
     {
         "worst" or "best" => new Ranking(Answering.Ranking.All, !compares ? RankBy.Value : order.By == "worst" ? RankBy.Unfavourable : RankBy.Favourable, !compares && order.By == (betterLow ? "best" : "worst")),
+        "size" when growth => new Ranking(Answering.Ranking.All, RankBy.Percent, !order.Descending),
         "size" or "gap" => new Ranking(Answering.Ranking.All, compares ? RankBy.Size : RankBy.Value, !order.Descending),
         "day" or "name" => new Ranking(Answering.Ranking.All, RankBy.Name, order.Descending),
         _ => throw new CannotAnswerException("Rows of a table go by size, by variance, by name or by time; fields are for lists of entries and records.", "largest first", "alphabetically"),

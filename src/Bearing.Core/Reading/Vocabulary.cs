@@ -28,7 +28,7 @@ public sealed class Vocabulary
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Claims = file.Claims.Select(Words.Phrase).ToFrozenSet();
         Asking = file.Asking.ToFrozenSet();
-        Overview = [.. file.Overview];
+        Overview = file.Overview;
         Help = file.Help;
         Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w).ToArray()))).ToFrozenDictionary(p => p.Word, p => p.Others);
         Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
@@ -59,7 +59,7 @@ public sealed class Vocabulary
     public FrozenSet<string> Asking { get; }
 
     /// <summary>The demands of an overview, the first with a place for what it is of.</summary>
-    public IReadOnlyList<string> Overview { get; }
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> Overview { get; }
 
     /// <summary>What can be asked, in general words.</summary>
     public string Help { get; }
@@ -87,7 +87,7 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyList<string> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }

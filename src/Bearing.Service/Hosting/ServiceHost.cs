@@ -99,6 +99,8 @@ public static class ServiceHost
         app.MapAsking();
         app.MapSavedQuestions();
         app.MapWords();
+        // An address of the interface that is none is told as such, not answered with the console.
+        app.Map("/api/{**rest}", IResult (string rest) => throw new ProblemException(404, "No such address", $"There is no “/api/{rest}”.", "The addresses of the interface are described in /openapi/v1.json.")).ExcludeFromDescription();
         app.MapFallbackToFile("index.html");
         app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
         return app;
