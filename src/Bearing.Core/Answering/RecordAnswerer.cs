@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using Bearing.Core.Books;
 using Bearing.Core.Facts;
+using Bearing.Core.Reading;
 
 namespace Bearing.Core.Answering;
 
@@ -195,7 +196,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
         var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)], .. MiddleName is not null ? (string?[])[Text(g.Middle)] : []]));
         return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", DaysName, FieldType.Quantity)], .. MiddleName is { } middle ? (RecordColumn[])[new("middle", middle, FieldType.Amount)] : []],
-            [.. rows], [.. _ask.Statistic == RowStatistic.Count ? ((string, decimal)[])[($"Different {Column(_ask.By!).Title.ToLowerInvariant()}s", groups.Count)] : [], .. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [(DaysName, AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
+            [.. rows], [.. _ask.Statistic == RowStatistic.Count ? ((string, decimal)[])[($"Different {Words.Plural(Column(_ask.By!).Title.ToLowerInvariant())}", groups.Count)] : [], .. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [(DaysName, AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
     }
 
     /// <summary>What is taken over the amounts, where an average or a median was asked for and not of days.</summary>

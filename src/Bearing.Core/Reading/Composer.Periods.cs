@@ -179,6 +179,13 @@ internal sealed partial class Composer
         return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));
     }
 
+    /// <summary>this year against last → the same months of the year before; this quarter against last → the one before it.</summary>
+    private static bool LastAlone(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2)?.Kind is not MentionKind.Trailing || At<PeriodItem>(items, at + 3) is not null || Word(items, at + 3)?.Kind is MentionKind.Number or MentionKind.Grain) return false;
+        return Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, now.Span.From.Number == 1 && now.Span.Count > 3 || now.Span.Count == 12 ? "prior-year" : "prior-period"));
+    }
+
     /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
     private bool PeriodAsBase(List<Item> items, int at)
     {

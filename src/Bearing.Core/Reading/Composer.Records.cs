@@ -67,6 +67,10 @@ internal sealed partial class Composer
         && items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Records }) && Word(items, 1)?.Kind is not (MentionKind.And or MentionKind.Field or MentionKind.SameField)
         && Replace(items, 0, 1, (s, e) => new ByFieldItem(s, e, field.Value));
 
+    /// <summary>the last invoice from · latest journals → the newest first.</summary>
+    private static bool LatestRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" }
+        && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true));
+
     /// <summary>who approved the largest journal → the journals themselves, which say who did; who approved the most of them gathers.</summary>
     private bool WhoOfLargest(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
         && Word(items, at + 2) is { Kind: MentionKind.Rank, Value: not "largest:many" } && Word(items, at + 3) is { Kind: MentionKind.Records or MentionKind.Intent } listed

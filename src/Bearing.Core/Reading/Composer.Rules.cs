@@ -270,12 +270,24 @@ internal sealed partial class Composer
     private bool Without(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Exclude } lead || MemberAt(items, at + 1) is not { } first) return false;
+        // "How much less revenue than last year": less is how it stands to that.
+        if (lead.Value == "less" && items.Skip(at + 2).Any(i => i is BaseItem or BasePeriodItem || i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "than" } })) return false;
         // "The largest after salaries" leaves these out; revenue after discounts does not.
         if (lead.Value == "after" && !items.Exists(i => i is RankItem || i is WordItem { Mention.Kind: MentionKind.Rank })) return false;
         var (codes, end) = (ImmutableArray.Create(first.Code), at + 2);
         while (Word(items, end)?.Kind is MentionKind.And && MemberAt(items, end + 1) is { } more && more.Dimension == first.Dimension)
             (codes, end) = (codes.Add(more.Code), end + 2);
         return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, first.Dimension, codes, true));
+    }
+
+    /// <summary>the three routes with the steepest fall → the number and what is ranked, said before the order.</summary>
+    private bool NumberOfRows(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Number } number || Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which || LevelAt(items, at + 1) is not { } level) return false;
+        var order = items.FindIndex(at + 2, i => i is WordItem { Mention.Kind: MentionKind.Rank });
+        if (order < 0 || Word(items, order + 1)?.Kind is MentionKind.Number or MentionKind.Level or MentionKind.Grain) return false;
+        items[order] = new RankItem(items[order].Start, items[order].End, Word(items, order)!.Value.Split(':')[0], int.Parse(number.Value, CultureInfo.InvariantCulture)) { OfLevel = true };
+        return Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]));
     }
 
     /// <summary>top 5 · 5 largest · worst · … 10 of them → ranking; a level right behind it becomes the breakdown.</summary>

@@ -19,6 +19,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>A word that several names share is a name by accident often enough.</summary>
     private const double SharedWord = 0.4;
     private const double DoubtfulLevel = 0.2;
+
+    /// <summary>"Which vessel costs" asks for vessels sooner than for what vessel costs are made of.</summary>
+    private const double WhichOfWhole = 0.3;
     private const double MixedList = 1;
     private const double ValueAlone = 0.5;
 
@@ -30,13 +33,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
     [
-        Negated, Ordering, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        Negated, Ordering, LatestRecord, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        Across, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, LastAlone, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
-        Apposition, WithoutMember, Split, Without, FurtherRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
+        Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
     ];
 
     public Draft Compose(Covering covering)
@@ -44,6 +47,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         var said = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
         var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i)).Select(m => (Item)new WordItem(m)).ToList();
         Expand(items);
+        // "On" compares before a plan or a period; anywhere else it only says where.
+        items.RemoveAll(i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "on" } } && Word(items, items.IndexOf(i) + 1)?.Kind is not (MentionKind.Scenario or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Trailing));
         // Every rule makes the list shorter or turns a word into something else, so this ends.
         foreach (var rule in Rules)
             for (var at = 0; at < items.Count; at++)
@@ -75,7 +80,12 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             draft.SidedRows |= Word(items, i) is { Kind: MentionKind.Gap, Value: "adverse" or "favoured" } && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit });
             if (Word(items, i) is not { Kind: MentionKind.Which, Value: "which" }) continue;
             var of = Word(items, i + 1);
-            if (of?.Kind is MentionKind.Figure or MentionKind.Member) draft.WhichOf = of;
+            if (of?.Kind is MentionKind.Figure or MentionKind.Member)
+            {
+                draft.WhichOf = of;
+                draft.Cost += WhichOfWhole;
+            }
+
             draft.WhichRecords |= of?.Kind is MentionKind.Records || (of?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2)?.Kind is MentionKind.Records);
         }
         for (var i = items.Count - 2; i > 0; i--)
@@ -152,6 +162,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 Say("condition");
                 break;
             case RankItem { Order: "fastest" or "slowest" } when !draft.OverTime: draft.Compares = draft.OverTime = true; Take(draft, item, moved); break;
+            case RankItem r when draft.Rank is { Further: false, Order.Length: > 0 } other && r.Order.Length > 0 && r.Order != other.Order && (r.Number is not null && other.Number is not null || draft.Figures.Count > 1): throw new CannotAnswerException("A question ranks by one thing. Ask for the one order first and for the other after it, or for both ends of one figure, as in “top 3 and bottom 3”.");
             case RankItem r: draft.Compares |= r.Compares; draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
@@ -270,6 +281,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Finer: draft.Finer = word.Value; break;
             case MentionKind.Calendar: Unplaced(1); break;
             // Left out, it would turn the answer round.
+            case MentionKind.Exclude when word.Value == "exclude" && word.Start > 0: throw new CannotAnswerException($"“{word.Title}” leaves something out that is no member, account or limit here. Name what is to be left out, as in “without” and a name.");
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;

@@ -10,6 +10,8 @@ internal sealed partial class Resolver
     /// <summary>Several unrelated accounts are asked for under the result, kept to just these.</summary>
     private (FigureRef? Figure, ImmutableArray<Filter> Filters) Figure(Draft draft)
     {
+        // The share of an overrun is one of all costs' variance.
+        if (draft.Share && draft.OfCosts && draft.Figures is [var only] && book.Figure(only) is SumFigure { ShownSign: < 0 }) draft.Figures.Add(new FigureRef(FigureKind.Measure, Book.AllCosts));
         var named = draft.Figures.Distinct().ToList();
         var innermost = named.Where(f => !named.Exists(other => other != f && Within(other, f))).ToList();
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.

@@ -32,6 +32,8 @@ internal sealed partial class Resolver
             ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, due, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
         if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
         _assumed.AddRange(reading.Assumed);
+        // "At month end" says when, unless journals are spoken of.
+        if (ask.Table == Table.Ledger && draft.Checks is ["month-end"] && draft.Intent != Intent.Entries) _cost += FieldAlone;
         // What grows old is an invoice before it is a journal.
         if (ask.Table == Table.Ledger && draft.Records is null && before is null && draft.FieldTests.Exists(t => t is { Kind: RecordTestKind.DaysAfter, Field: null }) && draft.Figures.Count > 0 && book.Tables.Any(t => t.Code != Table.Ledger)) _cost += OtherTable;
         if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
@@ -64,6 +66,7 @@ internal sealed partial class Resolver
 
     private static void RefuseBesideRecords(Draft draft)
     {
+        if (draft.Statistic == RowStatistic.Count && draft.ByField is not null && draft.Breakdowns.Count > 0) throw new CannotAnswerException("Those that differ are counted over everything that is asked for, not within each of something else. Ask for one of them, as in “how many … of” and its name.");
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
             : draft.Currency is not null ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
             : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"

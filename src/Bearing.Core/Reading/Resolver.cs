@@ -163,8 +163,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         if (draft.Who && draft.Rank is not null && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
         Where(draft);
-        // "Which departments are over budget" and "overspent" speak of costs.
-        if (figure is null && draft.OfCosts && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } spent)
+        // "Which departments are over budget", "overspent" and "the budget used" speak of costs.
+        if (figure is null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining)) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } spent)
         {
             figure = spent.Ref;
             _assumed.Add("costs, since spending is meant");
@@ -194,7 +194,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
                 _cost += 0.4;
             }
         }
-        if (draft.Statement && draft.Figures.Count == 1 && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));
+        // A comparison shows the statement's lines anyway.
+        if (draft.Statement && draft.Figures.Count == 1 && (draft.Breakdowns.Count > 0 || draft.Bases.Count + draft.Scenarios.Count == 0) && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));
         if (draft.SidedRows && draft.Breakdowns.Count == 0 && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(UsualRows(figure));
         var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
         var spans = Spans(draft);
@@ -337,6 +338,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>All rows, in the order that was asked for.</summary>
     private static Ranking Ordered(OrderItem order, bool compares, bool growth, bool betterLow) => order.By switch
     {
+        "worst" or "best" when growth => new Ranking(Answering.Ranking.All, RankBy.Percent, order.By == "worst" ^ betterLow),
         "worst" or "best" => new Ranking(Answering.Ranking.All, !compares ? RankBy.Value : order.By == "worst" ? RankBy.Unfavourable : RankBy.Favourable, !compares && order.By == (betterLow ? "best" : "worst")),
         "size" when growth => new Ranking(Answering.Ranking.All, RankBy.Percent, !order.Descending),
         "size" or "gap" => new Ranking(Answering.Ranking.All, compares ? RankBy.Size : RankBy.Value, !order.Descending),

@@ -75,6 +75,9 @@ public static class Words
         return tokens;
     }
 
+    /// <summary>"Entity" → "entities"; for nouns that books name their dimensions and fields by.</summary>
+    public static string Plural(string noun) => noun.Length > 1 && noun[^1] == 'y' && !"aeiou".Contains(noun[^2], StringComparison.Ordinal) ? noun[..^1] + "ies" : noun + "s";
+
     /// <summary>The minus of -5k, which stands free and right before a digit.</summary>
     private static bool IsSign(string text, int at) => text[at] is '-' or '−' && at + 1 < text.Length && char.IsDigit(text[at + 1]) && (at == 0 || char.IsWhiteSpace(text[at - 1]));
 
