@@ -123,6 +123,11 @@ public sealed class ConstructionTests
     [InlineData("fares in march", "ok then the budget for it", "Fares: Budget 26, March 2026.")]
     [InlineData("fuel in march by yard versus budget", "only the favourable ones", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most favourable first, only rows favourable.")]
     [InlineData("fuel by yard", "months side by side", "Fuel: Actual, Q1 2026 and its months side by side, by yard.")]
+    [InlineData("fuel in march by yard", "only those over budget", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows higher than the base.")]
+    [InlineData("fuel by yard without Aldermouth", "add Aldermouth", "Fuel: Actual, Q1 2026, by yard.")]
+    [InlineData("fuel by yard without Aldermouth and Birkhaven", "add Aldermouth", "Fuel: Actual, Q1 2026, without Birkhaven, by yard.")]
+    [InlineData("fuel by yard", "per trip", "Fuel per trip: Actual, Q1 2026, by yard.")]
+    [InlineData("fuel by yard versus last year", "sort by growth", "Variance of Fuel: Actual against Prior year, Q1 2026, by yard, the largest first.")]
     public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)
     {
         var read = Read(next, After(first));

@@ -25,6 +25,8 @@ public sealed class HttpTests(DemoService demo)
 
     [Theory]
     [InlineData("GET", "api/books/nowhere", null, 404)]
+    [InlineData("GET", "api/nowhere", null, 404)]
+    [InlineData("POST", "api/books/tarrow/nowhere", "{}", 404)]
     [InlineData("POST", "api/books/nowhere/ask", """{"text":"revenue"}""", 404)]
     [InlineData("POST", "api/books/tarrow/ask", "not json", 400)]
     [InlineData("POST", "api/books/tarrow/ask", """{"text":"revenue","colour":"red"}""", 400)]

@@ -47,6 +47,8 @@ public sealed class RecordQuestionTests(DemoService demo)
         var overdue = await Ask("overdue invoices");
         Assert.Equal((invoices.Count(Overdue), invoices.Where(Overdue).Sum(Open)), (overdue.Count, Total(overdue, "Overdue")));
         Assert.All(overdue.Rows, r => Assert.True(r.Load > 0 && r.Row > 1));
+        var ahead = await Ask("invoices not due yet");
+        Assert.Equal((open.Count, Total(open, "Open")), (overdue.Count + ahead.Count, Total(overdue, "Overdue") + Total(ahead, "Open")));
     }
 
     [Theory]

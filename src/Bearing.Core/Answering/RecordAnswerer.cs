@@ -146,6 +146,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.Open => item.Number(test.Other) != 0m,
         RecordTestKind.Settled => item.Number(test.Other) == 0m,
         RecordTestKind.Overdue => item.Number(test.Other) != 0m && item.Day(test.Field) < _day,
+        RecordTestKind.NotDue => item.Number(test.Other) != 0m && item.Day(test.Field) >= _day,
         RecordTestKind.Unbalanced => item.Net != 0m,
         _ => true,
     };

@@ -42,6 +42,8 @@ public enum RecordTestKind
     Settled,
     /// <summary>Open, and due before the day in question.</summary>
     Overdue,
+    /// <summary>Open, and not due before the day in question.</summary>
+    NotDue,
     /// <summary>Another record of the same party, amount and day or number.</summary>
     Twice,
     /// <summary>The lines of a document do not add up to nothing.</summary>

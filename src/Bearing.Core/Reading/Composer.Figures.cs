@@ -36,7 +36,7 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom) return false;
         // By what it is split may be said in between: costs by department as a share of revenue.
         var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure });
-        if (before < 0 && !items.Skip(at + 2).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure })) return Replace(items, at, 2, (s, e) => new PercentOfItem(s, e, FigureOf(bottom)));
+        if (before < 0 && !items.Skip(at + 2).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure })) return Replace(items, at, 2, (s, e) => new RatioToItem(s, e, FigureOf(bottom), true));
         if (before < 0 || Enumerable.Range(before + 1, at - before - 1).Any(i => Word(items, i)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Level or MentionKind.Grain or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period))) return false;
         var top = Word(items, before)!;
         var reference = Book.PercentOf(top.Value, bottom.Value);
@@ -60,6 +60,9 @@ internal sealed partial class Composer
     /// <summary>costs per visit → a ratio of the two.</summary>
     private bool FigurePerFigure(List<Item> items, int at)
     {
+        // "Per visit", of the figure that was shown.
+        if (Word(items, at) is { Kind: MentionKind.By, Value: "per" or "ratio" } && Word(items, at + 1) is { Kind: MentionKind.Figure } of && book.Figure(FigureOf(of)) is SumFigure { IsProfit: false } && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) == 1)
+            return Replace(items, at, 2, (s, e) => new RatioToItem(s, e, FigureOf(of), false));
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || by.Value is not ("per" or "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
         var reference = Book.Per(top.Value, bottom.Value);
         // Money divided by money is a percentage.

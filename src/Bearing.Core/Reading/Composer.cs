@@ -19,6 +19,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>A word that several names share is a name by accident often enough.</summary>
     private const double SharedWord = 0.4;
     private const double DoubtfulLevel = 0.2;
+    private const double AllAndOne = 0.5;
 
     /// <summary>"Which vessel costs" asks for vessels sooner than for what vessel costs are made of.</summary>
     private const double WhichOfWhole = 0.3;
@@ -34,7 +35,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private Func<List<Item>, int, bool>[] Rules =>
     [
         Negated, Ordering, LatestRecord, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, FigurePerFigure, EarnedPer, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, LastAlone, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
@@ -103,6 +104,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
         // "Routes that lost money", "accounts over budget": those of which it is so.
         draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
+        // "All shops but Nordfield": all of them are not the one that is named.
+        if (draft.Quantifier == Quantifier.Every && draft.Breakdowns.Exists(b => draft.Filters.Exists(f => !f.Exclude && f.Dimension == b.Dimension))) draft.Cost += AllAndOne;
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
         else if (draft.BasePeriods.Count > 1)
         {
@@ -148,7 +151,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
-            case PercentOfItem p: draft.PercentOf = p.Figure; draft.Edits = true; Say("figure"); break;
+            case RatioToItem r: draft.RatioTo = r; draft.Edits = true; Say("figure"); break;
             case DifferenceItem: draft.Statistic = RowStatistic.Difference; break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
@@ -176,6 +179,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         var within = item.Each && draft.Rank is not null && draft.Breakdowns.Count > 0;
         draft.RankWithin |= within;
         draft.WhichRows |= item.Which;
+        draft.EveryOfAny |= item.Each && draft.Quantifier == Quantifier.Any && item.Breakdowns is [{ Grain: not null }];
         draft.Quantifier ??= item.Of ?? (item.Each ? Quantifier.Every : null);
         if (item.Doubtful) draft.Cost += DoubtfulLevel;
         draft.Breakdowns.InsertRange(within ? 0 : draft.Breakdowns.Count, item.Breakdowns);
@@ -261,7 +265,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; break;
-            case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; break;
+            case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; break;
             case MentionKind.Walk when word is { Value: "afresh", Start: 0 }: break;
             case MentionKind.Walk: Unplaced(1); break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;

@@ -71,8 +71,8 @@ internal sealed record AcrossItem(int Start, int End, TimeGrain Grain) : Item(St
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
 
-/// <summary>as a percentage of sales, with no figure before it → the figure shown in percent of that.</summary>
-internal sealed record PercentOfItem(int Start, int End, FigureRef Figure) : Item(Start, End);
+/// <summary>as a percentage of sales · per visit, with no figure before it → the figure shown in percent of that, or for each of it.</summary>
+internal sealed record RatioToItem(int Start, int End, FigureRef Figure, bool Percent) : Item(Start, End);
 
 /// <summary>the difference between two members → the first row less the second.</summary>
 internal sealed record DifferenceItem(int Start, int End) : Item(Start, End);
@@ -171,6 +171,9 @@ internal sealed class Draft
 
     /// <summary>Figures said as a list, each of which is meant: fuel and operating profit.</summary>
     public bool ListsFigures { get; set; }
+
+    /// <summary>"Any area every month": those of which it is so in every month.</summary>
+    public bool EveryOfAny { get; set; }
 
     /// <summary>"Which invoices": the records themselves.</summary>
     public bool WhichRecords { get; set; }
@@ -279,6 +282,9 @@ internal sealed class Draft
     /// <summary>Limits and ranking of the question before are to go.</summary>
     public bool ClearsRows { get; set; }
 
+    /// <summary>"One by one": the records themselves, no longer gathered.</summary>
+    public bool OneByOne { get; set; }
+
     /// <summary>"Which is the worst": one of them.</summary>
     public bool WhichOne { get; set; }
 
@@ -286,7 +292,7 @@ internal sealed class Draft
     public bool LastYear { get; set; }
 
     /// <summary>"As a percentage of sales", said of the figure of the question before.</summary>
-    public FigureRef? PercentOf { get; set; }
+    public RatioToItem? RatioTo { get; set; }
 
     /// <summary>Where each part was said: part name → token range.</summary>
     public List<(string Part, int Start, int End)> Sources { get; } = [];

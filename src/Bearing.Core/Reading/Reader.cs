@@ -171,7 +171,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
-        if (AsksYesOrNo(tokens) && best.Resolved.Question.Bases.Length > 0 && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
+        // Any of which it is so in every month are named: they are the answer.
+        if (AsksYesOrNo(tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {

@@ -37,7 +37,7 @@ public sealed class ReadingWriter(Book book)
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
         if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + WithinEach(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
         foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0, IsPercent(question)), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
-        if (question.Share) Add("share", "each part's share of the total", "true");
+        if (question.Share) Add("share", ShareName(question), "true");
         if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
         if (question.Projection is { } projection) Add("projection", ProjectionName(projection), projection.ToString().ToLowerInvariant());
         if (question.Growth) Add("growth", "movement, not effect on profit", "true");
@@ -80,7 +80,7 @@ public sealed class ReadingWriter(Book book)
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
         var rank = question.Ranking is { } r ? ", " + RankingName(r) + WithinEach(r) : "";
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0, IsPercent(question))));
-        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with each part's share of the total" : "")}.";
+        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}.";
     }
 
     /// <summary>"Year to date 2026 and its months side by side" where the first span is made of the others.</summary>
@@ -91,6 +91,8 @@ public sealed class ReadingWriter(Book book)
                 if (grain.Cut(spans[0]).SequenceEqual(spans.Skip(1))) return $"{book.Calendar.NameOf(spans[0])} and its {(grain == TimeGrain.Half ? "halves" : grain.ToString().ToLowerInvariant() + "s")} side by side";
         return string.Join(" and ", spans.Select(book.Calendar.NameOf));
     }
+
+    private static string ShareName(Question question) => question.Bases.IsEmpty ? "each part's share of the total" : "each part's share of the variance";
 
     private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
 

@@ -12,7 +12,7 @@ namespace Bearing.Core.Reading;
 internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
-    private static readonly string[] OfItems = ["open", "settled", "due", "overdue", "late", "on-time", "twice", "ageing", "days-to-pay"];
+    private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "on-time", "twice", "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
 
@@ -45,7 +45,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         if (draft.Buckets.Length > 0 || draft.Checks.Contains("ageing")) return Aged(before with { Also = null }, draft, table);
         var said = By(draft, table, before.Table != Table.Ledger);
         // The records themselves, named again, are listed and no longer gathered.
-        if (draft.Records is not null) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
+        if (draft.Records is not null || draft.OneByOne) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
         var by = said ?? before.By;
         var tests = Tests(draft, table).ToImmutableArray();
         return before.By is not null && by == before.By && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
@@ -58,7 +58,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     private RecordAsk Aged(RecordAsk ask, Draft draft, Table table)
     {
         if (draft.Buckets.IsEmpty) _assumed.Add("by 30, 60 and 90 days past the due date");
-        return ask with { Due = Field(table, "due"), Sum = Field(table, "open"), Buckets = draft.Buckets.IsEmpty ? UsualBuckets : draft.Buckets, Tests = [new RecordTest(RecordTestKind.Open, null, Field(table, "open")), .. ask.Tests.Where(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))] };
+        return ask with { Due = Field(table, "due"), Sum = Field(table, "open"), Buckets = draft.Buckets.IsEmpty ? UsualBuckets : draft.Buckets, Tests = [new RecordTest(RecordTestKind.Open, null, Field(table, "open")), .. ask.Tests.Where(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue))] };
     }
 
     private IEnumerable<RecordTest> Tests(Draft draft, Table table)
@@ -68,6 +68,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             if (check is "due" && !draft.Checks.Contains("open")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
             else if (check is "open" && !draft.Checks.Contains("overdue")) yield return new RecordTest(RecordTestKind.Open, null, Field(table, "open"));
             else if (check is "settled") yield return new RecordTest(RecordTestKind.Settled, null, Field(table, "open"));
+            else if (check is "not-due") yield return new RecordTest(RecordTestKind.NotDue, Field(table, "due"), Field(table, "open"));
             else if (check is "overdue") yield return new RecordTest(RecordTestKind.Overdue, Field(table, "due"), Field(table, "open"));
             else if (check is "late")
             {
@@ -158,7 +159,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     }
 
     /// <summary>What is open where only open records count, otherwise the first amount.</summary>
-    private string Amount(Draft draft, Table table) => draft.Checks.Any(c => c is "open" or "due" or "overdue") ? Field(table, "open")
+    private string Amount(Draft draft, Table table) => draft.Checks.Any(c => c is "open" or "due" or "not-due" or "overdue") ? Field(table, "open")
         : (table.Fields.FirstOrDefault(f => f.Type == FieldType.Amount) ?? throw new CannotAnswerException($"{table.Name} have no amount.")).Code;
 
     /// <summary>When somebody keyed it in; a ledger that does not tell has only its date.</summary>
@@ -241,6 +242,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.Open => "still open",
         RecordTestKind.Settled => "nothing open",
         RecordTestKind.Overdue => "overdue",
+        RecordTestKind.NotDue => "open and not due yet",
         RecordTestKind.Twice => "there more than once",
         RecordTestKind.Unbalanced => "out of balance",
         _ => "missing in the run of document numbers",

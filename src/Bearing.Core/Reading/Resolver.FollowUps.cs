@@ -17,7 +17,7 @@ internal sealed partial class Resolver
         if (draft.Row is { } row) question = Point(question, row, before);
         // "Why?" after "which one is the worst?" asks about that one.
         else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
-        if (draft.PercentOf is { } whole) question = question with { Figure = InPercentOf(question.Figure, whole), Share = false, Filters = question.Filters.RemoveAll(f => f.Dimension == book.Accounts.Code), Breakdowns = question.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code) };
+        if (draft.RatioTo is { } ratio) question = question with { Figure = InRatioTo(question.Figure, ratio), Share = false, Filters = question.Filters.RemoveAll(f => f.Dimension == book.Accounts.Code), Breakdowns = question.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code) };
         if (draft.ClearsFilters) question = question with { Filters = [] };
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
         // "All shops" are those that were left out as well.
@@ -71,15 +71,20 @@ internal sealed partial class Resolver
         return question with { Intent = intent };
     }
 
+    /// <exception cref="CannotAnswerException">When the two cannot be divided by each other like that.</exception>
+    private FigureRef InRatioTo(FigureRef part, RatioToItem ratio) => ratio.Percent ? InPercentOf(part, ratio.Figure)
+        : book.Figure(Book.Per(Coded(part), Coded(ratio.Figure)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown per {book.Figure(ratio.Figure)?.Name}: that takes an amount and a count.");
+
+    private static string Coded(FigureRef figure) => (figure.Kind == FigureKind.Account ? "a:" : "m:") + figure.Code;
+
     /// <exception cref="CannotAnswerException">When the figures are no two sums of one unit.</exception>
-    private FigureRef InPercentOf(FigureRef part, FigureRef whole)
-    {
-        static string Coded(FigureRef f) => (f.Kind == FigureKind.Account ? "a:" : "m:") + f.Code;
-        return book.Figure(Book.PercentOf(Coded(part), Coded(whole)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown in percent of {book.Figure(whole)?.Name}: both have to be amounts of the same kind.");
-    }
+    private FigureRef InPercentOf(FigureRef part, FigureRef whole) => book.Figure(Book.PercentOf(Coded(part), Coded(whole)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown in percent of {book.Figure(whole)?.Name}: both have to be amounts of the same kind.");
 
     private ImmutableArray<Filter> Replace(Question question, Filter filter, bool adds)
     {
+        // "Add Farrowquay" takes back that it was left out.
+        if (adds && !filter.Exclude && question.Filters.FirstOrDefault(f => f.Exclude && f.Dimension == filter.Dimension && filter.Members.All(f.Members.Contains)) is { } left)
+            return left.Members.Length == filter.Members.Length ? question.Filters.Remove(left) : question.Filters.Replace(left, left with { Members = left.Members.RemoveAll(filter.Members.Contains) });
         var same = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude == filter.Exclude);
         if (adds && same is not null) filter = filter with { Members = [.. same.Members.Concat(filter.Members).Distinct()] };
         return [.. question.Filters.Where(f => f.Dimension != filter.Dimension || f.Exclude != filter.Exclude), filter];

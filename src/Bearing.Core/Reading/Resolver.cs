@@ -58,7 +58,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             || (draft.IsBare && contentWords <= 3));
         // Journals and invoices are asked for afresh, unless the question before was about them.
         if (draft.OfRecords && previous?.Question.Records is null) edits = false;
-        if (previous is null && (draft.Row is not null || draft.PercentOf is not null)) _cost += NothingToFollow;
+        if (previous is null && (draft.Row is not null || draft.RatioTo is not null)) _cost += NothingToFollow;
         // After a question of some months "last year" is what they are held against sooner than another year.
         if (edits) _cost += draft.LastYear ? AnotherYear : draft.Scenarios.Contains("prior-year") ? -YearAsBase : 0.0;
         // What went up did so against something: a reading that has it is meant sooner.
@@ -159,7 +159,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             draft.Breakdowns.Insert(0, Breakdown.By(book.Accounts.Code, level));
         }
         Percentages(draft, figure);
-        if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge) Shift(draft);
+        // "Up between July and August" moved from the one to the other.
+        var moved = draft.Direction is Direction.Over or Direction.Under && !draft.OfCosts && draft.Conditions.Count == 0 && draft.Bases.Count + draft.Scenarios.Count == 0;
+        if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge || moved) Shift(draft);
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         if (draft.Who && draft.Rank is not null && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
         Where(draft);
@@ -227,7 +229,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Text = draft.Text,
             Listing = intent == Intent.Entries ? ListingOfEntries(draft, null) : NoColumns(draft),
             Cumulative = draft.Cumulative,
-            ClaimOf = (draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
+            ClaimOf = (draft.EveryOfAny || ((draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every)) && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
         });
     }
 
@@ -330,7 +332,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 
     /// <summary>"Which harbours missed budget", "did any harbour": those that did, and no others. Null where nothing is claimed of the rows.</summary>
     private static Direction? Claimed(Draft draft, bool hasRows) =>
-        (draft.Which || draft.WhichRows || draft.Quantifier == Quantifier.Any) && hasRows && draft.Conditions.Count == 0 && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
+        (draft.Which || draft.WhichRows || draft.Only || draft.Quantifier == Quantifier.Any) && hasRows && draft.Conditions.Count == 0 && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
 
     /// <summary>Of costs and of what they come to for each of something the lowest is the best.</summary>
     private bool IsBetterLow(FigureRef? figure) => figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down };
@@ -340,6 +342,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     {
         "worst" or "best" when growth => new Ranking(Answering.Ranking.All, RankBy.Percent, order.By == "worst" ^ betterLow),
         "worst" or "best" => new Ranking(Answering.Ranking.All, !compares ? RankBy.Value : order.By == "worst" ? RankBy.Unfavourable : RankBy.Favourable, !compares && order.By == (betterLow ? "best" : "worst")),
+        "growth" when compares => new Ranking(Answering.Ranking.All, RankBy.Percent, !order.Descending),
         "size" when growth => new Ranking(Answering.Ranking.All, RankBy.Percent, !order.Descending),
         "size" or "gap" => new Ranking(Answering.Ranking.All, compares ? RankBy.Size : RankBy.Value, !order.Descending),
         "day" or "name" => new Ranking(Answering.Ranking.All, RankBy.Name, order.Descending),
