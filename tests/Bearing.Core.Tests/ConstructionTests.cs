@@ -206,6 +206,17 @@ public sealed class ConstructionTests
         Assert.Equal(("Fuel: Actual, Q1 2026, by yard, then month.", "across"), (reading.Sentence, string.Join(' ', reading.Unused)));
     }
 
+    /// <summary>Fuel of a yard of size 4 in 2026 is 40 and 12, 13, 14: 52, 53, 54; of all four, 100 and four times as much.</summary>
+    [Fact]
+    public void An_average_by_month_is_one_of_each_row_and_of_the_whole()
+    {
+        var rows = After("average monthly fuel by yard").Grid.Rows.Where(r => r.Kind == RowKind.Summary).ToList();
+        Assert.Equal(5, rows.Count);
+        Assert.All(rows, r => Assert.Equal("Average of 3 months", r.Label));
+        Assert.Equal((53m, 152m), (rows.Single(r => r.Members.Any(m => m.Name == "Aldermouth")).Values[0].Number, rows[^1].Values[0].Number));
+        Assert.Equal(rows.Count, rows.Select(r => r.Id).Distinct().Count());
+    }
+
     [Fact]
     public void Months_side_by_side_add_up_to_their_whole()
     {

@@ -115,7 +115,7 @@ public sealed class Answerer(Book book, IFacts facts)
             if (counted.Met == 0) return FormattableString.Invariant($"{(IsOfAny(question) ? "No, none" : "None")} of {counted.Of:N0}. ");
             return FormattableString.Invariant($"{(IsOfAny(question) ? "Yes, " : "")}{counted.Met:N0} of {counted.Of:N0}: {Names([.. table.Grid.Rows.Where(r => r.Kind == (question is { Claim: null, ClaimOf: Quantifier.Every } ? RowKind.Subtotal : RowKind.Member) && r.Members.All(m => !IsNobody(m)))])} ");
         }
-        if (table.Grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Summary) is not { } row || table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
+        if (table.Grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) is not { } row || table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
         return $"{row.Label}: {(value < 0 ? "minus " : "")}{Amounts.Short(value, table.Figure)}. ";
     }
 

@@ -155,7 +155,7 @@ internal sealed partial class Composer
         return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
     }
 
-    private static bool IsVariance(Item? item) => item is WordItem { Mention: { Kind: MentionKind.Intent, Value: "variance" } };
+    private static bool IsVariance(Item? item) => item is WordItem { Mention: { Kind: MentionKind.Intent, Value: "variance" } or { Kind: MentionKind.Comparator, Value: "apart" } } or BaseItem { Apart: true };
 
     /// <summary>which accounts have no budget · budget but no actuals → what is only there on the other side.</summary>
     private static bool WithoutPlan(List<Item> items, int at)
@@ -223,7 +223,7 @@ internal sealed partial class Composer
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = lead.Value is "overspent" or "underspent", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = lead.Value is "overspent" or "underspent", Apart = lead.Value == "apart", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
 
     /// <summary>base and scenario → two bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>

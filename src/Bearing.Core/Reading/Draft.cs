@@ -40,6 +40,9 @@ internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds =
 
     /// <summary>Said by a word for spending.</summary>
     public bool OfCosts { get; init; }
+
+    /// <summary>"Differs from": on either side.</summary>
+    public bool Apart { get; init; }
 }
 
 /// <summary>actual, budget and prior year → all of them.</summary>

@@ -67,6 +67,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
     private const double OtherRatio = 0.7;
+    private const double TakesApart = 0.8;
 
     public List<Mention> Find(IReadOnlyList<Token> tokens)
     {
@@ -86,6 +87,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
         mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
             && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];
+        // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart.
+        var names = mentions.Where(m => m is { Kind: MentionKind.Figure, Partial: false, Length: > 1, Corrected: false }).ToList();
+        mentions = [.. mentions.Select(m => names.Exists(n => m.Start > n.Start && m.Start < n.End && m.End > n.End) ? m with { Cost = m.Cost + TakesApart } : m)];
         return shared.Count == 0 ? mentions : [.. mentions.Select(m => shared.Contains((m.Start, m.Length)) && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) ? m with { Cost = m.Cost + NamedLikeLevel } : m)];
 
         bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });

@@ -97,7 +97,7 @@ public sealed class ReadingWriter(Book book)
     private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
 
     private static string StatisticName(Question question, RowStatistic statistic) => statistic == RowStatistic.Count ? "counted" : statistic == RowStatistic.Difference ? "and the first less the second"
-        : $"with the {statistic.ToString().ToLowerInvariant()} of its {(question.Breakdowns is [{ Grain: { } grain }, ..] ? grain.ToString().ToLowerInvariant() + "s" : "rows")}";
+        : $"with the {statistic.ToString().ToLowerInvariant()} of its {(question.Breakdowns.LastOrDefault(b => b.Grain is not null)?.Grain is { } grain ? grain.ToString().ToLowerInvariant() + "s" : "rows")}";
 
     private static string DisplayName(Display display) => string.Join(", ", new[]
     {

@@ -106,13 +106,13 @@ internal sealed partial class Resolver
         throw new CannotAnswerException($"Figures are not kept by {(table?.Field(field)?.Name ?? field).ToLowerInvariant()}; “{text}” stands in {(ledger ? "the ledger's lines" : table?.Name ?? code)} only.", ledger ? $"{text} entries" : $"{table?.Name ?? code} {text}");
     }
 
+    private Dimension? PartyDimension => book.Definition.Dimensions.FirstOrDefault(d => d.Role == DimensionRole.Other && d.OtherNames.Append(d.Name).Append(d.Code).Any(n => vocabulary.Fields["party"].Contains(Words.Phrase(n))));
+
     /// <summary>With whom money is spent: suppliers or the like.</summary>
     /// <exception cref="CannotAnswerException">When the ledger is not kept by anything of the kind.</exception>
     private Breakdown Party()
     {
-        var names = vocabulary.Fields["party"];
-        var dimension = book.Definition.Dimensions.FirstOrDefault(d => d.Role == DimensionRole.Other && d.OtherNames.Append(d.Name).Append(d.Code).Any(n => names.Contains(Words.Phrase(n))));
-        return dimension is not null ? Breakdown.By(dimension.Code, dimension.Levels[^1])
+        return PartyDimension is { } dimension ? Breakdown.By(dimension.Code, dimension.Levels[^1])
             : throw new CannotAnswerException("The ledger is not kept by suppliers or the like, so it does not tell with whom.", [.. book.Tables.Where(t => t.Code != Table.Ledger && RecordReading.FieldOf(t.Fields, vocabulary, "party") is not null).Select(t => $"{t.Name} by {t.Field(RecordReading.FieldOf(t.Fields, vocabulary, "party")!)!.Name.ToLowerInvariant()}")]);
     }
 

@@ -141,7 +141,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             return question;
         }
         if (question.Breakdowns.IsEmpty && question.Spans[0].Count > 1) _assumed.Add($"the {statistic.ToString().ToLowerInvariant()} of the months, since nothing else was named");
-        return question with { Statistic = statistic, Breakdowns = question.Breakdowns.IsEmpty ? [Breakdown.ByTime(TimeGrain.Month)] : question.Breakdowns };
+        // "Average monthly revenue by clinic": of the months of each clinic, whichever was said first.
+        return question with { Statistic = statistic, Breakdowns = question.Breakdowns.IsEmpty ? [Breakdown.ByTime(TimeGrain.Month)] : [.. question.Breakdowns.OrderBy(b => b.Grain is not null)] };
     }
 
     private Question Fresh(Draft draft)
@@ -170,6 +171,12 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         {
             figure = spent.Ref;
             _assumed.Add("costs, since spending is meant");
+        }
+        // "What did we pay Halden": what is booked on a supplier is spent.
+        if (figure is null && PartyDimension is { } party && draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code) && Bought(party.Code) is var bought)
+        {
+            figure = bought;
+            _assumed.Add($"{book.Figure(bought)?.Name.ToLowerInvariant()} booked, since no figure was named");
         }
         if (figure is null && !draft.ResultNamed && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which || draft.Conditions.Count > 0) && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget") && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
         {

@@ -15,7 +15,7 @@ internal sealed partial class GridWriter(
         var rows = ImmutableArray.CreateBuilder<Row>();
         if (question.Ranking is { Pairs: true } ranking && splitters.Length > 1) WritePairs(root, ranking, rows);
         else WriteChildren(root, 0, rows);
-        if (question.Statistic is not (null or RowStatistic.Count)) rows.Add(WriteSummary(root, question.Statistic.Value));
+        if (question.Statistic is not (null or RowStatistic.Count)) rows.Add(WriteSummary(root, 0, OfMonths ? Months(root) : Counted(root), question.Statistic.Value));
         rows.Add(WriteRow(root, 0, RowKind.Total, figure.Name, [], null));
         return new Grid(_columns, rows.ToImmutable(), figure.Unit, figure.Decimals);
     }
@@ -68,6 +68,7 @@ internal sealed partial class GridWriter(
             var kind = node.Children.Count > 0 ? RowKind.Subtotal : RowKind.Member;
             rows.Add(WriteRow(node, level, kind, Name(node.Key), Members(node), gross));
             WriteChildren(node, level + 1, rows);
+            if (OfMonths && node.Children.Count > 0 && node.Children.Keys.All(k => k.Dimension == RowKey.Time)) rows.Add(WriteSummary(node, level + 1, [.. node.Children.Values.Where(Passes)], question.Statistic!.Value));
             foreach (var line in lines.Where(l => l.After == i)) rows.Add(WriteLine(line.Line, line.Nodes));
         }
         if (keep < nodes.Count) rows.Add(WriteRest(parent, nodes, keep, level, gross));
@@ -205,13 +206,19 @@ internal sealed partial class GridWriter(
         return (Row(0), Row(1));
     }
 
+    /// <summary>"Average monthly revenue by clinic": the average of each row is one of its months.</summary>
+    private bool OfMonths => question.Statistic is RowStatistic.Average or RowStatistic.Median && splitters.Length > 1 && splitters[^1].IsTime;
+
+    /// <summary>What all rows come to, month by month or in whatever time is cut into.</summary>
+    private List<RowNode> Months(RowNode root) => [.. Innermost(root).Where(Passes).GroupBy(n => n.Key).Select(g => Sum(root, g))];
+
     /// <summary>The average, the median or the difference of the rows, column by column. A variance of medians is no median, so there is none.</summary>
-    private Row WriteSummary(RowNode root, RowStatistic statistic)
+    private Row WriteSummary(RowNode parent, int level, List<RowNode> nodes, RowStatistic statistic)
     {
-        var nodes = Counted(root);
         var (first, second) = Named(nodes);
-        var missing = splitters is [{ IsTime: true } time, ..] && question.Conditions.IsEmpty
-            ? plan.Blocks[0].Span.Periods().Select(p => time.BucketSpan(p)).Distinct().Count() - nodes.Count : 0;
+        var split = OfMonths ? splitters[^1] : splitters[0];
+        var missing = split.IsTime && question.Conditions.IsEmpty
+            ? plan.Blocks[0].Span.Periods().Select(p => split.BucketSpan(p)).Distinct().Count() - nodes.Count : 0;
         decimal? Of(Func<RowNode, decimal?> value)
         {
             if (statistic == RowStatistic.Difference) return first is null || second is null ? null : value(first) - value(second);
@@ -232,18 +239,21 @@ internal sealed partial class GridWriter(
                 _ => new GridValue(null),
             };
         });
-        if (statistic == RowStatistic.Difference) return new Row("summary", 0, RowKind.Summary, first is null || second is null ? "Difference" : $"{Name(first.Key)} less {Name(second.Key)}", [], [.. values], SliceOf(root), false);
-        return new Row("summary", 0, RowKind.Summary, $"{statistic} of {nodes.Count + Math.Max(0, missing)} {Plural(splitters[0])}", [], [.. values], SliceOf(root), false);
+        if (statistic == RowStatistic.Difference) return new Row("summary", 0, RowKind.Summary, first is null || second is null ? "Difference" : $"{Name(first.Key)} less {Name(second.Key)}", [], [.. values], SliceOf(parent), false);
+        var members = level == 0 ? [] : Members(parent);
+        return new Row(level == 0 ? "summary" : IdOf(members) + "/summary", level, RowKind.Summary, $"{statistic} of {nodes.Count + Math.Max(0, missing)} {Plural(split)}", members, [.. values], SliceOf(parent), false);
     }
 
-    private string Plural(Splitter splitter) => splitter.IsTime ? question.Breakdowns[0].Grain!.Value switch { TimeGrain.Month => "months", TimeGrain.Quarter => "quarters", TimeGrain.Half => "halves", _ => "years" }
+    private string Plural(Splitter splitter) => splitter.IsTime ? question.Breakdowns.First(b => b.Grain is not null).Grain!.Value switch { TimeGrain.Month => "months", TimeGrain.Quarter => "quarters", TimeGrain.Half => "halves", _ => "years" }
         : "rows by " + (question.Breakdowns[0].Level ?? splitter.Dimension!.Name).ToLowerInvariant();
 
     private Row WriteRow(RowNode node, int level, RowKind kind, string label, ImmutableArray<RowMember> members, (decimal[] Up, decimal[] Down)? gross)
     {
-        var id = kind == RowKind.Total ? "total" : string.Join('/', members.Select(m => $"{m.Dimension}:{m.Code}"));
+        var id = kind == RowKind.Total ? "total" : IdOf(members);
         return new Row(id, level, kind, label, members, Values(node, RowFigure(node), gross), SliceOf(node), CanOpen(node));
     }
+
+    private static string IdOf(ImmutableArray<RowMember> members) => string.Join('/', members.Select(m => $"{m.Dimension}:{m.Code}"));
 
     private Row WriteLine(StatementLine line, List<RowNode> nodes)
     {
