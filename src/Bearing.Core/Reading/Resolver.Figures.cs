@@ -84,6 +84,39 @@ internal sealed partial class Resolver
         return InPercentOf(figures[part], figures[1 - part]);
     }
 
+    /// <summary>The figure that is meant where none was named: costs of what was spent, what is booked on a supplier or is new, otherwise the book's result.</summary>
+    /// <exception cref="CannotAnswerException">When the book has no accounts yet.</exception>
+    private FigureRef Unnamed(Draft draft)
+    {
+        var costs = book.Figure(new(FigureKind.Measure, Book.AllCosts))?.Ref;
+        if (costs is not null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining))) return Assumed(costs, "costs, since spending is meant");
+        // "What did we pay Halden": what is booked on a supplier is spent.
+        if (PartyDimension is { } party && draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code)) return AssumedBooked(Bought(party.Code));
+        if (draft.ResultNamed) return book.Result ?? throw NoAccounts();
+        // "Which departments are over budget" speaks of costs.
+        if (costs is not null && IsOverBudget(draft)) return Assumed(costs, "costs, since what is over budget is meant");
+        // Whoever was not there before is new, whatever was booked on it.
+        if (draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Find(b => b.Dimension is not null && b.Dimension != book.Accounts.Code) is { } rows) return AssumedBooked(Bought(rows.Dimension!));
+        if (IncomeOf(draft) is { } income) return Assumed(income.Ref, $"{income.Name}, since costs are not kept apart like that");
+        var result = book.Result ?? throw NoAccounts();
+        if (draft.Document is not null) return result;
+        _cost += ResultUnnamed;
+        return Assumed(result, $"{book.Figure(result)!.Name}, since no figure was named");
+
+        FigureRef Assumed(FigureRef figure, string why)
+        {
+            _assumed.Add(why);
+            return figure;
+        }
+
+        FigureRef AssumedBooked(FigureRef figure) => Assumed(figure, $"{book.Figure(figure)?.Name.ToLowerInvariant()} booked, since no figure was named");
+
+        static CannotAnswerException NoAccounts() => new("The book has no accounts yet. Load the accounts first.");
+    }
+
+    private bool IsOverBudget(Draft draft) => draft.Direction == Direction.Over && draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which || draft.Conditions.Count > 0)
+        && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget");
+
     /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
     private Question Shared(Question question)
     {

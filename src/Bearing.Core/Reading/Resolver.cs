@@ -39,6 +39,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const double AnotherYear = 0.3;
     private const double YearAsBase = 0.4;
     private const double OpenMovement = 0.25;
+    private const double ResultUnnamed = 0.4;
 
     /// <summary>A share is one of the same kind of thing before it is a cost in percent of income.</summary>
     private const double ShareOfOther = 0.3;
@@ -166,43 +167,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         if (draft.Who && draft.Rank is not null && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
         Where(draft);
-        // "Which departments are over budget", "overspent" and "the budget used" speak of costs.
-        if (figure is null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining)) && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } spent)
-        {
-            figure = spent.Ref;
-            _assumed.Add("costs, since spending is meant");
-        }
-        // "What did we pay Halden": what is booked on a supplier is spent.
-        if (figure is null && PartyDimension is { } party && draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code) && Bought(party.Code) is var bought)
-        {
-            figure = bought;
-            _assumed.Add($"{book.Figure(bought)?.Name.ToLowerInvariant()} booked, since no figure was named");
-        }
-        if (figure is null && !draft.ResultNamed && draft.Direction == Direction.Over && draft.Breakdowns.Any(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which || draft.Conditions.Count > 0) && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget") && book.Figure(new(FigureKind.Measure, Book.AllCosts)) is { } costs)
-        {
-            figure = costs.Ref;
-            _assumed.Add("costs, since what is over budget is meant");
-        }
-        // Whoever was not there before is new, whatever was booked on it.
-        if (figure is null && !draft.ResultNamed && draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Exists(b => b.Dimension is not null && b.Dimension != book.Accounts.Code))
-        {
-            figure = Bought(draft.Breakdowns.First(b => b.Dimension is not null && b.Dimension != book.Accounts.Code).Dimension!);
-            _assumed.Add($"{book.Figure(figure)?.Name.ToLowerInvariant()} booked, since no figure was named");
-        }
-        if (figure is null && !draft.ResultNamed && IncomeOf(draft) is { } income)
-        {
-            figure = income.Ref;
-            _assumed.Add($"{income.Name}, since costs are not kept apart like that");
-        }
-        if (figure is null)
-        {
-            figure = book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first.");
-            if (!draft.ResultNamed && draft.Document is null)
-            {
-                _assumed.Add($"{book.Figure(figure)!.Name}, since no figure was named");
-                _cost += 0.4;
-            }
-        }
+        figure ??= Unnamed(draft);
         // A comparison shows the statement's lines anyway.
         if (draft.Statement && draft.Figures.Count == 1 && (draft.Breakdowns.Count > 0 || draft.Bases.Count + draft.Scenarios.Count == 0) && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));
         if (draft.SidedRows && draft.Breakdowns.Count == 0 && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(UsualRows(figure));
