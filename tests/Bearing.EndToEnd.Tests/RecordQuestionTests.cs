@@ -126,6 +126,8 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Equal(invoices.Count(r => Open(r) != 0 && DayOf(r, "due-date") is { } due && AsOf.DayNumber - due.DayNumber > 30), (await Ask("how many invoices are overdue more than 30 days")).Count);
         var paid = invoices.Where(r => Open(r) == 0 && DayOf(r, "paid-date") is not null).Select(r => DayOf(r, "paid-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber).ToList();
         Assert.Equal(paid.Average(), (double)Total(await Ask("average days to pay by supplier"), "Days on average"), 3);
+        var granted = invoices.Where(r => DayOf(r, "due-date") is not null).Select(r => DayOf(r, "due-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber).ToList();
+        Assert.Equal(granted.Average(), (double)Total(await Ask("days between invoice date and due date"), "Days on average"), 3);
         Assert.Equal(invoices.Average(r => Of(r.Fields["amount"])), Total(await Ask("average invoice amount"), "Average amount"), 3);
         var amounts = invoices.Select(r => Of(r.Fields["amount"])).Order().ToList();
         Assert.Equal((amounts[(amounts.Count - 1) / 2] + amounts[amounts.Count / 2]) / 2, Total(await Ask("median invoice amount"), "Median amount"), 4);

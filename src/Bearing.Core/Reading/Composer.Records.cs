@@ -139,6 +139,15 @@ internal sealed partial class Composer
         return kind is { } k && Replace(items, at, 3, (s, e) => new FieldTestItem(s, e, k, null, null, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
     }
 
+    /// <summary>days between invoice date and paid date · days from the one to the other → the days of each record that has both.</summary>
+    private static bool DaysBetween(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Days) return false;
+        var first = Word(items, at + 1)?.Kind is MentionKind.Between ? at + 2 : at + 1;
+        if (Word(items, first) is not { Kind: MentionKind.Field } from || Word(items, first + 1)?.Kind is not (MentionKind.And or MentionKind.To) || Word(items, first + 2) is not { Kind: MentionKind.Field } to) return false;
+        return Replace(items, at, first + 3 - at, (s, e) => new FieldTestItem(s, e, RecordTestKind.BothDays, to.Value, from.Value, 0));
+    }
+
     /// <summary>more than 5 days after their posting date → days between two fields; without a field the entry against its own date.</summary>
     private static bool DaysAfter(List<Item> items, int at)
     {

@@ -34,7 +34,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
     [
-        Negated, Ordering, LatestRecord, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        Negated, Ordering, LatestRecord, DaysBetween, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, LastAlone, ComparedPeriods, PeriodLessPeriod, PeriodRange,

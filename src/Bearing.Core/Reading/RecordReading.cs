@@ -22,7 +22,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public RecordAsk Ask(Draft draft)
     {
         var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
-        var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
+        var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField ?? DaysOf(draft)) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
         var ask = new RecordAsk(table.Code, [.. Tests(draft, table)])
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
@@ -35,8 +35,11 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
     }
 
-    /// <summary>Gathered by a field that other records have and the ledger has not.</summary>
-    private bool IsOfItems(Draft draft) => draft.ByField is { } by && (book.Table(Table.Ledger) is not { } ledger || TryField(ledger, by) is null) && book.Tables.Any(t => t.Code != Table.Ledger && TryField(t, by) is not null);
+    /// <summary>The day up to which days are counted.</summary>
+    private static string? DaysOf(Draft draft) => draft.FieldTests.Find(t => t.Kind == RecordTestKind.BothDays)?.Field;
+
+    /// <summary>Gathered by a field, or counting the days up to one, that other records have and the ledger has not.</summary>
+    private bool IsOfItems(Draft draft) => (draft.ByField ?? DaysOf(draft)) is { } by && (book.Table(Table.Ledger) is not { } ledger || TryField(ledger, by) is null) && book.Tables.Any(t => t.Code != Table.Ledger && TryField(t, by) is not null);
 
     /// <summary>A follow-up changes the buckets or what it is gathered by, or asks for a part of what was shown.</summary>
     public RecordAsk Edit(RecordAsk before, Draft draft)
@@ -237,7 +240,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.OlderThan => $"{NameOf(table, test.Field)} more than {test.Number} days ago",
         RecordTestKind.NotOlder => $"{NameOf(table, test.Field)} at most {test.Number} days ago",
         RecordTestKind.Ahead => $"{NameOf(table, test.Field)} within the next {test.Number} days",
-        RecordTestKind.BothDays => $"{NameOf(table, test.Field)} and {NameOf(table, test.Other)} known",
+        RecordTestKind.BothDays => $"days from {NameOf(table, test.Other)} to {NameOf(table, test.Field)}, where both are known",
         RecordTestKind.During => $"{NameOf(table, test.Field)} in {test.Other}",
         RecordTestKind.Open => "still open",
         RecordTestKind.Settled => "nothing open",
