@@ -1204,6 +1204,7 @@ export interface components {
             currency?: null | string;
             listing?: null | components["schemas"]["ListingDto"];
             claimOf?: null | string;
+            mix?: null | boolean;
         };
         RankingDto: {
             /** Format: int32 */

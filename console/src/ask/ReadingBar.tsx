@@ -148,8 +148,8 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
             <Part
               name="share"
               said={words("share")}
-              text="share of the total"
-              onRemove={() => onPut({ ...q, share: null }, "without shares")}
+              text={means("share")[0] ?? "share of the total"}
+              onRemove={() => onPut({ ...q, share: null, mix: null }, "without shares")}
             />
           )}
           {q.cumulative && (

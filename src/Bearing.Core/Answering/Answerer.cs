@@ -48,6 +48,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var asked = question;
         question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
         var table = await _tabulator.Tabulate(question, cancel);
+        RefuseUnplanned(question, table);
         // Drivers and tie-out are those of the book's own currency.
         var drivers = question.Ranking is null && question.Currency is null ? await new DriverSearch(book, facts).Find(question, cancel) : null;
         var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
@@ -58,6 +59,16 @@ public sealed class Answerer(Book book, IFacts facts)
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], Next(question, table.Figure))
         { Calculation = new CalculationWriter(book, question, table).Write() };
+    }
+
+    /// <summary>A plan without any figure of a statistic or a ratio did not plan it: that is no plan of nothing.</summary>
+    private void RefuseUnplanned(Question question, Tabulation table)
+    {
+        if (question.Bases is not [{ Kind: SideKind.Version } plan] || book.Scenario(plan.Scenario) is not { Kind: not ScenarioKind.Actual } scenario || table.Figure is SumFigure { IsProfit: true }) return;
+        var grid = table.Grid;
+        if (grid.Rows.Any(r => grid.Value(r, ColumnKind.Base).Number is not (null or 0m)) || grid.Rows.All(r => grid.Value(r, ColumnKind.Subject).Number is null or 0m)) return;
+        var others = book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual && s.Code != scenario.Code && s.Current.Coverage?.Span.Intersect(table.Spans[0]) is not null).Select(s => $"versus {s.Name}");
+        throw new CannotAnswerException($"{book.NameOf(plan)} has no {table.Figure.Name} for {book.Calendar.NameOf(table.Spans[0])}.", [.. others, "versus last year"]);
     }
 
     private async ValueTask<Answer> AnswerRecords(Question question, RecordAsk ask, CancellationToken cancel)

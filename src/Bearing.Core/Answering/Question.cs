@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Bearing.Core.Books;
 
 namespace Bearing.Core.Answering;
@@ -190,6 +191,13 @@ public sealed record Question
     public ImmutableArray<Condition> Conditions { get; init; } = [];
     /// <summary>Whether each row's part of the total is asked for.</summary>
     public bool Share { get; init; }
+
+    /// <summary>Whether parts of the totals are meant as well, where a share beside a base would be one of the variance only.</summary>
+    public bool Mix { get; init; }
+
+    /// <summary>Whether either side's mix stands beside its amounts; of several bases or periods the table would outgrow the page.</summary>
+    [JsonIgnore]
+    public bool SharesOfSides => Share && Mix && Bases.Length == 1 && Spans.Length == 1;
     /// <summary>Whether movement is asked for and not effect on profit: a cost that rose has grown.</summary>
     public bool Growth { get; init; }
     /// <summary>Whether months carry on the sum of those before.</summary>
@@ -221,7 +229,7 @@ public sealed record Question
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Claim == other.Claim && ClaimOf == other.ClaimOf && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Claim == other.Claim && ClaimOf == other.ClaimOf && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

@@ -24,7 +24,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         sentences.Add(Headline());
         if (question.Bases.Length == 0)
         {
-            if (LargestRow() is { } largest) sentences.Add(largest);
+            if (question.Ranking is null && LargestRow() is { } largest) sentences.Add(largest);
             return sentences.ToImmutable();
         }
         if (Threshold() is { } threshold) sentences.Add(threshold);
@@ -47,6 +47,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         var total = _grid.Total;
         var subject = _grid.Value(total, ColumnKind.Subject).Number;
         var segments = ImmutableArray.CreateBuilder<Segment>();
+        segments.AddRange(First());
         var span = table.Spans[0];
         var when = span.Count > 1 && span.From.Number == 1 && span == FiscalCalendar.YearToDate(span.To) && span.Count < 12
             ? $"in the year to {book.Calendar.NameOf(span.To)}" : $"in {book.Calendar.NameOf(span)}";
@@ -174,16 +175,31 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         ]);
     }
 
+    /// <summary>What a ranking puts first, which is what was asked for.</summary>
+    private IEnumerable<Segment> First()
+    {
+        if (question.Ranking is not { Count: < Ranking.All, BothEnds: false, Within: false, Pairs: false } ranking || question.Breakdowns.Length != 1 || question.Conditions.Length > 0) yield break;
+        if (_grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Member) is not { } first || _grid.Value(first, ColumnKind.Subject).Number is not { } value) yield break;
+        yield return new($"{(ranking.Skip > 0 ? $"Number {ranking.Skip + 1} is" : "First comes")} {first.Label} with ");
+        yield return Fig(value, "subject", first.Slice, FigureOf(first.Slice));
+        if (_grid.Value(first, ColumnKind.Variance).Number is { } variance && question.Bases.Length > 0 && variance != 0m)
+        {
+            yield return new(", ");
+            yield return Fig(variance, "variance", first.Slice, FigureOf(first.Slice), points: _figure is PairFigure { Rule: PairRule.Percent });
+            yield return new($" {(value > _grid.Value(first, ColumnKind.Base).Number ? "above" : "below")} {book.NameOf(question.Bases[0], table.Spans[0])}");
+        }
+        yield return new(". ");
+    }
+
     private Sentence? LargestRow()
     {
         if (_figure is not SumFigure { OverTime: OverTime.Sum }) return null;
         var rows = _grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
-        var place = question.Ranking is { Count: 1, Skip: > 0 and var before } && rows.Count == 1 ? $"Number {before + 1}" : null;
-        if (rows.Count < 2 && place is null) return null;
+        if (rows.Count < 2) return null;
         var largest = rows.MaxBy(r => _grid.Value(r, ColumnKind.Subject).Number ?? decimal.MinValue)!;
         return new(SentenceRole.Driver,
         [
-            new($"{place ?? $"The largest of the {rows.Count}"} is {largest.Label} with "),
+            new($"The largest of the {rows.Count} is {largest.Label} with "),
             Fig(_grid.Value(largest, ColumnKind.Subject).Number ?? 0m, "subject", largest.Slice, FigureOf(largest.Slice)), new("."),
         ]);
     }

@@ -46,6 +46,21 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>
+    /// result before interest → the result without it · revenue after commissions → less them. What is a part of the first
+    /// is in it already when it is said after, and what is no part of it is not in it when it is said before.
+    /// </summary>
+    private bool BeforeOrAfter(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } whole || Word(items, at + 1) is not { Kind: MentionKind.Exclude, Value: "before" or "after" } turn || Word(items, at + 2) is not { Kind: MentionKind.Figure } part || part.Value[0] != 'a') return false;
+        // "The largest after salaries" ranks what is left.
+        if (items.Exists(i => i is RankItem || i is WordItem { Mention.Kind: MentionKind.Rank })) return false;
+        var within = book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+        if (within == (turn.Value == "before")) return Replace(items, at + 1, 1, (s, e) => new WordItem(turn with { Value = within ? "exclude" : "less" }));
+        items.RemoveRange(at + 1, 2);
+        return true;
+    }
+
     /// <summary>revenue less costs · the gap between revenue and costs → one less the other. What is a part of the first is left out of it instead.</summary>
     private bool FigureLessFigure(List<Item> items, int at)
     {

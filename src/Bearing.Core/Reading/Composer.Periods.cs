@@ -17,6 +17,10 @@ internal sealed partial class Composer
         {
             case MentionKind.Month when Word(items, at + 1) is { Kind: MentionKind.Period, Value: "ytd:0" }:
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(Latest(int.Parse(word.Value, CultureInfo.InvariantCulture))), false));
+            // "Q3 to date", "July to date": from its beginning to now.
+            case MentionKind.Month or MentionKind.Part when Word(items, at + 1) is { Kind: MentionKind.Period, Value: "date:0" }:
+                var from = word.Kind == MentionKind.Part ? PartOf(word.Value, null).From : Latest(int.Parse(word.Value, CultureInfo.InvariantCulture));
+                return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from, _now), true));
             case MentionKind.Month:
                 var month = int.Parse(word.Value, CultureInfo.InvariantCulture);
                 return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PeriodSpan.Of(year is { } given

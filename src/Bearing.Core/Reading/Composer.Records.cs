@@ -20,13 +20,13 @@ internal sealed partial class Composer
     }
 
     /// <summary>number, supplier and amount of overdue invoices · with the columns date and text → columns of a list.</summary>
-    private static bool ColumnList(List<Item> items, int at)
+    private bool ColumnList(List<Item> items, int at)
     {
         var led = Word(items, at)?.Kind is MentionKind.Columns;
         if ((!led && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" } })) || (!led && Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Which or MentionKind.Gap)) return false;
         var (codes, next) = (ImmutableArray.CreateBuilder<string>(), led ? at + 1 : at);
         // Open invoices are no two columns: these are told apart by “and”, or by commas, which a covering may leave out.
-        while (ColumnAt(next) is { } code && (codes.Count == 0 || Word(items, next - 1)?.Kind is MentionKind.And || items[next].Start > items[next - 1].End))
+        while (ColumnAt(next) is { } code && (codes.Count == 0 || Word(items, next - 1)?.Kind is MentionKind.And || IsComma(items[next - 1].End, items[next].Start)))
         {
             codes.Add(code);
             next++;
@@ -37,8 +37,23 @@ internal sealed partial class Composer
         return Replace(items, at, next - at, (s, e) => new ColumnsItem(s, e, codes.ToImmutable()));
 
         // Among columns a document is its number.
-        string? ColumnAt(int index) => FieldAt(items, index) ?? ((led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && items[index + 1].Start > items[index].End)) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
+        string? ColumnAt(int index) => FieldAt(items, index) ?? ((led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start))) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
     }
+
+    /// <summary>Whether nothing was said between two places: a comma was left out by the covering.</summary>
+    private bool IsComma(int from, int to) => to > from && !_said.Any(m => m.Start < to && m.End > from);
+
+    /// <summary>approved by its preparer · where the approver is the preparer → two fields that say the same.</summary>
+    private bool SamePerson(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Field } one || Word(items, at + 1) is not { Kind: MentionKind.Field } other || IsComma(one.End, other.Start) || book.Table(Table.Ledger) is not { } ledger) return false;
+        string? Person(Mention field) => Array.Find(Persons, role => RecordReading.FieldOf(ledger.Fields, vocabulary, role) is { } of && RecordReading.FieldOf(ledger.Fields, vocabulary, field.Value) == of);
+        return Person(one) is { } first && Person(other) is { } second && first != second && Word(items, at + 2)?.Kind is not MentionKind.SameField
+            && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.SameAs, one.Value, other.Value, 0));
+    }
+
+    /// <summary>Roles of fields that name somebody who did something to a line.</summary>
+    private static readonly string[] Persons = ["approver", "preparer"];
 
     /// <summary>How many, or which, invoices: what a key names is the record itself.</summary>
     private bool IsKey(Mention field) => field.Value == "key" || book.Tables.Any(t => t.Field(field.Value)?.Type == FieldType.Key);

@@ -213,11 +213,12 @@ internal sealed partial class Composer
             && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value));
 
     /// <summary>actual, budget and prior year → a comparison of all of them.</summary>
-    private static bool SeveralScenarios(List<Item> items, int at)
+    private bool SeveralScenarios(List<Item> items, int at)
     {
         var first = At<ScenariosItem>(items, at)?.Scenarios ?? (Word(items, at) is { Kind: MentionKind.Scenario } s ? [s.Value] : ImmutableArray<string>.Empty);
-        return !first.IsEmpty && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } next
-            && Replace(items, at, 3, (start, end) => new ScenariosItem(start, end, first.Add(next.Value)));
+        var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        return !first.IsEmpty && Word(items, skip) is { Kind: MentionKind.Scenario } next && (skip > at + 1 || IsComma(items[at].End, next.Start))
+            && Replace(items, at, skip - at + 1, (start, end) => new ScenariosItem(start, end, first.Add(next.Value)));
     }
 
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>

@@ -29,13 +29,14 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>An outlook holds no forecast against a plan; where both are named, the months ahead are meant.</summary>
     private const double OutlookOfTwoPlans = 0.4;
 
+    private IReadOnlyList<Mention> _said = [];
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
     [
-        Negated, Ordering, LatestRecord, DaysBetween, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        CostOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        Negated, Ordering, LatestRecord, DaysBetween, SamePerson, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        CostOf, BeforeOrAfter, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, LastAlone, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
@@ -45,7 +46,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
 
     public Draft Compose(Covering covering)
     {
-        var said = covering.Mentions.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
+        _said = covering.Mentions;
+        var said = _said.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
         var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i)).Select(m => (Item)new WordItem(m)).ToList();
         Expand(items);
         // "On" compares before a plan or a period; anywhere else it only says where.
@@ -114,6 +116,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         }
         // "Compare fuel and crew" holds them against each other, as columns or rows of one table.
         if (draft.OpenCompare && draft.ListsFigures && draft.Intent is null && draft.Direction is null && !draft.Growth && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null) draft.Compares = draft.OpenCompare = false;
+        draft.Mix = draft.Share && !items.Exists(i => IsVariance(i) || i is WordItem { Mention.Kind: MentionKind.Gap or MentionKind.Growth or MentionKind.Shift });
         var sides = draft.Bases.Concat(draft.Scenarios).ToHashSet();
         if (draft.Projection == Projection.Outlook && sides.Contains("forecast") && sides.Contains("budget") && !sides.Contains("actual")) draft.Cost += OutlookOfTwoPlans;
         // "Compare … with last year" names what to compare with.
@@ -123,6 +126,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>The profit that is meant where nothing says which.</summary>
     private const string AnyProfit = "m:~result";
 
+    /// <summary>Accounts, as lines of a statement.</summary>
+    private const string AnyLines = "~lines";
+
     /// <summary>Words that say two things: "cost accounts" are costs, by account; "open items" are records, and of those what is open.</summary>
     private void Expand(List<Item> items)
     {
@@ -130,6 +136,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         {
             if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit } profit && book.Result is { } result)
                 items[i] = new WordItem(profit with { Value = (result.Kind == FigureKind.Account ? "a:" : "m:") + result.Code });
+            if (Word(items, i) is { Kind: MentionKind.Level, Value: AnyLines } lines) items[i] = new WordItem(lines with { Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code });
             if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also]) continue;
             items[i] = new WordItem(word with { Value = value });
             // What is inserted takes all the words, the other none, so that nothing seems to stand between it and what follows.
@@ -148,7 +155,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case ByFieldItem f: draft.ByField = f.Field; Say("breakdown"); break;
             case AcrossItem a: draft.Across = a.Grain; Say("period"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
-            case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = true; Say("base"); break;
+            case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = draft.ListsScenarios = true; Say("base"); break;
             case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
             case RatioToItem r: draft.RatioTo = r; draft.Edits = true; Say("figure"); break;
@@ -204,6 +211,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 var intent = Enum.Parse<Intent>(word.Value.Split(':')[0], true);
                 draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
                 draft.HowMany |= word.Value == "value:many";
+                // Behind columns "amount" is one of them.
+                if (word.Value == "value" && !draft.Columns.IsEmpty) draft.Cost += 0.1;
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
                 Say("intent");
                 break;
@@ -345,7 +354,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
             "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),
             "rest" when _now.Number < 12 => new PeriodSpan(_now.AddMonths(1), FiscalCalendar.Year(_now.Year).To),
-            "ytd" or "this" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
+            "ytd" or "this" or "date" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
             _ => FiscalCalendar.Year(_now.Year + steps),
         };
     }

@@ -175,12 +175,18 @@ internal sealed class Draft
     /// <summary>Figures said as a list, each of which is meant: fuel and operating profit.</summary>
     public bool ListsFigures { get; set; }
 
+    /// <summary>Scenarios said as a list: budget and forecast.</summary>
+    public bool ListsScenarios { get; set; }
+
     /// <summary>"Any area every month": those of which it is so in every month.</summary>
     public bool EveryOfAny { get; set; }
 
     /// <summary>"Which invoices": the records themselves.</summary>
     public bool WhichRecords { get; set; }
     public bool Share { get; set; }
+
+    /// <summary>No word for a variance says what the shares are of.</summary>
+    public bool Mix { get; set; }
     public bool Growth { get; set; }
 
     /// <summary>What grew or shrank did so since a year ago, unless something else is said.</summary>

@@ -173,7 +173,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private bool IsDenominator(string[] name, string[] stems) => Array.FindIndex(name, IsPer) is var per and >= 0 && Array.IndexOf(name, stems[0]) > per;
 
     /// <summary>A word that can carry meaning is preferred to the same word as filler.</summary>
-    private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Records ? 0.1 : kind is MentionKind.Figure or MentionKind.Trailing or MentionKind.Share ? 0.04 : kind is MentionKind.Place ? 0.05 : 0;
+    private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Records ? 0.1 : kind is MentionKind.Level ? 0.2 : kind is MentionKind.Figure or MentionKind.Trailing or MentionKind.Share ? 0.04 : kind is MentionKind.Place ? 0.05 : 0;
 
     private static Mention Named(BookName name, int start, int length, double cost) =>
         new(name.Target.Kind, name.Target.Value, name.Target.Dimension, start, length, cost, name.Target.Title);

@@ -162,6 +162,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             return new ReadResult(walk.Value == "back" ? ReadingOutcome.GoesBack : ReadingOutcome.StartsAfresh, null, null, [], null, []);
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
+        reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => m.Corrected && m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Level or MentionKind.Scenario).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
@@ -277,7 +278,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
         if (draft.MarginOf && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income)
             return [.. book.Definition.Statement.Select(l => Book.PercentOf("m:" + l.Code, "a:" + income.Code)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
-        if (draft.Rank is not null && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value)
+        if (draft.Rank is not null && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
         {
             var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))
                 .Append(question.Figure).Append(new FigureRef(FigureKind.Measure, Book.AllCosts)).Where(f => book.Figure(f) is not null).Distinct();

@@ -92,7 +92,7 @@ public sealed class ReadingWriter(Book book)
         return string.Join(" and ", spans.Select(book.Calendar.NameOf));
     }
 
-    private static string ShareName(Question question) => question.Bases.IsEmpty ? "each part's share of the total" : "each part's share of the variance";
+    private static string ShareName(Question question) => question.Bases.IsEmpty ? "each part's share of the total" : question.SharesOfSides ? "each part's share of both totals and of the variance" : "each part's share of the variance";
 
     private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
 

@@ -91,7 +91,7 @@ internal sealed partial class Resolver
         var costs = book.Figure(new(FigureKind.Measure, Book.AllCosts))?.Ref;
         if (costs is not null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining))) return Assumed(costs, "costs, since spending is meant");
         // "What did we pay Halden": what is booked on a supplier is spent.
-        if (PartyDimension is { } party && draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code)) return AssumedBooked(Bought(party.Code));
+        if (PartyDimension is { } party && (draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == party.Code)))) return AssumedBooked(Bought(party.Code));
         if (draft.ResultNamed) return book.Result ?? throw NoAccounts();
         // "Which departments are over budget" speaks of costs.
         if (costs is not null && IsOverBudget(draft)) return Assumed(costs, "costs, since what is over budget is meant");

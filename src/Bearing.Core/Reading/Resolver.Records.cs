@@ -130,7 +130,7 @@ internal sealed partial class Resolver
     /// <summary>What a list of entries would pass over.</summary>
     private static void RefuseBesideEntries(Draft draft)
     {
-        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Count > 1 ? "a comparison" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Statistic is not null ? "an average or a count" : draft.Sign != 0 ? "what is above or below zero" : null;
+        var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Count > 1 ? "a comparison" : draft.Share ? "shares" : draft.Growth || draft.OverTime ? "growth" : draft.Conditions.Exists(c => c.On == ConditionOn.Percent || c.Direction is Direction.For or Direction.Against) ? "a limit of a variance" : draft.Cumulative ? "cumulative sums" : draft.Statistic is not null ? "an average or a count" : draft.Sign != 0 ? "what is above or below zero" : null;
         if (beside is not null) throw new CannotAnswerException($"Entries are listed as they were posted; {beside} does not apply to them. Ask for one after the other.");
     }
 }

@@ -64,6 +64,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (edits) _cost += draft.LastYear ? AnotherYear : draft.Scenarios.Contains("prior-year") ? -YearAsBase : 0.0;
         // What went up did so against something: a reading that has it is meant sooner.
         if (draft.Direction is not null && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null && draft.Periods.Count > 0 && draft.Conditions.Count == 0) _cost += OpenMovement;
+        // Beside another period, what grew did so on last year.
+        if (draft.LastYear && draft.Periods.Count > 1 && (draft.OverTime || draft.Growth)) _cost += AnotherYear;
         RefuseValues(draft);
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
@@ -74,6 +76,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         _cost += NotInside * draft.Filters.Where(f => f.Exclude && f.Dimension == book.Accounts.Code).Sum(f => f.Members.Count(m => !IsInside(question.Figure, m)));
+        if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is SumFigure { IsProfit: true } money) throw new CannotAnswerException($"{money.Name} is kept as an amount; the book does not count it.", $"how much {money.Name}", $"list the entries of {money.Name}");
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit))
@@ -195,6 +198,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Ranking = intent == Intent.Entries && draft.Rank is null ? null : Ranking(draft, bases.Length > 0, figure),
             Conditions = bases.Length > 0 && intent != Intent.Entries && Claimed(draft, draft.Breakdowns.Count > 0) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent)] : [.. draft.Conditions],
             Share = draft.Share,
+            Mix = draft.Mix && draft.Share,
             // What changed in one account is told as it moved, what changed in a result by what it did to it.
             Growth = draft.Growth || (draft.Shift && figure.Kind == FigureKind.Account),
             Document = draft.Document,

@@ -31,15 +31,17 @@ internal sealed partial class GridWriter(
                 new Column(prefix + kind.ToString().ToLowerInvariant() + (index > 0 ? index + 1 : ""), kind, title, side, span, block, index));
 
             Add(ColumnKind.Subject, book.NameOf(question.Subject), question.Subject, 0);
-            if (question.Share && question.Bases.Length == 0) Add(ColumnKind.Share, "Share of total %", null, 0);
+            var ofSides = question.SharesOfSides;
+            if (ofSides || (question.Share && question.Bases.Length == 0)) Add(ColumnKind.Share, "Share of total %", question.Subject, 0);
             for (var i = 0; i < question.Bases.Length; i++)
             {
                 Add(ColumnKind.Base, book.NameOf(question.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
+                if (ofSides) Add(ColumnKind.Share, "Share of total %", question.Bases[i], i + 1);
                 Add(ColumnKind.Variance, question.Growth ? "Change" : question.Cumulative ? "Cumulative variance" : "Variance", null, i);
                 if (figure is not PairFigure { Rule: PairRule.Percent }) Add(ColumnKind.Percent, question.Growth ? "Growth %" : "%", null, i);
                 Add(ColumnKind.Mark, "F/U", null, i);
                 // With two bases side by side the table would outgrow the page.
-                if (question.Share) Add(ColumnKind.Share, "Share of variance %", null, i);
+                if (question.Share) Add(ColumnKind.Share, "Share of variance %", null, ofSides ? i + 2 : i);
                 else if (figure is SumFigure && question.Breakdowns.Length > 0 && question.Bases.Length == 1 && question.Spans.Length <= 2) Add(ColumnKind.Share, "Share", null, i);
             }
         }

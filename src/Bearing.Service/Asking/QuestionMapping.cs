@@ -20,7 +20,7 @@ internal static class QuestionMapping
         q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null, r.Pairs ? true : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
-        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant());
+        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null);
 
     private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null);
 
@@ -63,6 +63,7 @@ internal static class QuestionMapping
             Conditions = [.. (dto.Conditions ?? []).Select(c => new Condition(Known<ConditionOn>(c.On, "conditions.on"), Known<Direction>(c.Direction, "conditions.direction"),
                 decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")))],
             Share = dto.Share ?? false,
+            Mix = dto.Mix ?? false,
             Growth = dto.Growth ?? false,
             Document = string.IsNullOrEmpty(dto.Document) ? null : dto.Document,
             Text = string.IsNullOrEmpty(dto.Text) ? null : dto.Text,
