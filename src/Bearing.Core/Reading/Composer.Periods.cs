@@ -81,6 +81,36 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>period 5 · periods 5 to 7 → months by their place in the fiscal year.</summary>
+    private bool PeriodNumber(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Calendar, Value: "number" } || Month(at + 1) is not { } first) return false;
+        var last = Word(items, at + 2)?.Kind is MentionKind.To ? Month(at + 3) : null;
+        var year = YearAt(items, at + (last is null ? 2 : 4), MentionKind.Part);
+        if (last < first) return false;
+        return Replace(items, at, (last is null ? 2 : 4) + (year is null ? 0 : 1), (s, e) => new PeriodItem(s, e, new PeriodSpan(new Period(year ?? _now.Year, first), new Period(year ?? _now.Year, last ?? first)), true));
+
+        int? Month(int index) => Word(items, index) is { Kind: MentionKind.Number } number && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 1 and <= 12 and var month ? month : null;
+    }
+
+    /// <summary>year to April · ytd until April → from the beginning of the year to that month.</summary>
+    private static bool YearTo(List<Item> items, int at)
+    {
+        var led = Word(items, at) is { Kind: MentionKind.Grain, Value: "year" } || At<PeriodItem>(items, at) is { Span.From.Number: 1 };
+        return led && Word(items, at + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, at + 2) is { Span.Count: 1 } to && (Word(items, at) is not null || At<PeriodItem>(items, at)!.Said is null && At<PeriodItem>(items, at)!.Span.Count > 1)
+            && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
+    }
+
+    /// <summary>three months to March · 12 months until April 2026 → so many, the last of them named.</summary>
+    private static bool MonthsTo(List<Item> items, int at)
+    {
+        var span = At<PeriodItem>(items, at)?.Span.Count ?? (Word(items, at) is { Kind: MentionKind.Number } number && Word(items, at + 1) is { Kind: MentionKind.Grain, Value: "month" } ? int.Parse(number.Value, CultureInfo.InvariantCulture) : 0);
+        var length = At<PeriodItem>(items, at) is null ? 2 : 1;
+        // A range of named periods is one from the first to the second.
+        if (span is < 1 or > 36 || (length == 1 && At<PeriodItem>(items, at) is not { Trailing: true }) || Word(items, at + length)?.Kind is not MentionKind.To || At<PeriodItem>(items, at + length + 1) is not { Span.Count: 1 } to) return false;
+        return Replace(items, at, length + 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(to.Span.To.AddMonths(1 - span), to.Span.To), to.YearGiven));
+    }
+
     /// <summary>last May: the latest one; beside May, or in May, the one a year before.</summary>
     private bool LastNamed(List<Item> items, int at)
     {
@@ -151,7 +181,7 @@ internal sealed partial class Composer
         if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain } grain) return false;
         var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * grain.Value switch { "quarter" => 3, "half" => 6, "year" => 12, _ => 1 };
         if (months is 0 or > 120) return false;
-        Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true));
+        Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true) { Trailing = true });
         // "the last 6 months by month": the words "months by month" say the split as well.
         if (grain.Length > 2) items.Insert(at + 1, new BreakdownItem(grain.Start, grain.End, [Breakdown.ByTime(Enum.Parse<TimeGrain>(grain.Value, true))]));
         return true;

@@ -92,6 +92,10 @@ internal sealed partial class Composer
         // A list of entries shows only its own columns unless others are said.
         && (listed.Kind == MentionKind.Records ? Remove(items, at, 2) : Replace(items, at, 2, (s, e) => new ColumnsItem(s, e, ["date", "key", "text", "amount", field.Value])));
 
+    /// <summary>invoice 10045 → the record of that number.</summary>
+    private static bool NumberedRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Amount && Word(items, at - 1) is { Kind: MentionKind.Records or MentionKind.Intent } listed && listed.End == items[at].Start && (listed.Kind == MentionKind.Records || listed.Value.StartsWith("entries", StringComparison.Ordinal))
+        && Replace(items, at, 1, (s, e) => new WordItem(Word(items, at)! with { Kind = MentionKind.Document, Value = Word(items, at)!.Title }));
+
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
     private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));

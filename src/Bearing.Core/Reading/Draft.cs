@@ -18,6 +18,9 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
     /// <summary>Said as last year.</summary>
     public bool IsLastYear { get; init; }
 
+    /// <summary>So many of the last months.</summary>
+    public bool Trailing { get; init; }
+
     /// <summary>From one period to another.</summary>
     public bool Range { get; init; }
 
@@ -267,6 +270,9 @@ internal sealed class Draft
 
     /// <summary>A limit stands right behind the records: it is one of each record, not of what they are gathered to.</summary>
     public bool LimitsRecords { get; set; }
+
+    /// <summary>The word right before a period, which says the day of what: paid in May.</summary>
+    public Mention? DayOf { get; set; }
 
     /// <summary>Field by which records are gathered.</summary>
     public string? ByField { get; set; }

@@ -28,9 +28,6 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>Edits beyond which a known word is not near to an unknown one, however long.</summary>
     private const int FarthestNear = 3;
 
-    /// <summary>Shorter words with digits are codes and periods; longer ones number documents.</summary>
-    private const int MostCodeless = 7;
-
     /// <summary>Each mention has a price, so that one long name beats two short ones.</summary>
     private const double PerMention = 0.15;
     private const double WholeName = 0.02;
@@ -189,7 +186,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             yield return Shape(MentionKind.Number, number.ToString(CultureInfo.InvariantCulture));
         if (text.Length is 2 or 3 && text[0] == 'p' && int.TryParse(text.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var fiscal) && fiscal is >= 1 and <= 12 && book.CurrentPeriod is { } now)
             yield return Shape(MentionKind.Period, new Period(now.Year, fiscal).ToString());
-        if (text.Length >= MostCodeless && text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text) && YearPair(text) is null) yield return Shape(MentionKind.Document, token.Text);
+        if (text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text) && YearPair(text) is null) yield return Shape(MentionKind.Document, token.Text);
         // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
         if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
         else if (text.Length == 3 && book.Currencies.Contains(token.Text.ToUpperInvariant())) yield return Shape(MentionKind.Currency, token.Text.ToUpperInvariant());

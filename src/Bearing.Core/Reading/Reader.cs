@@ -172,6 +172,8 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+        if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
+            return new ReadResult(ReadingOutcome.Understood, reading, signed with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under, ClaimOf = of, Conditions = of == Quantifier.Every ? [] : signed.Conditions }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         // Any of which it is so in every month are named: they are the answer.
         if (AsksYesOrNo(tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
@@ -317,7 +319,12 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     }
 
     /// <summary>Of two readings of records the one that passes over a test is no rival of the one that makes it.</summary>
-    private static bool TestsMore(Question more, Question less) => more.Records is { } all && less.Records is { } few && all.Table == few.Table && few.Tests.Length < all.Tests.Length && few.Tests.All(all.Tests.Contains);
+    private static bool TestsMore(Question more, Question less)
+    {
+        // Which day the months are of follows from what is tested.
+        static List<RecordTest> Tests(RecordAsk ask) => [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During)];
+        return more.Records is { } all && less.Records is { } few && all.Table == few.Table && Tests(few).Count < Tests(all).Count && Tests(few).TrueForAll(Tests(all).Contains);
+    }
 
     private bool Contains(Question wide, Question narrow)
     {

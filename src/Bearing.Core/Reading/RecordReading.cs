@@ -187,6 +187,19 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         return names.Select(n => fields.FirstOrDefault(f => Words.Phrase(f.Name).Contains(n, StringComparison.Ordinal))).FirstOrDefault(f => f is not null)?.Code;
     }
 
+    /// <summary>The day that a word right before a period speaks of: its own field, or the one named like it; null when it speaks of none.</summary>
+    public string? DayOf(RecordAsk ask, Mention said)
+    {
+        var table = book.Table(ask.Table) ?? new Table(ask.Table, ask.Table, []);
+        var code = said.Kind switch
+        {
+            MentionKind.Field => TryField(table, said.Value),
+            MentionKind.Check => TryField(table, "paid-on"),
+            _ => table.Fields.FirstOrDefault(f => f.Type == FieldType.Date && Words.Phrase(f.Name).Split(' ').Contains(Words.Phrase(said.Title)))?.Code,
+        };
+        return code is not null && table.Field(code)?.Type == FieldType.Date ? code : null;
+    }
+
     /// <summary>The field of the day on which something is due.</summary>
     public string DueOf(RecordAsk ask) => Field(book.Table(ask.Table) ?? new Table(ask.Table, ask.Table, []), "due");
 

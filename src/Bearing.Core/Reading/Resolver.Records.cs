@@ -20,16 +20,17 @@ internal sealed partial class Resolver
         var (figure, _) = Figure(draft);
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
         // What is due lies ahead: October is the next one.
-        if (draft.Checks.Contains("due"))
+        if (draft.Checks.Contains("due") || draft.DayOf is { Kind: MentionKind.Field } field && reading.DayOf(ask, field) == TryDue(ask))
             for (var i = 0; i < draft.Periods.Count; i++)
                 while (draft.Periods[i] is { YearGiven: false } ahead && ahead.Span.To < now) draft.Periods[i] = ahead with { Span = ahead.Span.AddMonths(12) };
         var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
         // A list that speaks of no state, such as open, is one of the records of these months.
         if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
-            && DayOf(ask) is { } day)
-            ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
+            && DayOf(ask) is { } first)
+            ask = During(ask, first, spans[0]);
+        if (draft.DayOf is { } of && draft.Periods.Count > 0 && reading.DayOf(ask, of) is { } said) ask = During(ask, said, spans[0]);
         if (draft.Checks.Contains("due") && draft.Periods.Count > 0 && reading.DueOf(ask) is var due)
-            ask = ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, due, book.Calendar.NameOf(spans[0]), spans[0].ToString())] };
+            ask = During(ask, due, spans[0]);
         if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
         _assumed.AddRange(reading.Assumed);
         // "At month end" says when, unless journals are spoken of.
@@ -52,6 +53,10 @@ internal sealed partial class Resolver
             Records = ask,
         };
     }
+
+    private string? TryDue(RecordAsk ask) => book.Table(ask.Table) is { } table ? RecordReading.FieldOf(table.Fields, vocabulary, "due") : null;
+
+    private RecordAsk During(RecordAsk ask, string day, PeriodSpan span) => ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(span), span.ToString())] };
 
     /// <summary>The day that a list of some months goes by: that of what was late, otherwise the first that the table has.</summary>
     private string? DayOf(RecordAsk ask) => ask.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.DaysAfter)?.Field ?? book.Table(ask.Table)?.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code;

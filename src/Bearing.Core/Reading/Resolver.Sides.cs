@@ -75,8 +75,10 @@ internal sealed partial class Resolver
         var compares = draft.Compares || intent is Intent.Variance or Intent.Why or Intent.Bridge;
         if (draft.BasePeriod is { } other)
         {
-            if (other.Count != span.Count) _cost += MisfittingPeriods;
             var shift = span.From.Ordinal - other.From.Ordinal;
+            // "Q3 to date against Q3 last year": as far as this one has come.
+            if (other.Count > span.Count && shift == 12 && span.To == book.CurrentPeriod) _assumed.Add($"the same months of {book.Calendar.NameOf(other)}");
+            else if (other.Count != span.Count) _cost += MisfittingPeriods;
             bases.Add(shift == 12 ? Side.PriorYear : Side.PriorPeriod with { Version = shift.ToString(CultureInfo.InvariantCulture) });
             if (shift == 0) _cost += MisfittingPeriods;
         }
