@@ -188,8 +188,8 @@ public sealed class Answerer(Book book, IFacts facts)
         var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
         var order = (question.Ranking, question.Listing?.OrderBy, question.Listing?.Descending) switch
         {
-            ({ Ascending: true }, _, _) or (null, RecordAsk.Amount, false) => LineOrder.Smallest,
-            ({ }, _, _) or (null, RecordAsk.Amount, _) => LineOrder.BySize,
+            ({ By: not RankBy.Name, Ascending: true }, _, _) or (null, RecordAsk.Amount, false) => LineOrder.Smallest,
+            ({ By: not RankBy.Name }, _, _) or (null, RecordAsk.Amount, _) => LineOrder.BySize,
             (_, RecordAsk.Date, true) => LineOrder.Newest,
             (_, RecordAsk.Date, _) => LineOrder.Oldest,
             _ => LineOrder.AsLoaded,

@@ -191,7 +191,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private RecordTable Gathered(List<Item> items)
     {
         var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Middle: Middle([.. g]), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
-            .OrderByDescending(g => _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
+            .OrderByDescending(g => _ask.CountOnly ? g.Count : _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
         if (question.Listing?.OrderBy == _ask.By) groups = [.. groups.OrderBy(g => g.Name, StringComparer.OrdinalIgnoreCase)];
         if (question.Ranking is { Ascending: true } || (question.Listing is { OrderBy: { } order } listing && listing.Descending != (order == _ask.Sum) && (order == _ask.Sum || order == _ask.By))) groups.Reverse();
         var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
@@ -228,6 +228,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         ImmutableArray<RecordColumn> columns = [.. Fields().Select(Column), .. days is null ? (RecordColumn[])[] : [new("days", "Days", FieldType.Quantity)]];
         var ordered = items.OrderByDescending(i => question.Ranking is null ? 0m : Math.Abs(i.Number(_ask.Sum))).ToList();
         if (question.Ranking is { Ascending: true }) ordered.Reverse();
+        // The newest five are picked by day, the largest five by amount whatever their order.
+        if (question.Ranking is { By: RankBy.Name }) ordered = Sorted(items);
         if (question.Ranking is { } ranking) ordered = [.. ordered.Skip(ranking.Skip).Take(ranking.Count)];
         var rows = _ask.CountOnly ? [] : Sorted(ordered).Take(Shown)
             .Select(i => new RecordTableRow([.. Fields().Select(f => Name(f, i[f])), .. days is null ? (string?[])[] : [Days(i)?.ToString(CultureInfo.InvariantCulture)]], i.Load, i.Row));

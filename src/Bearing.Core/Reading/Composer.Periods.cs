@@ -134,6 +134,15 @@ internal sealed partial class Composer
     private static bool ComparedPeriods(List<Item> items, int at) => At<PeriodItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, at + 2) is { } other
         && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span));
 
+    /// <summary>year to date against the full year's budget → the part of it that is used.</summary>
+    private bool AgainstWholeYear(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Comparator || !items.Take(at).Any(i => i is PeriodItem p && p.Span == FiscalCalendar.YearToDate(_now)) || _now.Number == 12) return false;
+        var (period, scenario) = At<PeriodItem>(items, at + 1) is { } first ? (first, Word(items, at + 2)) : (At<PeriodItem>(items, at + 2), Word(items, at + 1));
+        return period?.Span == FiscalCalendar.Year(_now.Year) && scenario is { Kind: MentionKind.Scenario, Value: "budget" }
+            && Replace(items, at, 3, (s, e) => new WordItem(scenario with { Kind = MentionKind.Projection, Value = nameof(Projection.Used), Start = s, Length = e - s }));
+    }
+
     /// <summary>the difference between July and August → the later against the earlier.</summary>
     private static bool PeriodLessPeriod(List<Item> items, int at)
     {
@@ -178,7 +187,11 @@ internal sealed partial class Composer
     /// <summary>last 3 months · rolling 12 months → period.</summary>
     private bool TrailingPeriod(List<Item> items, int at)
     {
-        if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain } grain) return false;
+        if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number) return false;
+        // "Rolling 12" are months.
+        if (Word(items, at) is { Value: "rolling" } && Word(items, at + 2)?.Kind is not (MentionKind.Grain or MentionKind.Level or MentionKind.Days) && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 2 and <= 36 and var rolling)
+            return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - rolling), _now), true) { Trailing = true });
+        if (Word(items, at + 2) is not { Kind: MentionKind.Grain } grain) return false;
         var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * grain.Value switch { "quarter" => 3, "half" => 6, "year" => 12, _ => 1 };
         if (months is 0 or > 120) return false;
         Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - months), _now), true) { Trailing = true });
@@ -225,6 +238,7 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is { Kind: MentionKind.Comparator } lead && At<PeriodItem>(items, at + 1) is { } period)
         {
+            if (lead.Value == "on" && period.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));
             // "On July" compares only what went up or down.
             if (lead.Value == "on" && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap })) return false;
             // "First half versus second half of last year": the year holds for both.

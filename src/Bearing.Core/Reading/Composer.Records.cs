@@ -12,7 +12,15 @@ internal sealed partial class Composer
     private static bool Ordering(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Order } word) return false;
-        if (word.Value != "field") return Replace(items, at, 1, (s, e) => new OrderItem(s, e, word.Value.Split(':')[0], null, word.Value.EndsWith("down", StringComparison.Ordinal)));
+        if (word.Value != "field")
+        {
+            var by = word.Value.Split(':')[0];
+            Replace(items, at, 1, (s, e) => new OrderItem(s, e, by, null, word.Value.EndsWith("down", StringComparison.Ordinal)));
+            // "The 5 newest invoices", "newest 5": so many of them, in that order.
+            var number = by != "day" ? -1 : Word(items, at - 1) is { Kind: MentionKind.Number } ? at - 1 : Word(items, at + 1) is { Kind: MentionKind.Number } ? at + 1 : -1;
+            return number < 0 || !items.Exists(IsList) || Replace(items, number, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(Word(items, number)!.Value, CultureInfo.InvariantCulture)));
+        }
+
         if (FieldAt(items, at + 1) is not { } field) return false;
         var side = Word(items, at + 2) is { Kind: MentionKind.And } && Word(items, at + 3) is { Kind: MentionKind.Order } ? 3 : 2;
         var turned = Word(items, at + side) is { Kind: MentionKind.Order, Value: not "field" } turn ? turn : null;
@@ -84,7 +92,14 @@ internal sealed partial class Composer
 
     /// <summary>the last invoice from · latest journals → the newest first.</summary>
     private static bool LatestRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" }
-        && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true));
+        && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true))
+        || Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Number } number && items.ElementAtOrDefault(at + 2) is { } list && IsList(list)
+        && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true)) && Replace(items, at + 1, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(number.Value, CultureInfo.InvariantCulture)));
+
+    /// <summary>The order of rows that are kept in the order of the list.</summary>
+    public const string Listed = "listed";
+
+    private static bool IsList(Item item) => item is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" } };
 
     /// <summary>who approved the largest journal → the journals themselves, which say who did; who approved the most of them gathers.</summary>
     private bool WhoOfLargest(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
@@ -95,6 +110,10 @@ internal sealed partial class Composer
     /// <summary>invoice 10045 → the record of that number.</summary>
     private static bool NumberedRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Amount && Word(items, at - 1) is { Kind: MentionKind.Records or MentionKind.Intent } listed && listed.End == items[at].Start && (listed.Kind == MentionKind.Records || listed.Value.StartsWith("entries", StringComparison.Ordinal))
         && Replace(items, at, 1, (s, e) => new WordItem(Word(items, at)! with { Kind = MentionKind.Document, Value = Word(items, at)!.Title }));
+
+    /// <summary>the largest journals and who approved them → with a column that tells.</summary>
+    private bool WhoAlso(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.And && Word(items, at + 1) is { Kind: MentionKind.Which, Value: "who" } && Word(items, at + 2) is { Kind: MentionKind.Field } field && !IsKey(field) && items.Take(at).Any(IsList)
+        && Replace(items, at, 3, (s, e) => new ColumnsItem(s, e, ["date", "key", "text", "amount", field.Value]));
 
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
     private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)

@@ -75,6 +75,14 @@ internal sealed partial class Composer
     /// <summary>The difference between two of a kind starts here: its two sides stand at +2 and +4.</summary>
     private static bool IsDifference(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Intent, Value: "variance" } && Word(items, at + 1)?.Kind is MentionKind.Between && Word(items, at + 3)?.Kind is MentionKind.And;
 
+    /// <summary>the difference in fuel between July and August → what it is of, said first.</summary>
+    private static bool DifferenceIn(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Intent, Value: "variance" } || Word(items, at + 1)?.Kind is not MentionKind.Figure || Word(items, at + 2)?.Kind is not MentionKind.Between) return false;
+        (items[at], items[at + 1]) = (items[at + 1], items[at]);
+        return true;
+    }
+
     /// <summary>the difference between Coast and Lowland · is Coast better than Lowland → both as rows, and the first less the second.</summary>
     private bool MemberLessMember(List<Item> items, int at)
     {
@@ -99,7 +107,11 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension
             || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
-        return Replace(items, at, 3, (s, e) => new FilterItem(s, e, one.Dimension!, [one.Value, other.Value], false)) && Insert(items, at, new BreakdownItem(one.Start, one.Start, [level]));
+        var codes = ImmutableArray.Create(one.Value, other.Value);
+        var end = at + 3;
+        while (Word(items, end)?.Kind is MentionKind.Comparator or MentionKind.And && Word(items, end + 1) is { Kind: MentionKind.Member } more && more.Dimension == one.Dimension)
+            (codes, end) = (codes.Add(more.Value), end + 2);
+        return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, one.Dimension!, codes, false)) && Insert(items, at, new BreakdownItem(one.Start, one.Start, [level]));
     }
 
     /// <summary>compare Coast and Lowland → both, as rows.</summary>
@@ -161,7 +173,7 @@ internal sealed partial class Composer
     private static bool WithoutPlan(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Exclude } lead || Word(items, at + 1) is not { Kind: MentionKind.Scenario } scenario || Word(items, at + 2)?.Kind is MentionKind.Gap
-            || !items.Take(at).Any(i => i is BreakdownItem || i is WordItem { Mention.Kind: MentionKind.Which or MentionKind.Level })) return false;
+            || !(items.Take(at).Any(i => i is BreakdownItem || i is WordItem { Mention.Kind: MentionKind.Which or MentionKind.Level }) || Word(items, at - 1)?.Kind is MentionKind.Figure)) return false;
         items[at] = new WordItem(lead with { Kind = MentionKind.Presence, Value = scenario.Value == Book.ActualCode ? "ended" : "new" });
         if (scenario.Value != Book.ActualCode) items[at + 1] = new BaseItem(scenario.Start, scenario.End, scenario.Value);
         return true;
@@ -303,7 +315,8 @@ internal sealed partial class Composer
         }
         var numberFirst = Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1)?.Kind is MentionKind.Rank;
         if (!numberFirst && Word(items, at)?.Kind is not MentionKind.Rank) return false;
-        var order = Word(items, numberFirst ? at + 1 : at)!.Value.Split(':')[0];
+        var said = Word(items, numberFirst ? at + 1 : at)!.Value;
+        var order = said.Split(':')[0];
         var number = Word(items, numberFirst ? at : at + 1) is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : (int?)null;
         var length = number is null ? 1 : 2;
         // "top 5 unfavourable": the side that is said last decides.
@@ -313,7 +326,7 @@ internal sealed partial class Composer
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans, Many = said.EndsWith(":many", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
         return true;

@@ -24,6 +24,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>"Which vessel costs" asks for vessels sooner than for what vessel costs are made of.</summary>
     private const double WhichOfWhole = 0.3;
     private const double MixedList = 1;
+    private const double OnLastYear = 0.3;
     private const double ValueAlone = 0.5;
 
     /// <summary>An outlook holds no forecast against a plan; where both are named, the months ahead are meant.</summary>
@@ -35,10 +36,10 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
     [
-        Negated, Ordering, LatestRecord, DaysBetween, SamePerson, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        Negated, Ordering, LatestRecord, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, BeforeOrAfter, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
-        WhoOfLargest, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, YearTo, MonthsTo, LastAlone, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
+        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, YearTo, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
@@ -58,6 +59,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 while (rule(items, at)) { }
         RefuseTwoLimits(items);
         var draft = new Draft();
+        // Nobody says "on last year" of what happened in it.
+        if (_said.Any(p => p is { Kind: MentionKind.Period, Value: "year:-1" } && _said.Any(o => o.End == p.Start && o.Kind is MentionKind.Filler or MentionKind.Place && vocabulary.Find(o.Title).Any(e => e is { Kind: MentionKind.Comparator, Value: "on" })))) draft.Cost += OnLastYear;
         LookAround(draft, items);
         // What moved by more than a limit did so on either side.
         var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Shift } or { Kind: MentionKind.Growth, Value: "change" } });
@@ -86,6 +89,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             // "Paid in May": the day of what is said right before.
             if (items[i] is PeriodItem && Word(items, i - 1) is { Kind: MentionKind.Value or MentionKind.Field } or { Kind: MentionKind.Check, Value: "settled" }) draft.DayOf = Word(items, i - 1);
             if (Word(items, i) is { Kind: MentionKind.Check, Value: "settled" } settled) draft.DayOf ??= settled;
+            // "The most invoices" counts them.
+            draft.HowMany |= items[i] is RankItem { Many: true } && items.Skip(i + 1).SkipWhile(x => x is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" } };
             if (Word(items, i) is not { Kind: MentionKind.Which, Value: "which" }) continue;
             var of = Word(items, i + 1);
             if (of?.Kind is MentionKind.Figure or MentionKind.Member)

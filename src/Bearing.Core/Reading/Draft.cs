@@ -107,6 +107,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     /// <summary>Of variances: the most adverse.</summary>
     public bool Compares { get; init; }
 
+    /// <summary>Said by a word that may count: the most.</summary>
+    public bool Many { get; init; }
+
     /// <summary>Both ends: top and bottom.</summary>
     public bool BothEnds { get; init; }
 }

@@ -25,6 +25,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const int MostCorrections = 4;
     private const int MostPartials = 12;
 
+    private static readonly char[] Vowels = [.. "aeiouy"];
+
     /// <summary>Edits beyond which a known word is not near to an unknown one, however long.</summary>
     private const int FarthestNear = 3;
 
@@ -121,6 +123,11 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
         var near = vocabulary.Near(token.Stem, tolerance).Where(s => s.Stem.Length > 3).Concat(words.Near(token.Stem, tolerance)).ToList();
+        if (near.Count == 0) return [(token.Stem, 0)];
+        // A slip of the pen seldom hits the first letter.
+        near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
+        // Nothing is written by mistake for an abbreviation.
+        near.RemoveAll(n => n.Stem.IndexOfAny(Vowels) < 0);
         if (near.Count == 0) return [(token.Stem, 0)];
         var least = near.Min(n => n.Distance);
         return [.. near.Where(n => n.Distance == least).Select(n => n.Stem).Distinct().Order(StringComparer.Ordinal).Take(MostCorrections).Select(s => (s, least * PerEdit))];

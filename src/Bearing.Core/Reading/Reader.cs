@@ -162,7 +162,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
             return new ReadResult(walk.Value == "back" ? ReadingOutcome.GoesBack : ReadingOutcome.StartsAfresh, null, null, [], null, []);
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
-        reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => m.Corrected && m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Level or MentionKind.Scenario).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
+        reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit)).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);

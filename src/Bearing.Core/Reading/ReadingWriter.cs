@@ -158,6 +158,7 @@ public sealed class ReadingWriter(Book book)
 
     public static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
     {
+        (RankBy.Name, _) when ranking.Count < Ranking.All => $"the {Further(ranking)}{ranking.Count} first",
         (RankBy.Name, var back) => back ? "in reverse order" : "in order",
         _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", _ => ranking.Ascending ? "the smallest first" : "the largest first" },
         _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",

@@ -40,6 +40,16 @@ internal sealed partial class Resolver
         return (figure, [new Filter(book.Accounts.Code, codes)]);
     }
 
+    /// <summary>"How much of the budget is energy?": a part of all costs, or of all income, where no whole is said.</summary>
+    private void WholeOfShare(Draft draft)
+    {
+        if (!draft.Share || draft.Projection is not null || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
+        var whole = part.ShownSign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Select(a => new FigureRef(FigureKind.Account, a.Code)).FirstOrDefault();
+        if (whole is null || whole == only || book.Figure(whole) is not { } all) return;
+        draft.Figures.Add(whole);
+        _assumed.Add($"of {all.Name.ToLowerInvariant()}, since no whole was named");
+    }
+
     /// <summary>Whether one figure is a part of the other: "fuel costs" means fuel, not all costs.</summary>
     private bool Within(FigureRef part, FigureRef whole)
     {

@@ -47,7 +47,7 @@ internal sealed partial class Resolver
             Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
             Spans = spans,
             Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
-            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), RankBy.Size, rank.Order is "smallest", rank.Skip) : before?.Ranking,
+            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) : before?.Ranking,
             Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
             Listing = reading.Listing(ask, draft, before?.Listing, DayOf(ask)),
             Records = ask,
@@ -135,6 +135,7 @@ internal sealed partial class Resolver
     /// <summary>What a list of entries would pass over.</summary>
     private static void RefuseBesideEntries(Draft draft)
     {
+        if (draft.Who && draft.Columns.IsEmpty) throw new CannotAnswerException("Entries tell who prepared and who approved them. Say which of the two is meant.", "who prepared the most journals", "who approved the most journals");
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Count > 1 ? "a comparison" : draft.Share ? "shares" : draft.Growth || draft.OverTime ? "growth" : draft.Conditions.Exists(c => c.On == ConditionOn.Percent || c.Direction is Direction.For or Direction.Against) ? "a limit of a variance" : draft.Cumulative ? "cumulative sums" : draft.Statistic is not null ? "an average or a count" : draft.Sign != 0 ? "what is above or below zero" : null;
         if (beside is not null) throw new CannotAnswerException($"Entries are listed as they were posted; {beside} does not apply to them. Ask for one after the other.");
     }

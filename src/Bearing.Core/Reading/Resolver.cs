@@ -155,6 +155,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Only entries have texts.
         if (draft.Text is not null) draft.Intent ??= Intent.Entries;
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
+        WholeOfShare(draft);
         var (figure, filters) = Figure(draft);
         if (PartIn(draft) is { } share) (figure, filters) = (share, []);
         else if (Part(draft) is var (whole, level))
@@ -292,6 +293,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
         var by = rank.Order switch
         {
+            Composer.Listed => RankBy.Name,
             "fastest" or "slowest" when compares => RankBy.Percent,
             "largest" or "smallest" when compares && draft.Growth && !draft.Change => RankBy.Percent,
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,

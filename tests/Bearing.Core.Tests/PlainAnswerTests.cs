@@ -1,0 +1,98 @@
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using Bearing.Core.Variance;
+using Xunit;
+using static Bearing.Core.Tests.SmallBook;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>What stands in an answer beside its figures: what comes first, either side's mix, a verdict, and what a plan did not plan.</summary>
+public sealed class PlainAnswerTests
+{
+    private static readonly SmallBook Small = Fill();
+
+    private static readonly Book Book = Small.Book();
+
+    /// <summary>Fares of March in thousands: 30, 50, 10 and 10 for the four yards, 20 each a year before and in the budget; January has a loss. Trips are counted and not planned.</summary>
+    private static SmallBook Fill()
+    {
+        var small = new SmallBook();
+        var (january, march) = (new Period(2026, 1), new Period(2026, 3));
+        foreach (var (entity, fares) in new[] { ("N1", 30m), ("N2", 50m), ("S1", 10m), ("S2", 10m) })
+        {
+            small.Add(ActualVersion, march, "FARES", entity, fares * 1000m).Add(ActualVersion, march.AddMonths(-12), "FARES", entity, 20_000m).Add(BudgetVersion, march, "FARES", entity, 20_000m);
+            small.Add(ActualVersion, january, "RENT", entity, -5000m).Add(ActualVersion, march, "TRIPS", entity, 7m);
+        }
+        return small;
+    }
+
+    private static Answer Ask(string text, Book? book = null)
+    {
+        var read = new Reader(book ?? Book, new BookWords(book ?? Book), Vocabulary.English).Read(text);
+        Assert.True(read.Question is not null, $"{text}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        return Now(new Answerer(book ?? Book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken));
+    }
+
+    [Theory]
+    [InlineData("which yard has the highest fares in march", "First comes Birkhaven with EUR 50k. Fares in March 2026 came to EUR 100k.")]
+    [InlineData("second largest yard by fares in march", "Number 2 is Aldermouth with EUR 30k. Fares in March 2026 came to EUR 100k.")]
+    [InlineData("best yard by fares in march versus budget", "First comes Birkhaven with EUR 50k, EUR 30k above Budget 26. ")]
+    [InlineData("was the result positive in every month", "No, in 1 of 2 months; not January 2026.")]
+    [InlineData("was the result negative in any month", "Yes, 1 of 2: January 2026.")]
+    public void The_headline_answers_what_was_asked(string text, string headline) => Assert.StartsWith(headline, Ask(text).Headline, StringComparison.Ordinal);
+
+    [Fact]
+    public void A_mix_beside_last_year_shows_the_parts_of_both_totals()
+    {
+        var grid = Ask("mix of fares by yard in march versus last year").Table!.Grid;
+        var shares = grid.Columns.Select((c, i) => (c, i)).Where(c => c.c.Kind == ColumnKind.Share).Select(c => c.i).ToList();
+        var row = grid.Rows.Single(r => r.Label == "Birkhaven");
+        // 50 of 100, 20 of 80, and 30 of the 20 that the total grew by.
+        Assert.Equal([50m, 25m, 150m], shares.Select(i => row.Values[i].Number!.Value));
+        Assert.Equal([100m, 100m, 100m], shares.Select(i => grid.Total.Values[i].Number!.Value));
+    }
+
+    [Fact]
+    public void What_a_plan_did_not_plan_is_not_held_against_nothing()
+    {
+        var refused = Assert.Throws<CannotAnswerException>(() => Ask("trips in march versus budget"));
+        Assert.Contains("Budget 26 has no Trips for March 2026", refused.Message, StringComparison.Ordinal);
+        Assert.Contains("versus last year", refused.Nearest);
+    }
+
+    [Fact]
+    public void A_revised_budget_is_meant_where_it_is_named_and_not_before()
+    {
+        var budget = Book.Scenario("budget-26")!;
+        var both = new Book(Book.Definition with { Scenarios = [.. Book.Definition.Scenarios, budget with { Code = "revised-budget-26", Name = "Revised budget 26", Versions = [budget.Current with { Id = 9 }] }] }, 1, Members);
+        Assert.Contains("Budget 26", Ask("fares in march versus budget", both).Headline, StringComparison.Ordinal);
+        Assert.DoesNotContain("Revised", Ask("fares in march versus budget", both).Headline, StringComparison.Ordinal);
+        Assert.Contains("Revised budget 26", Ask("fares in march versus revised budget", both).Headline, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("how many fares did we have in march", "Fares is kept as an amount")]
+    [InlineData("who entries in march", "who prepared")]
+    public void What_is_no_count_and_names_nobody_is_refused(string text, string because)
+    {
+        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
+        Assert.Contains(because, read.Because, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_word_that_was_corrected_is_said()
+    {
+        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read("fraes in march");
+        Assert.Contains("“fraes” read as Fares", read.Reading!.Assumed);
+    }
+
+    [Fact]
+    public void Another_first_letter_makes_another_word_that_is_only_offered()
+    {
+        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read("gares in march");
+        Assert.Equal(ReadingOutcome.CannotAnswer, read.Outcome);
+        Assert.Contains("Fares", string.Join(' ', read.Nearest) + read.Because, StringComparison.OrdinalIgnoreCase);
+    }
+}
