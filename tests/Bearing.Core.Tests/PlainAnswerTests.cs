@@ -54,6 +54,15 @@ public sealed class PlainAnswerTests
     }
 
     [Fact]
+    public void A_part_of_each_row_of_another_split_is_shown_within_it()
+    {
+        var grid = Ask("Birkhaven's share of fares by month in Q1 2026").Table!.Grid;
+        var column = grid.Columns.Select((c, i) => (c, i)).Single(c => c.c.Title == "Share within month %").i;
+        Assert.Equal(50m, grid.Rows.Single(r => r.Label == "Birkhaven" && r.Members.Any(m => m.Name == "March 2026")).Values[column].Number);
+        Assert.Null(grid.Rows.Single(r => r.Label == "March 2026").Values[column].Number);
+    }
+
+    [Fact]
     public void What_a_plan_did_not_plan_is_not_held_against_nothing()
     {
         var refused = Assert.Throws<CannotAnswerException>(() => Ask("trips in march versus budget"));
@@ -74,6 +83,7 @@ public sealed class PlainAnswerTests
     [Theory]
     [InlineData("how many fares did we have in march", "Fares is kept as an amount")]
     [InlineData("who entries in march", "who prepared")]
+    [InlineData("fares per rent in march", "cannot be divided")]
     public void What_is_no_count_and_names_nobody_is_refused(string text, string because)
     {
         var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read(text);

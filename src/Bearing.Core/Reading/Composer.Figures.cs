@@ -72,6 +72,17 @@ internal sealed partial class Composer
         return book.Figure(reference) is { } less && Replace(items, at, first + 3 - at, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, less.Name)));
     }
 
+    /// <summary>payroll is more than 45% of revenue → the one in percent of the other, and a limit of it.</summary>
+    private bool OverPercentOf(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1)?.Kind is not MentionKind.Gap || LimitAt(items, at + 2, true) is not (ConditionOn.Percent, _, var length and > 0) || Word(items, at + 2 + length) is not { Kind: MentionKind.Figure } bottom
+            || !_said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.End == bottom.Start)) return false;
+        var reference = Book.PercentOf(top.Value, bottom.Value);
+        if (book.Figure(reference) is not { } ratio) return false;
+        items[at] = new WordItem(top with { Value = "m:" + reference.Code, Title = ratio.Name });
+        return Remove(items, at + 2 + length, 1);
+    }
+
     /// <summary>costs per visit → a ratio of the two.</summary>
     private bool FigurePerFigure(List<Item> items, int at)
     {
@@ -82,7 +93,7 @@ internal sealed partial class Composer
         var reference = Book.Per(top.Value, bottom.Value);
         // Money divided by money is a percentage.
         if (by.Value == "ratio" && book.Figure(reference) is null) reference = Book.PercentOf(top.Value, bottom.Value);
-        if (book.Figure(reference) is not { } ratio) return false;
+        if (book.Figure(reference) is not { } ratio) throw new CannotAnswerException($"{top.Title} cannot be divided by {bottom.Title} as “{by.Title}”. Say a count, such as one of passengers or staff, or “as a percentage of”.");
         // "Electricity and gas per square metre": each of them is.
         for (var before = at - 2; by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
             items[before] = new WordItem(listed with { Value = "m:" + other.Ref.Code, Title = other.Name });

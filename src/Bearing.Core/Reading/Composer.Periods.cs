@@ -111,6 +111,18 @@ internal sealed partial class Composer
         return Replace(items, at, length + 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(to.Span.To.AddMonths(1 - span), to.Span.To), to.YearGiven));
     }
 
+    /// <summary>FY25 full year → the year that is named; "full year" adds nothing to it.</summary>
+    private bool WholeYear(List<Item> items, int at) => At<PeriodItem>(items, at) is { Said: null, IsLastYear: false } whole && whole.Span == FiscalCalendar.Year(_now.Year) && !whole.Range
+        && items.OfType<PeriodItem>().FirstOrDefault(p => p.Said?.Kind == MentionKind.Year) is { } named && items.IndexOf(named) < at && Enumerable.Range(items.IndexOf(named), at - items.IndexOf(named)).All(i => Word(items, i)?.Kind is not (MentionKind.Comparator or MentionKind.And or MentionKind.To)) && Remove(items, at, 1);
+
+    /// <summary>from last year's EBITDA to this year's → the figure, and the range.</summary>
+    private static bool FigureInRange(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is null || Word(items, at + 1)?.Kind is not MentionKind.Figure || Word(items, at + 2)?.Kind is not MentionKind.To || At<PeriodItem>(items, at + 3) is null) return false;
+        (items[at], items[at + 1]) = (items[at + 1], items[at]);
+        return true;
+    }
+
     /// <summary>last May: the latest one; beside May, or in May, the one a year before.</summary>
     private bool LastNamed(List<Item> items, int at)
     {
@@ -132,7 +144,9 @@ internal sealed partial class Composer
 
     /// <summary>compare Q2 to Q1 → the second is what the first is held against, and no range.</summary>
     private static bool ComparedPeriods(List<Item> items, int at) => At<PeriodItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, at + 2) is { } other
-        && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span));
+        && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span))
+        // "Compare FY25 with FY24".
+        || At<PeriodItem>(items, at) is not null && At<PeriodItem>(items, at + 1) is { } against && items.OfType<PeriodItem>().Count() == 2 && Word(items, at - 1) is { Kind: MentionKind.Compare, Value: "compare" } && Replace(items, at + 1, 1, (s, e) => new BasePeriodItem(s, e, against.Span));
 
     /// <summary>year to date against the full year's budget → the part of it that is used.</summary>
     private bool AgainstWholeYear(List<Item> items, int at)

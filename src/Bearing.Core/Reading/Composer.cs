@@ -37,9 +37,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private Func<List<Item>, int, bool>[] Rules =>
     [
         Negated, Ordering, LatestRecord, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        CostOf, BeforeOrAfter, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, StrayYear, LastNamed, YearTo, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
@@ -81,6 +81,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             if (IsMixedList(items, i)) draft.Cost += MixedList;
             // Only time stands side by side; of other rows it is said that they do not.
             if (items[i] is BreakdownItem && Word(items, i + 1) is { Kind: MentionKind.Across } across) draft.Unplaced.AddRange(Enumerable.Range(across.Start, across.Length));
+            // "Leisure's share of": a part of each row, where it is split by something else.
+            if (Word(items, i)?.Kind is MentionKind.Share && Word(items, i - 1) is { Kind: MentionKind.Member } owner) draft.ShareOf = owner;
             draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
             // "Unfavourable variances", "only the adverse ones": rows on that side.
             draft.SidedRows |= Word(items, i) is { Kind: MentionKind.Gap, Value: "adverse" or "favoured" } && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit } || items.Count == 1);
@@ -118,6 +120,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
         // "All shops but Nordfield": all of them are not the one that is named.
         if (draft.Quantifier == Quantifier.Every && draft.Breakdowns.Exists(b => draft.Filters.Exists(f => !f.Exclude && f.Dimension == b.Dimension))) draft.Cost += AllAndOne;
+        // "Compare January and February" holds the later against the earlier.
+        if (draft is { OpenCompare: true, Periods: [{ } one, { } other], BasePeriods.Count: 0 } && draft.Bases.Count + draft.Scenarios.Count == 0 && one.Span.Count == other.Span.Count && one.Span != other.Span)
+        {
+            var earlier = one.Span.From < other.Span.From ? one : other;
+            draft.Periods.Remove(earlier);
+            draft.BasePeriods.Add(earlier.Span);
+        }
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
         else if (draft.BasePeriods.Count > 1)
         {

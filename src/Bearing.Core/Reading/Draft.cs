@@ -191,6 +191,9 @@ internal sealed class Draft
     public bool WhichRecords { get; set; }
     public bool Share { get; set; }
 
+    /// <summary>The member whose share is asked for: leisure's share of.</summary>
+    public Mention? ShareOf { get; set; }
+
     /// <summary>No word for a variance says what the shares are of.</summary>
     public bool Mix { get; set; }
     public bool Growth { get; set; }

@@ -191,10 +191,19 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
     {
         bool IsPeriod(Token token) => vocabulary.Find(token.Stem).Any(e => e.Kind is MentionKind.Month or MentionKind.Part) || (token.Text.Length == 4 && token.Text.All(char.IsAsciiDigit));
         tokens.RemoveAll(t => t.Text is "-" or "–" && tokens.IndexOf(t) is > 0 and var at && at + 1 < tokens.Count && IsPeriod(tokens[at - 1]) && IsPeriod(tokens[at + 1]));
+        // "Q1+Q2" is both of them together.
+        for (var i = tokens.Count - 1; i >= 0; i--)
+        {
+            if (tokens[i].Text.Split('+') is not [{ Length: > 0 } one, { Length: > 0 } other]) continue;
+            var (first, second) = (tokens[i] with { Text = one, Stem = Words.Stem(one) }, tokens[i] with { Text = other, Stem = Words.Stem(other), Start = tokens[i].Start + one.Length + 1 });
+            if (!IsPeriod(first) || !IsPeriod(second)) continue;
+            tokens.RemoveAt(i);
+            tokens.InsertRange(i, [first, new Token("to", "to", first.Start + one.Length), second]);
+        }
         for (var i = tokens.Count - 2; i >= 0; i--)
         {
             var end = tokens[i].Start + tokens[i].Text.Length;
-            if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—") tokens.Insert(i + 1, new Token("to", "to", end));
+            if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—" or "+") tokens.Insert(i + 1, new Token("to", "to", end));
         }
     }
 

@@ -23,7 +23,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
         var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField ?? DaysOf(draft)) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
-        var ask = new RecordAsk(table.Code, [.. Tests(draft, table)])
+        var ask = new RecordAsk(table.Code, [.. Tests(draft, table).Distinct()])
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
             By = By(draft, table, items),

@@ -128,9 +128,13 @@ internal sealed partial class Resolver
         && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget");
 
     /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
-    private Question Shared(Question question)
+    private Question Shared(Question question, Draft draft)
     {
-        if (!question.Share || question.Breakdowns.Length > 0) return question;
+        if (!question.Share) return question;
+        // "Leisure's share of room sales by inn": what all of its like come to in each row, and its part of that.
+        if (question.Breakdowns.Length > 0)
+            return draft.ShareOf is { } owner && book.TryDimension(owner.Dimension!, out var kept) && question.Breakdowns.All(b => b.Dimension != kept.Code) && book.TryMember(kept.Id, owner.Value, out var one)
+                ? question with { Filters = question.Filters.RemoveAll(f => f.Dimension == kept.Code && !f.Exclude), Breakdowns = question.Breakdowns.Add(Breakdown.By(kept.Code, kept.Levels[book.HasChildren(one) ? Math.Min(book.DepthOf(one), kept.Levels.Length - 1) : ^1])) } : question;
         if (question.Filters.LastOrDefault(f => !f.Exclude) is not { } filter || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, filter.Members[0], out var member)) return question;
         return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
     }

@@ -169,7 +169,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         var moved = draft.Direction is Direction.Over or Direction.Under && !draft.OfCosts && draft.Conditions.Count == 0 && draft.Bases.Count + draft.Scenarios.Count == 0;
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge || moved) Shift(draft);
         if (draft.Who && draft.Breakdowns.Count == 0 && draft.Compares) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
-        if (draft.Who && draft.Rank is not null && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
+        if (draft.Who && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
         Where(draft);
         figure ??= Unnamed(draft);
         // A comparison shows the statement's lines anyway.
@@ -207,7 +207,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Listing = intent == Intent.Entries ? ListingOfEntries(draft, null) : NoColumns(draft),
             Cumulative = draft.Cumulative,
             ClaimOf = (draft.EveryOfAny || ((draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every)) && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
-        });
+        }, draft);
     }
 
     /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>

@@ -18,7 +18,13 @@ internal sealed partial class GridWriter
     {
         var (block, side) = (column.Block, column.Base + 1);
         if (column.Kind == ColumnKind.Subject) return Number(Shown(node, rowFigure, block, 0), node, block, 0);
-        if (column.Kind == ColumnKind.Share && question.Share) return ShareOf(node, rowFigure, block, column.Side is null ? null : column.Base, question.SharesOfSides ? 1 : side);
+        if (column.Kind == ColumnKind.Share && question.Share)
+        {
+            if (column.Side is { }) return ShareOf(node, rowFigure, Root(node), block, column.Base, 0);
+            var innermost = splitters[^1].IsTime ? RowKey.Time : splitters[^1].Dimension!.Id;
+            if (question.Bases.IsEmpty) return node.Key.Dimension == innermost && node.Path().FirstOrDefault(n => n.Key.Dimension != node.Key.Dimension) is { } outer ? ShareOf(node, rowFigure, outer, block, 0, 0) : new GridValue(null);
+            return ShareOf(node, rowFigure, Root(node), block, null, question.SharesOfSides ? 1 : side);
+        }
         if (column.Kind == ColumnKind.Base) return Number(Shown(node, rowFigure, block, side), node, block, side);
         if (Variance(node, rowFigure, block, side) is not { } variance) return Number(null, node, block, side);
         switch (column.Kind)
@@ -37,14 +43,14 @@ internal sealed partial class GridWriter
         }
     }
 
-    /// <summary>Part of the total of all rows, in percent: of one side's amounts, or of the variance. Parts of opposite sign can make it more than all.</summary>
+    private static RowNode Root(RowNode node) => node.Parent is { } above ? Root(above) : node;
+
+    /// <summary>Part of another row, in percent: of one side's amounts, or of the variance. Parts of opposite sign can make it more than all.</summary>
     /// <param name="side">0 for the subject, then the bases; null for the variance against <paramref name="reference"/>.</param>
-    private GridValue ShareOf(RowNode node, Figure rowFigure, int block, int? side, int reference)
+    private GridValue ShareOf(RowNode node, Figure rowFigure, RowNode of, int block, int? side, int reference)
     {
-        var root = node;
-        while (root.Parent is { } above) root = above;
-        decimal? Amount(RowNode at, Figure of) => side is { } shown ? Shown(at, of, block, shown) : Variance(at, of, block, reference);
-        return Amount(root, figure) is { } whole && whole != 0m && Amount(node, rowFigure) is { } part ? new GridValue(decimal.Round(100m * part / whole, 4)) : GridValue.Absent(Absence.NotMeaningful);
+        decimal? Amount(RowNode at, Figure its) => side is { } shown ? Shown(at, its, block, shown) : Variance(at, its, block, reference);
+        return Amount(of, RowFigure(of)) is { } whole && whole != 0m && Amount(node, rowFigure) is { } part ? new GridValue(decimal.Round(100m * part / whole, 4)) : GridValue.Absent(Absence.NotMeaningful);
     }
 
     /// <summary>Percent of the absolute base; not meaningful against zero or a base of the opposite sign.</summary>

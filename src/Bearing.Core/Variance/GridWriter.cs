@@ -33,6 +33,7 @@ internal sealed partial class GridWriter(
             Add(ColumnKind.Subject, book.NameOf(question.Subject), question.Subject, 0);
             var ofSides = question.SharesOfSides;
             if (ofSides || (question.Share && question.Bases.Length == 0)) Add(ColumnKind.Share, "Share of total %", question.Subject, 0);
+            if (question.Share && question.Bases.Length == 0 && question.Breakdowns.Length > 1 && Outer(question) is { } outer) Add(ColumnKind.Share, $"Share within {outer} %", null, 1);
             for (var i = 0; i < question.Bases.Length; i++)
             {
                 Add(ColumnKind.Base, book.NameOf(question.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
@@ -47,6 +48,9 @@ internal sealed partial class GridWriter(
         }
         return columns.ToImmutable();
     }
+
+    /// <summary>By what the innermost split stands within; null where all of it is one dimension.</summary>
+    private static string? Outer(Question question) => question.Breakdowns.LastOrDefault(b => b.Dimension != question.Breakdowns[^1].Dimension) is { } outer ? (outer.Level ?? outer.Dimension ?? outer.Grain!.Value.ToString()).ToLowerInvariant() : null;
 
     private void WriteChildren(RowNode parent, int level, ImmutableArray<Row>.Builder rows)
     {
