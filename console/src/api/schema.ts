@@ -1306,6 +1306,7 @@ export interface components {
             also?: null | components["schemas"]["RecordTestDto"];
             statistic?: null | string;
             limitsGroups?: null | boolean;
+            level?: null | string;
         };
         RecordColumnDto: {
             id: string;

@@ -45,7 +45,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
         var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
-        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Name(_ask.By, i[_ask.By])).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum)))).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
+        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Group(i)).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum)))).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
     }
 
     private static bool Within(List<Condition> limits, decimal size) => limits.TrueForAll(c => c.IsUpper ? size <= c.Value : size >= c.Value);
@@ -170,8 +170,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             var days = item.Day(_ask.Due) is { } due ? _day.DayNumber - due.DayNumber : 0;
             return days <= 0 ? 0 : _ask.Buckets.TakeWhile(b => days > b).Count() + 1;
         }
-        var by = _ask.By is { } code ? Column(code) : null;
-        var sums = items.GroupBy(i => (Group: _ask.By is null ? "" : Name(_ask.By, i[_ask.By]), Bucket: Bucket(i))).ToDictionary(g => g.Key, g => (Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count()));
+        var by = _ask.By is null ? null : GroupColumn();
+        var sums = items.GroupBy(i => (Group: Group(i), Bucket: Bucket(i))).ToDictionary(g => g.Key, g => (Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count()));
         var rows = Groups(items).DefaultIfEmpty("").SelectMany(g => names.Select((n, i) => (Group: g, Name: n, Index: i)))
             .Where(r => by is null || sums.ContainsKey((r.Group, r.Index)))
             .Select(r => (r, Found: sums.GetValueOrDefault((r.Group, r.Index)))).Select(x => Row([.. by is null ? (string?[])[] : [x.r.Group], x.r.Name, Text(x.Found.Sum), Text(x.Found.Count)]));
@@ -183,21 +183,21 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private IEnumerable<string> Groups(List<Item> items)
     {
         if (_ask.By is null) return [""];
-        var sums = items.GroupBy(i => Name(_ask.By, i[_ask.By])).Select(g => (g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)))).OrderBy(g => g.Key, StringComparer.Ordinal).ToList();
+        var sums = items.GroupBy(i => Group(i)).Select(g => (g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)))).OrderBy(g => g.Key, StringComparer.Ordinal).ToList();
         if (question.Ranking is not { } ranking) return sums.Select(g => g.Key);
         return (ranking.Ascending ? sums.OrderBy(g => g.Sum) : sums.OrderByDescending(g => g.Sum)).Skip(ranking.Skip).Take(ranking.Count).Select(g => g.Key);
     }
 
     private RecordTable Gathered(List<Item> items)
     {
-        var groups = items.GroupBy(i => Name(_ask.By!, i[_ask.By!])).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Middle: Middle([.. g]), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
+        var groups = items.GroupBy(i => Group(i)).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Middle: Middle([.. g]), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
             .OrderByDescending(g => _ask.CountOnly ? g.Count : _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
         if (question.Listing?.OrderBy == _ask.By) groups = [.. groups.OrderBy(g => g.Name, StringComparer.OrdinalIgnoreCase)];
         if (question.Ranking is { Ascending: true } || (question.Listing is { OrderBy: { } order } listing && listing.Descending != (order == _ask.Sum) && (order == _ask.Sum || order == _ask.By))) groups.Reverse();
         var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
         var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)], .. MiddleName is not null ? (string?[])[Text(g.Middle)] : []]));
-        return new RecordTable([Column(_ask.By!), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", DaysName, FieldType.Quantity)], .. MiddleName is { } middle ? (RecordColumn[])[new("middle", middle, FieldType.Amount)] : []],
-            [.. rows], [.. _ask.Statistic == RowStatistic.Count ? ((string, decimal)[])[($"Different {Words.Plural(Column(_ask.By!).Title.ToLowerInvariant())}", groups.Count)] : [], .. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [(DaysName, AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
+        return new RecordTable([GroupColumn(), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", DaysName, FieldType.Quantity)], .. MiddleName is { } middle ? (RecordColumn[])[new("middle", middle, FieldType.Amount)] : []],
+            [.. rows], [.. _ask.Statistic == RowStatistic.Count ? ((string, decimal)[])[($"Different {Words.Plural(GroupColumn().Title.ToLowerInvariant())}", groups.Count)] : [], .. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [(DaysName, AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
     }
 
     /// <summary>What is taken over the amounts, where an average or a median was asked for and not of days.</summary>
@@ -288,6 +288,20 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     /// <summary>Members by their names.</summary>
     private string Name(string code, string? text) => text is null ? "" : book.Table(_ask.Table)?.Field(code) is { Type: FieldType.Member, Dimension: { } dimension } && book.TryDimension(dimension, out var d) && book.TryMember(d.Id, text, out var member) ? member.Name : text;
+
+    /// <summary>What a record is gathered to: the member that it names, or the one above it on the level that was asked for.</summary>
+    private string Group(Item item)
+    {
+        if (_ask.By is not { } by) return "";
+        if (_ask.Level is not { } level || DimensionOf(by) is not { } dimension || item[by] is not { } code || !book.TryMember(dimension.Id, code, out var member)) return Name(by, item[by]);
+        if (dimension.Levels.IndexOf(level) is not (>= 0 and var depth)) throw new CannotAnswerException($"{dimension.Name} has no level “{level}”; it has {string.Join(", ", dimension.Levels)}.");
+        var path = book.PathTo(member.Id);
+        return book.Member(path[Math.Min(depth, path.Length - 1)]).Name;
+    }
+
+    private RecordColumn GroupColumn() => _ask.Level is { } level ? Column(_ask.By!) with { Title = level } : Column(_ask.By!);
+
+    private Dimension? DimensionOf(string field) => (book.Table(_ask.Table)?.Field(field)?.Dimension ?? field) is { } code && book.TryDimension(code, out var dimension) ? dimension : null;
 
     private static RecordTableRow Row(ImmutableArray<string?> values) => new(values, 0, 0);
 

@@ -72,6 +72,9 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>Field by which records are gathered; null to list them.</summary>
     public string? By { get; init; }
 
+    /// <summary>Level of the tree up to which members are gathered: regions of the entities; null for the members themselves.</summary>
+    public string? Level { get; init; }
+
     /// <summary>Field whose amounts are shown and summed.</summary>
     public string? Sum { get; init; }
 
@@ -96,7 +99,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>A second amount beside the first: of the records that meet this as well.</summary>
     public RecordTest? Also { get; init; }
 
-    public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Sum == other.Sum
+    public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Level == other.Level && Sum == other.Sum
         && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);

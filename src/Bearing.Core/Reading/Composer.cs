@@ -25,6 +25,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private const double WhichOfWhole = 0.3;
     private const double MixedList = 1;
     private const double OnLastYear = 0.3;
+    private const double TopAsSplit = 0.4;
     private const double ValueAlone = 0.5;
 
     /// <summary>An outlook holds no forecast against a plan; where both are named, the months ahead are meant.</summary>
@@ -53,12 +54,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         Expand(items);
         // "On" compares before a plan or a period; anywhere else it only says where.
         items.RemoveAll(i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "on" } } && Word(items, items.IndexOf(i) + 1)?.Kind is not (MentionKind.Scenario or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Trailing));
+        var tops = Enumerable.Range(0, items.Count).Count(i => IsTop(items, i));
         // Every rule makes the list shorter or turns a word into something else, so this ends.
         foreach (var rule in Rules)
             for (var at = 0; at < items.Count; at++)
                 while (rule(items, at)) { }
         RefuseTwoLimits(items);
-        var draft = new Draft();
+        var draft = new Draft { Cost = TopAsSplit * tops };
         // Nobody says "on last year" of what happened in it.
         if (_said.Any(p => p is { Kind: MentionKind.Period, Value: "year:-1" } && _said.Any(o => o.End == p.Start && o.Kind is MentionKind.Filler or MentionKind.Place && vocabulary.Find(o.Title).Any(e => e is { Kind: MentionKind.Comparator, Value: "on" })))) draft.Cost += OnLastYear;
         LookAround(draft, items);
@@ -68,6 +70,10 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         LookBack(draft, items);
         return draft;
     }
+
+    /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
+    private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1
+        && Word(items, at - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.And);
 
     /// <summary>Any and all matter before what rows are made of; anywhere else they only sound well.</summary>
     private static bool IsOfRows(List<Mention> said, int at) => said.ElementAtOrDefault(at + 1)?.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class
@@ -135,6 +141,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         }
         // "Compare fuel and crew" holds them against each other, as columns or rows of one table.
         if (draft.OpenCompare && draft.ListsFigures && draft.Intent is null && draft.Direction is null && !draft.Growth && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null) draft.Compares = draft.OpenCompare = false;
+        // "Actual, budget and prior year" are sides, beside which last year is no period.
+        if (draft is { ListsScenarios: true, LastYear: true }) draft.Cost += OnLastYear;
         draft.Mix = draft.Share && !items.Exists(i => IsVariance(i) || i is WordItem { Mention.Kind: MentionKind.Gap or MentionKind.Growth or MentionKind.Shift });
         var sides = draft.Bases.Concat(draft.Scenarios).ToHashSet();
         if (draft.Projection == Projection.Outlook && sides.Contains("forecast") && sides.Contains("budget") && !sides.Contains("actual")) draft.Cost += OutlookOfTwoPlans;

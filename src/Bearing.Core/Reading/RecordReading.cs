@@ -27,6 +27,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
             By = By(draft, table, items),
+            Level = LevelOf(draft),
             OfFigure = !items && draft.Figures.Count > 0,
             CountOnly = draft.HowMany,
             Statistic = draft.Statistic,
@@ -50,6 +51,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         // The records themselves, named again, are listed and no longer gathered.
         if (draft.Records is not null || draft.OneByOne) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
         var by = said ?? before.By;
+        if (said is not null) before = before with { Level = LevelOf(draft) };
         var tests = Tests(draft, table).ToImmutableArray();
         return before.By is not null && by == before.By && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
             : before with { By = by, Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
@@ -133,6 +135,9 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         if (field is null || table.Field(field) is null) throw new CannotAnswerException(table.Fields.IsEmpty ? $"{(table.Code == Table.Ledger ? "The ledger's lines" : table.Name)} keep no further fields, so nothing tells which are “{text}”." : $"No field of {(table.Code == Table.Ledger ? "the ledger's lines" : table.Name)} says “{text}”; they have {List(table)}.");
         return new RecordTest(RecordTestKind.Is, field, null, text);
     }
+
+    /// <summary>"By region": above the members that records name.</summary>
+    private string? LevelOf(Draft draft) => draft.Breakdowns.FirstOrDefault(b => b.Dimension is not null) is { Level: { } level, Dimension: { } code } && book.TryDimension(code, out var dimension) && dimension.Levels.IndexOf(level) is >= 0 and var at && at < dimension.Levels.Length - 1 ? level : null;
 
     private string? By(Draft draft, Table table, bool items)
     {
@@ -234,7 +239,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {NameOf(table, ask.By)}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {(ask.Level ?? NameOf(table, ask.By)).ToLowerInvariant()}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
 
     /// <summary>One test in words.</summary>

@@ -57,6 +57,8 @@ internal sealed partial class Resolver
         }
         else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
         else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        // Limits and ranks of rows are none of entries.
+        if (intent == Intent.Entries && question.Intent != Intent.Entries) question = question with { Conditions = [], Ranking = draft.Rank is null ? null : question.Ranking };
         if (intent == Intent.Entries) question = question with { Listing = ListingOfEntries(draft, question.Intent == Intent.Entries ? question.Listing : null) };
         else question = question with { Listing = NoColumns(draft) };
         if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };

@@ -88,6 +88,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Currency is { } currency) question = question with { Currency = CurrencyOf(currency, question) };
         if (draft.Statistic is { } statistic) question = Summarised(question, statistic, draft);
         if (draft.Same && question.Bases.Length > 0) question = Compared(question);
+        // An outlook has the forecast in it.
+        if (draft.Projection == Projection.Outlook && question.Bases.Length > 1) question = question with { Bases = question.Bases.RemoveAll(b => book.Scenario(b.Scenario)?.Kind == ScenarioKind.Forecast) };
         if (draft.Projection is not null || question.Projection is not null) RefuseBesideProjection(draft, question);
         if (draft.Projection is { } projection) question = Projected(question, projection, draft);
         if (draft.View is not null || draft.Scale is not null || draft.Decimals is not null)
