@@ -122,7 +122,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         fields[RecordAsk.Amount] = Text(shown);
         fields[RecordAsk.Text] = lines.Select(l => l.Text).FirstOrDefault(t => t.Length > 0) ?? "";
         var entity = book.Definition.Dimensions.IndexOf(book.Entities);
-        fields[book.Entities.Code] = string.Join(", ", lines.Select(l => book.Label(l.Members[entity]).Name).Distinct().Take(3));
+        fields[book.Entities.Code] = string.Join(", ", lines.Select(l => At(l.Members[entity], book.Entities)).Distinct().Take(3));
         return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked) { Texts = [.. lines.Select(l => l.Text)] };
     }
 
@@ -293,9 +293,16 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private string Group(Item item)
     {
         if (_ask.By is not { } by) return "";
-        if (_ask.Level is not { } level || DimensionOf(by) is not { } dimension || item[by] is not { } code || !book.TryMember(dimension.Id, code, out var member)) return Name(by, item[by]);
+        return DimensionOf(by) is { } dimension && item[by] is { } code && book.TryMember(dimension.Id, code, out var member) ? At(member.Id, dimension) : Name(by, item[by]);
+    }
+
+    /// <summary>Name of a member, or of the one above it on the level that was asked for.</summary>
+    /// <exception cref="CannotAnswerException">When the dimension has no such level.</exception>
+    private string At(int member, Dimension dimension)
+    {
+        if (_ask.Level is not { } level || member < Member.FirstOwnId) return book.Label(member).Name;
         if (dimension.Levels.IndexOf(level) is not (>= 0 and var depth)) throw new CannotAnswerException($"{dimension.Name} has no level “{level}”; it has {string.Join(", ", dimension.Levels)}.");
-        var path = book.PathTo(member.Id);
+        var path = book.PathTo(member);
         return book.Member(path[Math.Min(depth, path.Length - 1)]).Name;
     }
 

@@ -73,7 +73,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
 
     /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
     private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1
-        && Word(items, at - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.And);
+        && Word(items, at - 1) is not ({ Kind: MentionKind.By or MentionKind.Then or MentionKind.And } or { Kind: MentionKind.Which, Value: "which" });
 
     /// <summary>Any and all matter before what rows are made of; anywhere else they only sound well.</summary>
     private static bool IsOfRows(List<Mention> said, int at) => said.ElementAtOrDefault(at + 1)?.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class
@@ -213,6 +213,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         var within = item.Each && draft.Rank is not null && draft.Breakdowns.Count > 0;
         draft.RankWithin |= within;
         draft.WhichRows |= item.Which;
+        draft.SplitLed |= item.Led;
         draft.EveryOfAny |= item.Each && draft.Quantifier == Quantifier.Any && item.Breakdowns is [{ Grain: not null }];
         draft.Quantifier ??= item.Of ?? (item.Each ? Quantifier.Every : null);
         if (item.Doubtful) draft.Cost += DoubtfulLevel;

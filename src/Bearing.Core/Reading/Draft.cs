@@ -184,6 +184,9 @@ internal sealed class Draft
     /// <summary>Scenarios said as a list: budget and forecast.</summary>
     public bool ListsScenarios { get; set; }
 
+    /// <summary>A split was said with "by" or the like, and is no kind of what is listed.</summary>
+    public bool SplitLed { get; set; }
+
     /// <summary>"Any area every month": those of which it is so in every month.</summary>
     public bool EveryOfAny { get; set; }
 

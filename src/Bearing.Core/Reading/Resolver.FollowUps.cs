@@ -15,8 +15,8 @@ internal sealed partial class Resolver
         if (question.Records is not null && (draft.OfRecords || (draft.Figures.Count == 0 && !draft.Compares && draft.Scenarios.Count == 0))) return Recorded(draft, question);
         if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
         if (draft.Row is { } row) question = Point(question, row, before);
-        // "Why?" after "which one is the worst?" asks about that one.
-        else if (draft.Intent == Intent.Why && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
+        // "Why?" and "show the entries" after "which one is the worst?" ask about that one.
+        else if (draft.Intent is Intent.Why or Intent.Entries && question.Intent != Intent.Entries && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
         if (draft.RatioTo is { } ratio) question = question with { Figure = InRatioTo(question.Figure, ratio), Share = false, Filters = question.Filters.RemoveAll(f => f.Dimension == book.Accounts.Code), Breakdowns = question.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code) };
         if (draft.ClearsFilters) question = question with { Filters = [] };
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };

@@ -153,7 +153,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 
     private Question Fresh(Draft draft)
     {
-        if (draft.OfRecords) return Recorded(draft, null);
+        // Entries by yard are journals gathered by yard.
+        if (draft.OfRecords || (draft.Intent == Intent.Entries && draft.SplitLed && draft.Document is null)) return Recorded(draft, null);
         // Only entries have texts.
         if (draft.Text is not null) draft.Intent ??= Intent.Entries;
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
