@@ -58,7 +58,8 @@ public sealed record DisplayDto(string? View = null, int? Scale = null, int? Dec
 /// <param name="Also">A second amount beside the first: of those that meet this test as well.</param>
 /// <param name="LimitsGroups">The question's limits hold for what is gathered, not for each record.</param>
 /// <param name="Level">Level of the tree up to which members are gathered; null for the members themselves.</param>
-public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null, string? Level = null);
+/// <param name="PaidOn">Field of the day on which a record was paid, so that what was open on an earlier day is known.</param>
+public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null, string? Level = null, string? PaidOn = null);
 
 /// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
 public sealed record RecordTestDto(string Kind, string? Field = null, string? Other = null, string? Value = null, decimal? Number = null);

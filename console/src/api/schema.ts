@@ -1307,6 +1307,7 @@ export interface components {
             statistic?: null | string;
             limitsGroups?: null | boolean;
             level?: null | string;
+            paidOn?: null | string;
         };
         RecordColumnDto: {
             id: string;

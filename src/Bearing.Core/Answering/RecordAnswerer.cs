@@ -42,6 +42,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var all = _ask.Table == Table.Ledger ? await Journals(cancel) : await Records(cancel);
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return Missing(all);
         all = [.. all.Where(i => i.Asked)];
+        if (OpenThen is { } open) all = [.. all.Select(i => AsAt(i, open)).OfType<Item>()];
         var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
         var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
@@ -126,9 +127,22 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked) { Texts = [.. lines.Select(l => l.Text)] };
     }
 
+    /// <summary>The field of what is open, where a day before the newest one is asked about; null where it stands as it was loaded.</summary>
+    private string? OpenThen => book.CurrentPeriod is { } now && _day < book.Calendar.FirstDay(now) && _ask.Table != Table.Ledger
+        ? _ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue)?.Other : null;
+
+    /// <summary>A record as it stood on the day in question: null before it was there, and open in full before it was paid.</summary>
+    private Item? AsAt(Item item, string open)
+    {
+        var fields = book.Table(_ask.Table)!.Fields;
+        if (fields.FirstOrDefault(f => f.Type == FieldType.Date) is { } date && item.Day(date.Code) > _day) return null;
+        return _ask.PaidOn is { } paid && item.Day(paid) > _day && fields.FirstOrDefault(f => f.Type == FieldType.Amount) is { } amount
+            ? item with { Fields = item.Fields.SetItem(open, item[amount.Code] ?? "0") } : item;
+    }
+
     private bool Passes(Item item, RecordTest test) => test.Kind switch
     {
-        RecordTestKind.Is => string.Equals(item[test.Field], test.Value, StringComparison.OrdinalIgnoreCase),
+        RecordTestKind.Is => item[test.Field] is { } own && (test.Value ?? "").Split(RecordTest.Or).Contains(own, StringComparer.OrdinalIgnoreCase),
         RecordTestKind.Contains => item.Texts.Concat(item.Fields.Keys.Select(f => Name(f, item[f]))).Any(t => t.Contains(test.Value ?? "", StringComparison.OrdinalIgnoreCase)),
         RecordTestKind.EndsIn => item[test.Field]?.EndsWith(test.Value ?? "", StringComparison.OrdinalIgnoreCase) == true,
         RecordTestKind.Empty => item[test.Field] is null,

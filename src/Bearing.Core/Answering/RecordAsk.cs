@@ -54,9 +54,13 @@ public enum RecordTestKind
 
 /// <param name="Field">Code of the field; null where the test speaks of the amount or of the whole.</param>
 /// <param name="Other">Code of a second field.</param>
-/// <param name="Value">Text for <see cref="RecordTestKind.Is"/>.</param>
+/// <param name="Value">Text for <see cref="RecordTestKind.Is"/>; several, of which any will do, stand on lines of their own.</param>
 /// <param name="Number">Days, or the multiple.</param>
-public sealed record RecordTest(RecordTestKind Kind, string? Field = null, string? Other = null, string? Value = null, decimal Number = 0);
+public sealed record RecordTest(RecordTestKind Kind, string? Field = null, string? Other = null, string? Value = null, decimal Number = 0)
+{
+    /// <summary>Between values of which any will do.</summary>
+    public const char Or = '\n';
+}
 
 /// <summary>
 /// Asks for records, or for journals, instead of sums of cells. The question around it says the period (its last day is the day
@@ -81,6 +85,9 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>Field of the day from which age counts; set where ageing is asked for.</summary>
     public string? Due { get; init; }
 
+    /// <summary>Field of the day on which a record was paid, so that what was open on an earlier day is known; null where the table has none.</summary>
+    public string? PaidOn { get; init; }
+
     /// <summary>Upper bounds of the age in days, rising: 30, 60, 90.</summary>
     public ImmutableArray<int> Buckets { get; init; } = [];
 
@@ -100,7 +107,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     public RecordTest? Also { get; init; }
 
     public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Level == other.Level && Sum == other.Sum
-        && Due == other.Due && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
+        && Due == other.Due && PaidOn == other.PaidOn && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);
 }

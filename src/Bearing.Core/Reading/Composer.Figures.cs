@@ -100,6 +100,14 @@ internal sealed partial class Composer
         return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
     }
 
+    /// <summary>call fuel divided by passengers fuel per head → what is defined; the figures in its name are none that are asked for.</summary>
+    private bool DefinedName(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Define || Word(items, at + 1) is not { Kind: MentionKind.Figure } defined || !_said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" } && m.Start >= defined.Start && m.End <= defined.End)) return false;
+        if (Word(items, at + 2) is { Kind: MentionKind.Figure } name && name.Start == defined.End) items.RemoveAt(at + 2);
+        return Remove(items, at, 1);
+    }
+
     /// <summary>EBITDA margin · staff cost ratio, where the book has no ratio of that name → the figure in percent of income.</summary>
     private bool MarginOf(List<Item> items, int at)
     {

@@ -45,7 +45,7 @@ internal sealed partial class Composer
         return Replace(items, at, next - at, (s, e) => new ColumnsItem(s, e, codes.ToImmutable()));
 
         // Among columns a document is its number.
-        string? ColumnAt(int index) => FieldAt(items, index) ?? ((led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start))) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
+        string? ColumnAt(int index) => FieldAt(items, index) ?? (Word(items, index)?.Kind is MentionKind.Records && FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start) && items.Skip(index + 2).Any(IsList) ? "key" : (led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start))) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
     }
 
     /// <summary>Whether nothing was said between two places: a comma was left out by the covering.</summary>
@@ -134,6 +134,23 @@ internal sealed partial class Composer
         if (Word(items, next)?.Kind is MentionKind.Gap && Word(items, next + 1)?.Kind is MentionKind.Number) next += 2;
         if (Word(items, next)?.Kind is MentionKind.Days) next++;
         return Replace(items, at, next - at, (s, e) => new BucketsItem(s, e, [.. bounds.Order().Distinct()]));
+    }
+
+    /// <summary>open or disputed · paid and disputed → either value of one field. A state of what is owed is the value of that name, where one stands beside it.</summary>
+    private bool EitherValue(List<Item> items, int at)
+    {
+        var next = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        if (next == at + 1 && (next >= items.Count || !IsComma(items[at].End, items[next].Start))) return false;
+        var (one, other) = (Word(items, at), Word(items, next));
+        if (one is { Kind: MentionKind.Check } && other is { Kind: MentionKind.Value }) one = AsValue(one, other);
+        else if (other is { Kind: MentionKind.Check } && one is { Kind: MentionKind.Value }) other = AsValue(other, one);
+        if (one is not { Kind: MentionKind.Value } || other is not { Kind: MentionKind.Value } || FieldOf(one) is not { } field || FieldOf(other) != field) return false;
+        return Replace(items, at, next - at + 1, (s, e) => new WordItem(one with { Value = $"{one.Value}{RecordTest.Or}{other.Value[(field.Length + 1)..]}", Title = $"{one.Title} or {other.Title}", Start = s, Length = e - s }));
+
+        string? FieldOf(Mention value) => value.Value.IndexOf('=', StringComparison.Ordinal) is > 0 and var end ? value.Value[..end] : null;
+
+        Mention? AsValue(Mention check, Mention beside) => FieldOf(beside) is { } of && of.Split('/') is [var code, var its] && book.Table(code)?.Field(its)?.Values.FirstOrDefault(v => string.Equals(Words.Phrase(v), check.Title, StringComparison.Ordinal)) is { } value
+            ? check with { Kind = MentionKind.Value, Value = $"{of}={value}" } : null;
     }
 
     /// <summary>journals by R. Vale → whoever it was that did it.</summary>

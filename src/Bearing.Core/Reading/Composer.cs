@@ -38,9 +38,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private Func<List<Item>, int, bool>[] Rules =>
     [
         Negated, Ordering, LatestRecord, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, MarginOf, FigureThanFigure, FigureAgainstFigure,
-        WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
+        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,

@@ -83,6 +83,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
+        // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
+        mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
         mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
             && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];

@@ -48,7 +48,7 @@ public sealed record ReadResult(ReadingOutcome Outcome, Reading? Reading, Questi
 /// Reads plain language: text → tokens → mentions (all candidate meanings) → coverings → drafts → the cheapest question.
 /// A pure function of text, book and previous question.
 /// </summary>
-public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
+public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabulary)
 {
     public const int LongestText = 1_000;
     private const int MostTokens = 80;
@@ -126,6 +126,7 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
         var remark = Remark(tokens);
         Ranges(text, tokens);
+        Split(tokens);
         var finder = new MentionFinder(vocabulary, book, words);
         var mentions = finder.Find(tokens);
         // "New question: revenue by month" follows up on nothing.
@@ -186,27 +187,6 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
 
     private bool AsksYesOrNo(List<Token> tokens) => Enumerable.Range(1, Math.Min(3, tokens.Count)).Any(n => vocabulary.Claims.Contains(string.Join(' ', tokens.Take(n).Select(t => t.Stem))));
 
-    /// <summary>Jan–Mar: a dash between two periods says "to". Anywhere else it belongs to a name.</summary>
-    private void Ranges(string text, List<Token> tokens)
-    {
-        bool IsPeriod(Token token) => vocabulary.Find(token.Stem).Any(e => e.Kind is MentionKind.Month or MentionKind.Part) || (token.Text.Length == 4 && token.Text.All(char.IsAsciiDigit));
-        tokens.RemoveAll(t => t.Text is "-" or "–" && tokens.IndexOf(t) is > 0 and var at && at + 1 < tokens.Count && IsPeriod(tokens[at - 1]) && IsPeriod(tokens[at + 1]));
-        // "Q1+Q2" is both of them together.
-        for (var i = tokens.Count - 1; i >= 0; i--)
-        {
-            if (tokens[i].Text.Split('+') is not [{ Length: > 0 } one, { Length: > 0 } other]) continue;
-            var (first, second) = (tokens[i] with { Text = one, Stem = Words.Stem(one) }, tokens[i] with { Text = other, Stem = Words.Stem(other), Start = tokens[i].Start + one.Length + 1 });
-            if (!IsPeriod(first) || !IsPeriod(second)) continue;
-            tokens.RemoveAt(i);
-            tokens.InsertRange(i, [first, new Token("to", "to", first.Start + one.Length), second]);
-        }
-        for (var i = tokens.Count - 2; i >= 0; i--)
-        {
-            var end = tokens[i].Start + tokens[i].Text.Length;
-            if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—" or "+") tokens.Insert(i + 1, new Token("to", "to", end));
-        }
-    }
-
     /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; "can we still make the budget?": that the year beats it. Null where nothing is claimed.</summary>
     private static Direction? OfAny(Draft draft, Question question) => question.Projection is Projection.Outlook or Projection.RunRate ? Direction.For : draft.Quantifier == Quantifier.Any && !question.Conditions.IsEmpty ? question.Conditions[0].Direction : null;
 
@@ -220,67 +200,6 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var rest = string.Concat(text.AsSpan(0, tokens[from].Start), to < 0 ? "" : text.AsSpan(tokens[to].Start)).Trim();
         return rest.Length > 0 && Read(rest, previous, shared).Outcome == ReadingOutcome.Understood ? [rest] : [];
     }
-
-    /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
-    private string? Remark(List<Token> tokens)
-    {
-        var at = tokens.Count < 2 ? -1 : tokens.FindIndex(1, t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Aside));
-        if (at < 0) return null;
-        var end = tokens.FindIndex(at, t => t.Text == ",");
-        if (end < 0) end = tokens.Count;
-        var said = string.Join(' ', tokens.Skip(at).Take(end - at).Select(t => t.Text));
-        tokens.RemoveRange(at, end - at);
-        return said;
-    }
-
-    /// <summary>
-    /// Nothing recognised at all, or an unknown word where a name is expected: answering would silently widen the question.
-    /// </summary>
-    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing, bool followsUp, bool ofRecords)
-    {
-        if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
-            ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
-        var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || SaysWhichFigure(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
-        if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
-        var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
-        var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
-        var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Concat(counted ? Counted() : []).Distinct().Take(5).ToArray();
-        var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
-        var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
-        return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
-    }
-
-    /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
-    private IEnumerable<string> InPlace(string text, ReadResult unknown, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
-    {
-        if (unknown.Unknown is not [var only] || unknown.Nearest.Any(n => tokens.Exists(t => t.Stem == Words.Phrase(n))) || tokens.Count == 1 || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
-        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared).Outcome == ReadingOutcome.Understood);
-    }
-
-    /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>
-    private static bool NamesNothing(Draft draft, Resolved resolved) => draft.Figures.Count == 0 && !draft.ResultNamed && !draft.OfRecords && !resolved.FollowsUp && draft.Intent != Intent.Entries;
-
-    /// <summary>What the book counts, for a question how many.</summary>
-    private IEnumerable<string> Counted() => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Select(m => m.Name);
-
-    /// <summary>"Guest satisfaction" is not guests, and "cash margin" is not the margin: a word that nobody knows right behind a figure, or before one known only by a part of its name or by a misspelling, makes another thing of it.</summary>
-    private static bool BesidePartOfName(Covering covering, int index) =>
-        covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && (m.End == index || ((m.Partial || m.Corrected) && m.Start == index + 1)));
-
-    /// <summary>"Cash margin" is not the margin: the word right before a ratio says which.</summary>
-    private bool SaysWhichFigure(Covering covering, List<Token> tokens, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Figure && m.Start == index + 1 && m.Value.StartsWith("m:", StringComparison.Ordinal) && book.Figure(new(FigureKind.Measure, m.Value[2..])) is PairFigure) && index + 1 < tokens.Count && tokens[index + 1].Start == tokens[index].Start + tokens[index].Text.Length + 1;
-
-    /// <summary>As a follow-up, or before records, "crew mood by vessel" is not "by vessel": what it begins with names what is asked for. "Nice, by vessel" begins behind the comma.</summary>
-    private static bool Leads(Covering covering, List<Token> tokens, int index)
-    {
-        var end = Enumerable.Range(0, tokens.Count).First(i => i > index && !covering.Unused.Contains(i) || i == tokens.Count - 1);
-        return Enumerable.Range(0, index + 1).All(covering.Unused.Contains) && tokens[end].Text != ",";
-    }
-
-    /// <summary>"Satisfaction of passengers" is not passengers: what is asked for is the word before of.</summary>
-    private static bool IsOfFigure(Covering covering, int index) => covering.Mentions.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == index + 1)
-        && covering.Mentions.FirstOrDefault(m => m.Start > index + 1 && m.Kind is not MentionKind.Filler)?.Kind is MentionKind.Figure;
 
     /// <summary>What was left open and cannot be guessed: a ranking of nothing said, a comparison with nothing said.</summary>
     private List<Question> Open(Draft draft, Resolved resolved)
@@ -299,23 +218,6 @@ public sealed class Reader(Book book, BookWords words, Vocabulary vocabulary)
         var bases = new[] { book.Latest(ScenarioKind.Budget), book.Latest(ScenarioKind.Forecast) }.OfType<Scenario>().Select(s => new Side(SideKind.Version, s.Code))
             .Append(Side.PriorYear).Append(Side.PriorPeriod with { Version = question.Spans[0].Count.ToString(System.Globalization.CultureInfo.InvariantCulture) });
         return [.. bases.Select(b => question with { Bases = [b] })];
-    }
-
-    private bool FollowsPlace(Covering covering, List<Token> tokens, int index)
-    {
-        // "How many dental procedures": what is counted has to be known.
-        if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Value: "value:many" }) is { } count && count.End <= index
-            && Enumerable.Range(count.End, index - count.End).All(i => covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind is MentionKind.Member or MentionKind.Filler))) return true;
-        // Steps over further unknown words and articles: "at the old mill".
-        for (var at = index - 1; at >= 0; at--)
-        {
-            if (covering.Unused.Contains(at)) continue;
-            var mention = covering.Mentions.FirstOrDefault(m => m.Start <= at && at < m.End);
-            if (at == index - 1 && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind == MentionKind.By)) return true;
-            if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.Exclude or MentionKind.And or MentionKind.Edit or MentionKind.Comparator }) return true;
-            if (mention is not { Kind: MentionKind.Filler }) return false;
-        }
-        return false;
     }
 
     /// <summary>Readings that differ in what they speak of; one that contains another speaks for both.</summary>

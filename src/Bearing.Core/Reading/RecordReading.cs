@@ -28,6 +28,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
             By = By(draft, table, items),
             Level = LevelOf(draft),
+            PaidOn = items ? TryField(table, "paid-on") : null,
             OfFigure = !items && draft.Figures.Count > 0,
             CountOnly = draft.HowMany,
             Statistic = draft.Statistic,
@@ -245,7 +246,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) => test.Kind switch
     {
-        RecordTestKind.Is => $"{NameOf(table, test.Field)} is {test.Value}",
+        RecordTestKind.Is => $"{NameOf(table, test.Field)} is {test.Value?.Replace(RecordTest.Or.ToString(), " or ", StringComparison.Ordinal)}",
         RecordTestKind.Contains => $"with “{test.Value}” in it",
         RecordTestKind.EndsIn => $"{NameOf(table, test.Field)} ends in {test.Value}",
         RecordTestKind.Empty => $"no {NameOf(table, test.Field)}",

@@ -10,7 +10,7 @@ public enum MentionKind
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
     Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer, Not, Walk, Clear, Multiple, Leading, Beyond, Others, Across,
-    Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns,
+    Define, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>

@@ -22,7 +22,7 @@ internal static class QuestionMapping
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
         q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null);
 
-    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.Level);
+    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.Level, a.PaidOn);
 
     private static RecordTestDto ToDto(RecordTest t) => new(Loading.LoadMapping.Name(t.Kind), t.Field, t.Other, t.Value, t.Number == 0 ? null : t.Number);
 
@@ -30,6 +30,7 @@ internal static class QuestionMapping
     {
         By = a.By,
         Level = a.Level,
+        PaidOn = a.PaidOn,
         Sum = a.Sum,
         Due = a.Due,
         Buckets = a.Buckets is { } b && (b.Count > 20 || b.Any(d => d is < 1 or > 10_000) || b.Zip(b.Skip(1)).Any(n => n.First >= n.Second)) ? throw Wrong("records.buckets", "the bounds do not rise, or there are too many.", "Give up to twenty rising numbers of days.") : [.. a.Buckets ?? []],

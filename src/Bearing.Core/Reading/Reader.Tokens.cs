@@ -1,0 +1,56 @@
+namespace Bearing.Core.Reading;
+
+/// <summary>What is done to the words before they are looked up: ranges, joined words, remarks.</summary>
+public sealed partial class Reader
+{
+    /// <summary>Letters that either part of a joined word has at least.</summary>
+    private const int LeastPart = 4;
+
+    /// <summary>Jan–Mar: a dash between two periods says "to". Anywhere else it belongs to a name.</summary>
+    private void Ranges(string text, List<Token> tokens)
+    {
+        bool IsPeriod(Token token) => vocabulary.Find(token.Stem).Any(e => e.Kind is MentionKind.Month or MentionKind.Part) || (token.Text.Length == 4 && token.Text.All(char.IsAsciiDigit));
+        tokens.RemoveAll(t => t.Text is "-" or "–" && tokens.IndexOf(t) is > 0 and var at && at + 1 < tokens.Count && IsPeriod(tokens[at - 1]) && IsPeriod(tokens[at + 1]));
+        // "Q1+Q2" is both of them together.
+        for (var i = tokens.Count - 1; i >= 0; i--)
+        {
+            if (tokens[i].Text.Split('+') is not [{ Length: > 0 } one, { Length: > 0 } other]) continue;
+            var (first, second) = (tokens[i] with { Text = one, Stem = Words.Stem(one) }, tokens[i] with { Text = other, Stem = Words.Stem(other), Start = tokens[i].Start + one.Length + 1 });
+            if (!IsPeriod(first) || !IsPeriod(second)) continue;
+            tokens.RemoveAt(i);
+            tokens.InsertRange(i, [first, new Token("to", "to", first.Start + one.Length), second]);
+        }
+        for (var i = tokens.Count - 2; i >= 0; i--)
+        {
+            var end = tokens[i].Start + tokens[i].Text.Length;
+            if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—" or "+") tokens.Insert(i + 1, new Token("to", "to", end));
+        }
+    }
+
+    /// <summary>"Fuelcost" is two words of which each is known; as one it is not, and no slip of the pen.</summary>
+    private void Split(List<Token> tokens)
+    {
+        bool Knows(string stem) => words.Knows(stem) || vocabulary.Stems.Contains(stem) || vocabulary.Abbreviations.ContainsKey(stem);
+        for (var i = 0; i < tokens.Count; i++)
+        {
+            var token = tokens[i];
+            if (token.Quotation > 0 || token.Text.Length < 2 * LeastPart || !token.Text.All(char.IsLetter) || Knows(token.Stem) || words.IsOfValue(token.Stem)) continue;
+            var at = Enumerable.Range(LeastPart, token.Text.Length - (2 * LeastPart) + 1).FirstOrDefault(n => Knows(Words.Stem(token.Text[..n])) && Knows(Words.Stem(token.Text[n..])));
+            if (at == 0) continue;
+            tokens[i] = token with { Text = token.Text[..at], Stem = Words.Stem(token.Text[..at]) };
+            tokens.Insert(i + 1, token with { Text = token.Text[at..], Stem = Words.Stem(token.Text[at..]), Start = token.Start + at });
+        }
+    }
+
+    /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
+    private string? Remark(List<Token> tokens)
+    {
+        var at = tokens.Count < 2 ? -1 : tokens.FindIndex(1, t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Aside));
+        if (at < 0) return null;
+        var end = tokens.FindIndex(at, t => t.Text == ",");
+        if (end < 0) end = tokens.Count;
+        var said = string.Join(' ', tokens.Skip(at).Take(end - at).Select(t => t.Text));
+        tokens.RemoveRange(at, end - at);
+        return said;
+    }
+}

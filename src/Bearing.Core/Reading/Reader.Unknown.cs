@@ -1,0 +1,75 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>Words that nobody knows: when they only stand about, and when answering without them would answer another question.</summary>
+public sealed partial class Reader
+{
+    /// <summary>
+    /// Nothing recognised at all, or an unknown word where a name is expected: answering would silently widen the question.
+    /// </summary>
+    private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing, bool followsUp, bool ofRecords)
+    {
+        if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
+            ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
+        var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || SaysWhichFigure(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
+        if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
+        var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
+        var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
+        var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Concat(counted ? Counted() : []).Distinct().Take(5).ToArray();
+        var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
+        var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
+        return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
+    }
+
+    /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
+    private IEnumerable<string> InPlace(string text, ReadResult unknown, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
+    {
+        if (unknown.Unknown is not [var only] || unknown.Nearest.Any(n => tokens.Exists(t => t.Stem == Words.Phrase(n))) || tokens.Count == 1 || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
+        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared).Outcome == ReadingOutcome.Understood);
+    }
+
+    /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>
+    private static bool NamesNothing(Draft draft, Resolved resolved) => draft.Figures.Count == 0 && !draft.ResultNamed && !draft.OfRecords && !resolved.FollowsUp && draft.Intent != Intent.Entries;
+
+    /// <summary>What the book counts, for a question how many.</summary>
+    private IEnumerable<string> Counted() => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Select(m => m.Name);
+
+    /// <summary>"Guest satisfaction" is not guests, and "cash margin" is not the margin: a word that nobody knows right behind a figure, or before one known only by a part of its name or by a misspelling, makes another thing of it.</summary>
+    private static bool BesidePartOfName(Covering covering, int index) =>
+        covering.Mentions.Count(m => m.Kind == MentionKind.Figure) == 1 && covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && (m.End == index || ((m.Partial || m.Corrected) && m.Start == index + 1)));
+
+    /// <summary>"Cash margin" is not the margin: the word right before a ratio says which.</summary>
+    private bool SaysWhichFigure(Covering covering, List<Token> tokens, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Figure && m.Start == index + 1 && m.Value.StartsWith("m:", StringComparison.Ordinal) && book.Figure(new(FigureKind.Measure, m.Value[2..])) is PairFigure) && index + 1 < tokens.Count && tokens[index + 1].Start == tokens[index].Start + tokens[index].Text.Length + 1;
+
+    /// <summary>As a follow-up, or before records, "crew mood by vessel" is not "by vessel": what it begins with names what is asked for. "Nice, by vessel" begins behind the comma.</summary>
+    private static bool Leads(Covering covering, List<Token> tokens, int index)
+    {
+        var end = Enumerable.Range(0, tokens.Count).First(i => i > index && !covering.Unused.Contains(i) || i == tokens.Count - 1);
+        return Enumerable.Range(0, index + 1).All(covering.Unused.Contains) && tokens[end].Text != ",";
+    }
+
+    /// <summary>"Satisfaction of passengers" is not passengers: what is asked for is the word before of.</summary>
+    private static bool IsOfFigure(Covering covering, int index) => covering.Mentions.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == index + 1)
+        && covering.Mentions.FirstOrDefault(m => m.Start > index + 1 && m.Kind is not MentionKind.Filler)?.Kind is MentionKind.Figure;
+
+    private bool FollowsPlace(Covering covering, List<Token> tokens, int index)
+    {
+        // "How many dental procedures": what is counted has to be known.
+        if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Value: "value:many" }) is { } count && count.End <= index
+            && Enumerable.Range(count.End, index - count.End).All(i => covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind is MentionKind.Member or MentionKind.Filler))) return true;
+        // Steps over further unknown words and articles: "at the old mill".
+        for (var at = index - 1; at >= 0; at--)
+        {
+            if (covering.Unused.Contains(at)) continue;
+            var mention = covering.Mentions.FirstOrDefault(m => m.Start <= at && at < m.End);
+            if (at == index - 1 && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind == MentionKind.By)) return true;
+            if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.Exclude or MentionKind.And or MentionKind.Edit or MentionKind.Comparator }) return true;
+            if (mention is not { Kind: MentionKind.Filler }) return false;
+        }
+        return false;
+    }
+}
