@@ -125,6 +125,10 @@ public sealed class ConstructionTests
     [InlineData("2025 full year fuel by yard", "Fuel: Actual, 2025, by yard.")]
     [InlineData("jan+feb fuel", "Fuel: Actual, January 2026 to February 2026.")]
     [InlineData("Aldermouth vs Birkhaven vs Corrie Bay fuel", "Fuel: Actual, Q1 2026, for Aldermouth and Birkhaven and Corrie Bay, by yard.")]
+    [InlineData("fuel until february", "Fuel: Actual, January 2026 to February 2026.")]
+    [InlineData("fuelcost by yard", "Fuel: Actual, Q1 2026, by yard.")]
+    [InlineData("call fuel divided by trips fuel each", "Fuel per trip: Actual, Q1 2026.")]
+    [InlineData("top yards by fuel costs", "Fuel: Actual, Q1 2026, by yard, the 10 largest.")]
     public void Constructions_are_read_as_meant(string text, string sentence)
     {
         var read = Read(text);
@@ -161,6 +165,7 @@ public sealed class ConstructionTests
     [InlineData("fuel by yard without Aldermouth", "add Aldermouth", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("fuel by yard without Aldermouth and Birkhaven", "add Aldermouth", "Fuel: Actual, Q1 2026, without Birkhaven, by yard.")]
     [InlineData("result by yard in march versus budget", "only the bad ones", "Variance of Result: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
+    [InlineData("fuel by yard in march versus budget, the 1 worst", "show the entries", "Actual entries for Fuel, March 2026, for Dunlin Pier.")]
     [InlineData("fuel by yard", "per trip", "Fuel per trip: Actual, Q1 2026, by yard.")]
     [InlineData("fuel by yard versus last year", "sort by growth", "Variance of Fuel: Actual against Prior year, Q1 2026, by yard, the largest first.")]
     public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)

@@ -51,6 +51,58 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Equal((open.Count, Total(open, "Open")), (overdue.Count + ahead.Count, Total(overdue, "Overdue") + Total(ahead, "Open")));
     }
 
+    [Fact]
+    public async Task What_was_open_on_an_earlier_day_leaves_out_what_came_or_was_paid_later()
+    {
+        var day = new DateOnly(2026, 6, 30);
+        var there = (await Invoices()).Where(r => DayOf(r, "invoice-date") <= day).ToList();
+        decimal Then(RecordDto r) => DayOf(r, "paid-date") > day ? Of(r.Fields["amount"]) : Open(r);
+        var open = await Ask("open invoices at the end of June");
+        Assert.Equal((there.Count(r => Then(r) != 0), there.Sum(Then)), (open.Count, Total(open, "Open")));
+        var overdue = await Ask("overdue invoices at the end of June");
+        var late = there.Where(r => Then(r) != 0 && DayOf(r, "due-date") < day).ToList();
+        Assert.Equal((late.Count, late.Sum(Then)), (overdue.Count, Total(overdue, "Overdue")));
+        Assert.NotEqual((await Ask("open invoices")).Count, open.Count);
+    }
+
+    [Fact]
+    public async Task Either_of_two_states_is_both_of_them()
+    {
+        var invoices = (await Invoices()).Where(r => r.Fields["status"] is "open" or "disputed").ToList();
+        Assert.Equal(invoices.Count, (await Ask("invoices open or disputed")).Count);
+        Assert.Equal((await Ask("paid invoices")).Count + invoices.Count(r => r.Fields["status"] == "disputed"), (await Ask("paid and disputed invoices")).Count);
+    }
+
+    [Fact]
+    public async Task A_period_right_behind_a_state_is_one_of_its_day()
+    {
+        var invoices = await Invoices();
+        bool In(RecordDto r, string field, int month) => DayOf(r, field) is { Year: 2026 } day && day.Month == month;
+        Assert.Equal(invoices.Count(r => Open(r) == 0 && In(r, "paid-date", 8)), (await Ask("invoices settled in August")).Count);
+        Assert.Equal(invoices.Count(r => In(r, "due-date", 10)), (await Ask("invoices with a due date in October")).Count);
+    }
+
+    [Fact]
+    public async Task Records_are_gathered_up_to_the_level_that_is_named()
+    {
+        var (harbours, regions) = (await Ask("overdue invoices by entity"), await Ask("overdue invoices by region"));
+        Assert.Equal(["North Sound", "South Sound"], regions.Rows.Select(r => r.Values[0]).Order());
+        Assert.Equal(Total(harbours, "Overdue"), Total(regions, "Overdue"));
+        Assert.Equal("Region", regions.Columns[0].Title);
+        // The head office stands beside the regions.
+        Assert.Equal(["Head Office", "North Sound", "South Sound"], (await Ask("journals in September by region")).Rows.Select(r => r.Values[0]).Order());
+    }
+
+    [Fact]
+    public async Task The_most_and_the_newest_are_picked_by_number_and_by_day()
+    {
+        var invoices = await Invoices();
+        var most = await Ask("which supplier has the most overdue invoices");
+        Assert.Equal(invoices.Where(Overdue).GroupBy(r => r.Fields["supplier"]).Max(g => g.Count()).ToString(CultureInfo.InvariantCulture), most.Rows[0].Values[2]);
+        var newest = await Ask("the 5 newest invoices");
+        Assert.Equal(invoices.Select(r => r.Fields["invoice-date"]).OrderDescending().Take(5), newest.Rows.Select(r => r.Values[3]));
+    }
+
     [Theory]
     [InlineData("invoices due next week", "due-date", 1, 7, true)]
     [InlineData("invoices due within 30 days", "due-date", 1, 30, true)]

@@ -137,7 +137,7 @@ internal sealed partial class Composer
         var than = next > at + 1 && (EndsInThan(Word(items, next - 1)!) || Word(items, next) is { Kind: MentionKind.Comparator, Value: "than" });
         if (Word(items, next)?.Kind is MentionKind.Comparator) next++;
         if (!than || Word(items, next) is not { Kind: MentionKind.Figure }) return false;
-        var moved = Enumerable.Range(at + 1, next - at - 1).Select(i => Word(items, i)!).FirstOrDefault(w => w.Value is "grew" or "shrank");
+        var moved = Enumerable.Range(at + 1, next - at - 1).Select(i => Word(items, i)!).FirstOrDefault(w => GapSense.Of(w) is { OverTime: true, Side: Direction.Over or Direction.Under });
         var between = Word(items, at + 1)!;
         items.RemoveRange(at + 1, next - at - 1);
         items.Insert(at + 1, new WordItem(between with { Kind = MentionKind.And, Value = "and" }));

@@ -16,7 +16,7 @@ internal sealed partial class Composer
         if (Word(items, at)?.Kind is not MentionKind.Not || Word(items, at + 1) is not { } next) return false;
         Item? turned = next switch
         {
-            { Kind: MentionKind.Gap } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
+            { Kind: MentionKind.Gap } when GapSense.Of(next).Opposite is { } other => new WordItem(next with { Value = other }),
             { Kind: MentionKind.Presence } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
             { Kind: MentionKind.Check } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
             { Kind: MentionKind.OnPlan } => new BaseItem(next.Start, next.End, next.Value) { Direction = Direction.Against },
@@ -26,8 +26,7 @@ internal sealed partial class Composer
         return turned is not null && Replace(items, at, 2, (s, e) => turned with { Start = s, End = e });
     }
 
-    private static readonly Dictionary<string, string> Opposites = new (string One, string Other)[] { ("over", "under"), ("more", "less"), ("good", "bad"), ("favoured", "adverse"), ("overspent", "underspent"), ("grew", "shrank"), ("improved", "worsened"), ("positive", "negative"), ("open", "settled") }
-        .SelectMany(p => new[] { p, (p.Other, p.One) }).ToDictionary(p => p.Item1, p => p.Item2);
+    private static readonly Dictionary<string, string> Opposites = new() { ["positive"] = "negative", ["negative"] = "positive", ["open"] = "settled", ["settled"] = "open" };
 
     /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
     private bool ClassOfMembers(List<Item> items, int at)
@@ -151,7 +150,7 @@ internal sealed partial class Composer
         var direction = behind is { Value: "gap" } && lead is not null and not { Value: "gap" } ? DirectionOf(lead) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other } : DirectionOf(behind ?? lead!);
         // A variance has two sides: one of more than 20k is so on either, unless it was said to be against us.
         var either = behind is null && items.Take(at).Any(IsVariance);
-        var leaning = items.Take(at).OfType<WordItem>().Select(w => w.Mention).LastOrDefault(m => m is { Kind: MentionKind.Gap, Value: "good" or "bad" or "favoured" or "adverse" });
+        var leaning = items.Take(at).OfType<WordItem>().Select(w => w.Mention).LastOrDefault(m => GapSense.Of(m).OfProfit);
         if (either) direction = leaning is not null && DirectionOf(lead!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(lead!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
@@ -217,7 +216,7 @@ internal sealed partial class Composer
         _ => default,
     };
 
-    private static Direction DirectionOf(Mention gap) => gap.Value switch { "over" or "more" or "grew" or "overspent" => Direction.Over, "under" or "less" or "shrank" or "underspent" => Direction.Under, "bad" or "worsened" or "adverse" => Direction.Against, "good" or "improved" or "favoured" => Direction.For, "within" => Direction.Within, _ => Direction.Either };
+    private static Direction DirectionOf(Mention gap) => GapSense.Of(gap).Side;
 
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>
@@ -236,7 +235,7 @@ internal sealed partial class Composer
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = lead.Value is "overspent" or "underspent", Apart = lead.Value == "apart", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = GapSense.Of(lead).OfCosts, Apart = lead.Value == "apart", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
 
     /// <summary>base and scenario → two bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>
@@ -321,7 +320,7 @@ internal sealed partial class Composer
         var length = number is null ? 1 : 2;
         // "top 5 unfavourable": the side that is said last decides.
         if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
-        else if (Word(items, at + length) is { Kind: MentionKind.Gap, Value: "adverse" or "favoured" } lean) (order, length) = (lean.Value == "adverse" ? "worst" : "best", length + 1);
+        else if (GapSense.Of(Word(items, at + length)) is { OfRows: true } lean) (order, length) = (lean.Side == Direction.Against ? "worst" : "best", length + 1);
         var leans = Word(items, at + length - 1)?.Kind is MentionKind.Gap;
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.

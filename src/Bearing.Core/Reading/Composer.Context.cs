@@ -1,0 +1,82 @@
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>What no single item says: what shows beside its neighbours, or only once everything was taken up.</summary>
+internal sealed partial class Composer
+{
+    /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
+    private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1
+        && Word(items, at - 1) is not ({ Kind: MentionKind.By or MentionKind.Then or MentionKind.And } or { Kind: MentionKind.Which, Value: "which" });
+
+    /// <summary>What shows only beside its neighbours, noted before each item is taken up for itself.</summary>
+    private static void LookAround(Draft draft, List<Item> items)
+    {
+        for (var i = 0; i < items.Count; i++)
+        {
+            if (IsMixedList(items, i)) draft.Cost += MixedList;
+            // Only time stands side by side; of other rows it is said that they do not.
+            if (items[i] is BreakdownItem && Word(items, i + 1) is { Kind: MentionKind.Across } across) draft.Unplaced.AddRange(Enumerable.Range(across.Start, across.Length));
+            // "Leisure's share of": a part of each row, where it is split by something else.
+            if (Word(items, i)?.Kind is MentionKind.Share && Word(items, i - 1) is { Kind: MentionKind.Member } owner) draft.ShareOf = owner;
+            draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
+            // "Unfavourable variances", "only the adverse ones": rows on that side.
+            draft.SidedRows |= GapSense.Of(Word(items, i)).OfRows && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit } || items.Count == 1);
+            // "Only the bad months": they say more than that they sound well.
+            if (draft.SidedRows && Word(items, i) is { Kind: MentionKind.Gap }) draft.Cost -= 0.15;
+            // "Paid in May": the day of what is said right before.
+            if (items[i] is PeriodItem && Word(items, i - 1) is { Kind: MentionKind.Value or MentionKind.Field } or { Kind: MentionKind.Check, Value: "settled" }) draft.DayOf = Word(items, i - 1);
+            if (Word(items, i) is { Kind: MentionKind.Check, Value: "settled" } settled) draft.DayOf ??= settled;
+            // "The most invoices" counts them.
+            draft.HowMany |= items[i] is RankItem { Many: true } && items.Skip(i + 1).SkipWhile(x => x is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" } };
+            if (Word(items, i) is not { Kind: MentionKind.Which, Value: "which" }) continue;
+            var of = Word(items, i + 1);
+            if (of?.Kind is MentionKind.Figure or MentionKind.Member)
+            {
+                draft.WhichOf = of;
+                draft.Cost += WhichOfWhole;
+            }
+            draft.WhichRecords |= of?.Kind is MentionKind.Records || (of?.Kind is MentionKind.Check or MentionKind.Value && Word(items, i + 2)?.Kind is MentionKind.Records);
+        }
+        for (var i = items.Count - 2; i > 0; i--)
+            if (Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure)
+            {
+                draft.ListsFigures = true;
+                items.RemoveAt(i);
+            }
+    }
+
+    /// <summary>What can be told only of everything that was said.</summary>
+    private static void LookBack(Draft draft, List<Item> items)
+    {
+        // A value of some field, of records or lines that nobody named.
+        if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
+        // "Routes that lost money", "accounts over budget": those of which it is so.
+        draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
+        // "All shops but Nordfield": all of them are not the one that is named.
+        if (draft.Quantifier == Quantifier.Every && draft.Breakdowns.Exists(b => draft.Filters.Exists(f => !f.Exclude && f.Dimension == b.Dimension))) draft.Cost += AllAndOne;
+        // "Compare January and February" holds the later against the earlier.
+        if (draft is { OpenCompare: true, Periods: [{ } one, { } other], BasePeriods.Count: 0 } && draft.Bases.Count + draft.Scenarios.Count == 0 && one.Span.Count == other.Span.Count && one.Span != other.Span)
+        {
+            var earlier = one.Span.From < other.Span.From ? one : other;
+            draft.Periods.Remove(earlier);
+            draft.BasePeriods.Add(earlier.Span);
+        }
+        if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
+        else if (draft.BasePeriods.Count > 1)
+        {
+            draft.Periods.AddRange(draft.BasePeriods.Select(s => new PeriodItem(0, 0, s, true)));
+            draft.Compares = false;
+        }
+        // "Compare fuel and crew" holds them against each other, as columns or rows of one table.
+        if (draft.OpenCompare && draft.ListsFigures && draft.Intent is null && draft.Direction is null && !draft.Growth && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null) draft.Compares = draft.OpenCompare = false;
+        // "Actual, budget and prior year" are sides, beside which last year is no period.
+        if (draft is { ListsScenarios: true, LastYear: true }) draft.Cost += OnLastYear;
+        draft.Mix = draft.Share && !items.Exists(i => IsVariance(i) || i is WordItem { Mention.Kind: MentionKind.Gap or MentionKind.Growth or MentionKind.Shift });
+        var sides = draft.Bases.Concat(draft.Scenarios).ToHashSet();
+        if (draft.Projection == Projection.Outlook && sides.Contains("forecast") && sides.Contains("budget") && !sides.Contains("actual")) draft.Cost += OutlookOfTwoPlans;
+        // "Compare … with last year" names what to compare with.
+        if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
+    }
+}

@@ -1,0 +1,46 @@
+using System.Collections.Frozen;
+using Bearing.Core.Answering;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>What a word such as “over”, “missed” or “grew” says of two sides. The words themselves stand in the language's data; this is what their values mean.</summary>
+/// <param name="Side">Which side is claimed: by size (over, under) or by effect on profit (for, against).</param>
+/// <param name="Opposite">Value that says the contrary, for “not”; null where there is none.</param>
+internal sealed record GapSense(Direction Side, string? Opposite)
+{
+    private static readonly FrozenDictionary<string, GapSense> All = new Dictionary<string, GapSense>
+    {
+        ["over"] = new(Direction.Over, "under"),
+        ["under"] = new(Direction.Under, "over"),
+        ["more"] = new(Direction.Over, "less"),
+        ["less"] = new(Direction.Under, "more"),
+        ["good"] = new(Direction.For, "bad") { OfProfit = true },
+        ["bad"] = new(Direction.Against, "good") { OfProfit = true },
+        ["favoured"] = new(Direction.For, "adverse") { OfProfit = true, OfRows = true },
+        ["adverse"] = new(Direction.Against, "favoured") { OfProfit = true, OfRows = true },
+        ["overspent"] = new(Direction.Over, "underspent") { OfCosts = true },
+        ["underspent"] = new(Direction.Under, "overspent") { OfCosts = true },
+        ["grew"] = new(Direction.Over, "shrank") { OverTime = true },
+        ["shrank"] = new(Direction.Under, "grew") { OverTime = true },
+        ["improved"] = new(Direction.For, "worsened") { OverTime = true },
+        ["worsened"] = new(Direction.Against, "improved") { OverTime = true },
+        ["within"] = new(Direction.Within, null),
+    }.ToFrozenDictionary();
+
+    private static readonly GapSense Apart = new(Direction.Either, null);
+
+    /// <summary>Spending is meant where no figure is named.</summary>
+    public bool OfCosts { get; init; }
+
+    /// <summary>Held against last year, where nothing else is said.</summary>
+    public bool OverTime { get; init; }
+
+    /// <summary>Speaks of profit: a limit of a variance further on lies on that side.</summary>
+    public bool OfProfit { get; init; }
+
+    /// <summary>Says which rows: the unfavourable ones.</summary>
+    public bool OfRows { get; init; }
+
+    /// <summary>What a gap word says; of any other word, and of “off by”, that the two sides are apart.</summary>
+    public static GapSense Of(Mention? word) => word is { Kind: MentionKind.Gap } ? All.GetValueOrDefault(word.Value, Apart) : Apart;
+}
