@@ -37,7 +37,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
     [
-        Negated, Ordering, LatestRecord, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        Negated, Ordering, LatestRecord, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
