@@ -118,7 +118,7 @@ public sealed class ConstructionTests
     [InlineData("fuel if we go on like this", "Fuel, carried forward to a year at the pace of these months: Actual, Q1 2026.")]
     [InlineData("which yards are behind their fares budget in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
     [InlineData("walk from last year's result to this year's", "Bridge of Result from Prior year to Actual, Q1 2026.")]
-    [InlineData("Aldermouth's share of fares by month", "Fares: Actual, Q1 2026, by month, then yard, with each part's share of the total.")]
+    [InlineData("Aldermouth's share of fares by month", "Fares: Actual, Q1 2026, by month, then yard, with each part's share of the total and within its month.")]
     [InlineData("yards where fuel is more than 45% of fares", "Fuel in % of fares: Actual, Q1 2026, by yard, only rows of at least 45%.")]
     [InlineData("compare Q1 2026 with Q1 2025 fuel", "Variance of Fuel: Actual against Prior year, Q1 2026.")]
     [InlineData("compare january and february fuel", "Variance of Fuel: Actual against January 2026, February 2026.")]

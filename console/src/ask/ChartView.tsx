@@ -75,7 +75,7 @@ export default function ChartView({ chart, lines, onOpen }: ChartViewProps) {
           {chart.points.map((p) => (
             <tr key={`${p.label}${p.slice}${p.step}`}>
               <th scope="row">{p.label}</th>
-              <td>{p.variance ?? p.subject}</td>
+              <td>{spoken(p)}</td>
               <td>{p.mark}</td>
             </tr>
           ))}
@@ -83,6 +83,12 @@ export default function ChartView({ chart, lines, onOpen }: ChartViewProps) {
       </table>
     </figure>
   );
+}
+
+/** What a point comes to, as short as it is read out; nothing where it has no figure. */
+function spoken(point: ChartPoint): string {
+  const value = point.variance ?? point.subject;
+  return value == null ? "" : short(Number(value));
 }
 
 function option(chart: Chart, p: Palette, scheme: string, lines: boolean): EChartsCoreOption {

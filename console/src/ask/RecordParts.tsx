@@ -75,7 +75,8 @@ export function RecordParts({
       {ask.by && (
         <Part
           name="by"
-          text={`by ${ask.by}`}
+          said={of("breakdown")[0]?.words || undefined}
+          text={of("breakdown")[0]?.means ?? `by ${ask.by}`}
           onRemove={() => onPut({ ...q, records: { ...ask, by: null } }, "one by one")}
         />
       )}

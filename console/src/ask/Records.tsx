@@ -8,6 +8,8 @@ export function Records({ table }: { table: RecordTable }) {
   const show = (value: string | null, type: string) => {
     if (value === null) return "";
     if (type === "amount") return exact(value);
+    // An average of days is no truer for its third decimal.
+    if (type === "quantity" && value.includes(".")) return Number(value).toFixed(1);
     return type === "date" && value.length > 10 ? value.slice(0, 16).replace("T", " ") : value;
   };
   return (

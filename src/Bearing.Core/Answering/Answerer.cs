@@ -92,13 +92,22 @@ public sealed class Answerer(Book book, IFacts facts)
 
     private string RecordHeadline(RecordTable table, RecordAsk ask)
     {
-        var totals = string.Join(", ", table.Totals.Where(t => t.Title != "Count").Select(t => string.Create(CultureInfo.InvariantCulture, $"{t.Title} {t.Value:#,0.##}")));
+        static string Said((string Title, decimal Value) total) => string.Create(CultureInfo.InvariantCulture, $"{total.Title} {total.Value:#,0.##}");
+        static bool IsOfDays(string title) => title is RecordAnswerer.DaysOnAverage or RecordAnswerer.MedianOfDays;
+        var totals = table.Totals.Where(t => t.Title != "Count").ToList();
+        var all = string.Join(", ", totals.Select(Said));
         var (journals, name) = (ask.Table == Table.Ledger, book.Table(ask.Table)?.Name ?? "");
-        if (ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) return $"{(table.Count == 0 ? "Yes, every document balances" : "No, not every document balances")}: {totals}.";
-        if (ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return $"{(table.Count == 0 ? "No number is missing" : $"Missing: {string.Join(", ", table.Rows.Take(3).Select(r => r.Values[0]))}{(table.Count > 3 ? " …" : "")}")}: {totals}.";
+        if (ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) return $"{(table.Count == 0 ? "Yes, every document balances" : "No, not every document balances")}: {all}.";
+        if (ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return $"{(table.Count == 0 ? "No number is missing" : $"Missing: {string.Join(", ", table.Rows.Take(3).Select(r => r.Values[0]))}{(table.Count > 3 ? " …" : "")}")}: {all}.";
         if (table.Count == 0) return journals ? "None: no journal meets this." : $"None: nothing in {name} meets this.";
-        if (ask.By is not null && table.Rows.Length > 0 && ask.Due is null) return $"{(journals ? "Journals" : name)}: {totals} in all, the first {(string.IsNullOrEmpty(table.Rows[0].Values[0]) ? "those without one" : table.Rows[0].Values[0])}.";
-        return FormattableString.Invariant($"{(journals ? "" : $"{name}: ")}{table.Count:N0} {(journals ? "journal" : "record")}{(table.Count == 1 ? "" : "s")}, {totals}.");
+        if (ask.By is not null && table.Rows.Length > 0 && ask.Due is null)
+        {
+            // What is summed first, then what is taken over it; counted where a count was asked for.
+            var sums = totals.Where(t => !IsOfDays(t.Title)).Select(Said).Concat(ask.CountOnly ? [FormattableString.Invariant($"{table.Totals.First(t => t.Title == "Count").Value:N0} {(journals ? "journals" : "records")}")] : []);
+            var days = string.Concat(totals.Where(t => IsOfDays(t.Title)).Select(t => ", " + Said(t)));
+            return $"{(journals ? "Journals" : name)}: {string.Join(", ", sums)} in all{days}. First {(string.IsNullOrEmpty(table.Rows[0].Values[0]) ? "come those without one" : $"comes {table.Rows[0].Values[0]}")}.";
+        }
+        return FormattableString.Invariant($"{(journals ? "" : $"{name}: ")}{table.Count:N0} {(journals ? "journal" : "record")}{(table.Count == 1 ? "" : "s")}, {all}.");
     }
 
     private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)

@@ -195,6 +195,10 @@ public sealed record Question
     /// <summary>Whether parts of the totals are meant as well, where a share beside a base would be one of the variance only.</summary>
     public bool Mix { get; init; }
 
+    /// <summary>By what the innermost split stands within, where shares are asked for; null where all of it is one dimension.</summary>
+    [JsonIgnore]
+    public string? SharesWithin => Share && Bases.IsEmpty && Breakdowns.Length > 1 && Breakdowns.LastOrDefault(b => b.Dimension != Breakdowns[^1].Dimension) is { } outer ? (outer.Level ?? outer.Dimension ?? outer.Grain!.Value.ToString()).ToLowerInvariant() : null;
+
     /// <summary>Whether either side's mix stands beside its amounts; of several bases or periods the table would outgrow the page.</summary>
     [JsonIgnore]
     public bool SharesOfSides => Share && Mix && Bases.Length == 1 && Spans.Length == 1;

@@ -234,7 +234,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     /// <summary>The average, or the median where that was asked for.</summary>
     private decimal AverageDays(IReadOnlyCollection<Item> items) => _ask.Statistic == RowStatistic.Median ? Median([.. items.Select(i => (decimal)(Days(i) ?? 0))]) : decimal.Round((decimal)items.Sum(i => Days(i) ?? 0) / items.Count, 4);
 
-    private string DaysName => _ask.Statistic == RowStatistic.Median ? "Median of days" : "Days on average";
+    internal const string DaysOnAverage = "Days on average", MedianOfDays = "Median of days";
+
+    private string DaysName => _ask.Statistic == RowStatistic.Median ? MedianOfDays : DaysOnAverage;
 
     private RecordTable Listed(List<Item> items, int lookedAt)
     {

@@ -229,12 +229,13 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         return [.. distinct.Where(q => !distinct.Any(other => other != q && (Contains(other, q) || TestsMore(other, q)))).DistinctBy(writer.Sentence)];
     }
 
-    /// <summary>Of two readings of records the one that passes over a test is no rival of the one that makes it.</summary>
+    /// <summary>Of two readings of records the one that passes over a test, or a split, is no rival of the one that makes it.</summary>
     private static bool TestsMore(Question more, Question less)
     {
         // Which day the months are of follows from what is tested.
         static List<RecordTest> Tests(RecordAsk ask) => [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During)];
-        return more.Records is { } all && less.Records is { } few && all.Table == few.Table && Tests(few).Count < Tests(all).Count && Tests(few).TrueForAll(Tests(all).Contains);
+        if (more.Records is not { } all || less.Records is not { } few || all.Table != few.Table || !Tests(few).TrueForAll(Tests(all).Contains)) return false;
+        return Tests(few).Count < Tests(all).Count || (all.By is not null && few.By is null);
     }
 
     private bool Contains(Question wide, Question narrow)

@@ -240,8 +240,11 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", by {(ask.Level ?? (book.TryDimension(ask.By, out var kept) ? kept.Name : NameOf(table, ask.By))).ToLowerInvariant()}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", {ByName(book, ask)}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
+
+    /// <summary>By what it is gathered, in words.</summary>
+    public static string ByName(Book book, RecordAsk ask) => $"by {(ask.Level ?? (book.TryDimension(ask.By ?? "", out var kept) ? kept.Name : NameOf(book.Table(ask.Table), ask.By))).ToLowerInvariant()}";
 
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) => test.Kind switch

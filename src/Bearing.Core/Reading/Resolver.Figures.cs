@@ -133,8 +133,11 @@ internal sealed partial class Resolver
         if (!question.Share) return question;
         // "Leisure's share of room sales by inn": what all of its like come to in each row, and its part of that.
         if (question.Breakdowns.Length > 0)
+        {
+            if (draft.ShareOf is { } said) draft.Sources.Add(("breakdown", said.Start, said.End));
             return draft.ShareOf is { } owner && book.TryDimension(owner.Dimension!, out var kept) && question.Breakdowns.All(b => b.Dimension != kept.Code) && book.TryMember(kept.Id, owner.Value, out var one)
                 ? question with { Filters = question.Filters.RemoveAll(f => f.Dimension == kept.Code && !f.Exclude), Breakdowns = question.Breakdowns.Add(Breakdown.By(kept.Code, kept.Levels[book.HasChildren(one) ? Math.Min(book.DepthOf(one), kept.Levels.Length - 1) : ^1])) } : question;
+        }
         if (question.Filters.LastOrDefault(f => !f.Exclude) is not { } filter || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, filter.Members[0], out var member)) return question;
         return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
     }

@@ -32,12 +32,12 @@ internal sealed partial class GridWriter(
 
             Add(ColumnKind.Subject, book.NameOf(question.Subject), question.Subject, 0);
             var ofSides = question.SharesOfSides;
-            if (ofSides || (question.Share && question.Bases.Length == 0)) Add(ColumnKind.Share, "Share of total %", question.Subject, 0);
-            if (question.Share && question.Bases.Length == 0 && question.Breakdowns.Length > 1 && Outer(question) is { } outer) Add(ColumnKind.Share, $"Share within {outer} %", null, 1);
+            if (ofSides || (question.Share && question.Bases.Length == 0)) Add(ColumnKind.Share, ofSides ? "Share %" : "Share of total %", question.Subject, 0);
+            if (question.SharesWithin is { } outer) Add(ColumnKind.Share, $"Share within {outer} %", null, 1);
             for (var i = 0; i < question.Bases.Length; i++)
             {
                 Add(ColumnKind.Base, book.NameOf(question.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
-                if (ofSides) Add(ColumnKind.Share, "Share of total %", question.Bases[i], i + 1);
+                if (ofSides) Add(ColumnKind.Share, "Share %", question.Bases[i], i + 1);
                 Add(ColumnKind.Variance, question.Growth ? "Change" : question.Cumulative ? "Cumulative variance" : "Variance", null, i);
                 if (figure is not PairFigure { Rule: PairRule.Percent }) Add(ColumnKind.Percent, question.Growth ? "Growth %" : "%", null, i);
                 Add(ColumnKind.Mark, "F/U", null, i);
@@ -48,9 +48,6 @@ internal sealed partial class GridWriter(
         }
         return columns.ToImmutable();
     }
-
-    /// <summary>By what the innermost split stands within; null where all of it is one dimension.</summary>
-    private static string? Outer(Question question) => question.Breakdowns.LastOrDefault(b => b.Dimension != question.Breakdowns[^1].Dimension) is { } outer ? (outer.Level ?? outer.Dimension ?? outer.Grain!.Value.ToString()).ToLowerInvariant() : null;
 
     private void WriteChildren(RowNode parent, int level, ImmutableArray<Row>.Builder rows)
     {
