@@ -224,7 +224,8 @@ function Understood({
     <>
       <h2>
         {p.fileName}: {p.kind}
-        {p.scenario ? ` of ${p.scenario}` : ""}
+        {/* A plan is never one of actuals: its scenario was not said yet. */}
+        {p.scenario && !(p.kind === "plan" && p.scenario === "Actual") ? ` of ${p.scenario}` : ""}
       </h2>
       <p className="quiet">
         {p.form}
