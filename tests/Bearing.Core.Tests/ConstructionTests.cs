@@ -125,6 +125,8 @@ public sealed class ConstructionTests
     [InlineData("2025 full year fuel by yard", "Fuel: Actual, 2025, by yard.")]
     [InlineData("jan+feb fuel", "Fuel: Actual, January 2026 to February 2026.")]
     [InlineData("Aldermouth vs Birkhaven vs Corrie Bay fuel", "Fuel: Actual, Q1 2026, for Aldermouth and Birkhaven and Corrie Bay, by yard.")]
+    [InlineData("fuel at Alder by month", "Fuel: Actual, Q1 2026, for Aldermouth, by month.")]
+    [InlineData("was any yard below budget on fares in all months", "Variance of Fares: Actual against Budget 26, Q1 2026, by yard, then month, the most unfavourable first, only rows lower than the base.")]
     [InlineData("fuel until february", "Fuel: Actual, January 2026 to February 2026.")]
     [InlineData("fuelcost by yard", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("call fuel divided by trips fuel each", "Fuel per trip: Actual, Q1 2026.")]

@@ -139,7 +139,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         draft.RankWithin |= within;
         draft.WhichRows |= item.Which;
         draft.SplitLed |= item.Led;
-        draft.EveryOfAny |= item.Each && draft.Quantifier == Quantifier.Any && item.Breakdowns is [{ Grain: not null }];
+        draft.EveryOfAny |= (item.Each || item.Of == Quantifier.Every) && draft.Quantifier == Quantifier.Any && item.Breakdowns is [{ Grain: not null }];
         draft.Quantifier ??= item.Of ?? (item.Each ? Quantifier.Every : null);
         if (item.Doubtful) draft.Cost += DoubtfulLevel;
         draft.Breakdowns.InsertRange(within ? 0 : draft.Breakdowns.Count, item.Breakdowns);
@@ -245,6 +245,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.By: Unplaced(0.6); break;
             case MentionKind.Beyond: throw new CannotAnswerException(word.Value);
             case MentionKind.Leading: Unplaced(0.4); break;
+            case MentionKind.Trailing: Unplaced(0.3); break;
             case MentionKind.Finer: draft.Finer = word.Value; break;
             case MentionKind.Calendar: Unplaced(1); break;
             // Left out, it would turn the answer round.

@@ -25,6 +25,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const int MostCorrections = 4;
     private const int MostPartials = 12;
 
+    /// <summary>Letters that the beginning of a word has at least.</summary>
+    private const int LeastClipped = 4;
+
     private static readonly char[] Vowels = [.. "aeiouy"];
 
     /// <summary>Edits beyond which a known word is not near to an unknown one, however long.</summary>
@@ -125,14 +128,21 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
         var near = vocabulary.Near(token.Stem, tolerance).Where(s => s.Stem.Length > 3).Concat(words.Near(token.Stem, tolerance)).ToList();
-        if (near.Count == 0) return [(token.Stem, 0)];
         // A slip of the pen seldom hits the first letter.
         near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
         // Nothing is written by mistake for an abbreviation.
         near.RemoveAll(n => n.Stem.IndexOfAny(Vowels) < 0);
-        if (near.Count == 0) return [(token.Stem, 0)];
+        if (near.Count == 0) return [Clipped(token.Stem)];
         var least = near.Min(n => n.Distance);
         return [.. near.Where(n => n.Distance == least).Select(n => n.Stem).Distinct().Order(StringComparer.Ordinal).Take(MostCorrections).Select(s => (s, least * PerEdit))];
+    }
+
+    /// <summary>"Rehab" is the beginning of one word of the book, and of no other: it is that word.</summary>
+    private (string Stem, double Cost) Clipped(string stem)
+    {
+        if (stem.Length < LeastClipped || vocabulary.Stems.Any(s => s.StartsWith(stem, StringComparison.Ordinal))) return (stem, 0);
+        var whole = words.Stems.Where(s => s.StartsWith(stem, StringComparison.Ordinal)).Take(2).ToList();
+        return whole is [var only] ? (only, PerEdit) : (stem, 0);
     }
 
     private static IEnumerable<(string[] Stems, double Cost)> Combine(List<List<(string Stem, double Cost)>> forms, int start, int length)
