@@ -90,6 +90,14 @@ internal sealed partial class Composer
         && items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Records }) && Word(items, 1)?.Kind is not (MentionKind.And or MentionKind.Field or MentionKind.SameField)
         && Replace(items, 0, 1, (s, e) => new ByFieldItem(s, e, field.Value));
 
+    /// <exception cref="CannotAnswerException">Of “more than 10 open invoices”: ten is no amount, and what is gathered is kept by amounts.</exception>
+    private static void RefuseLimitOfCount(List<Item> items, Mention? lead, int at)
+    {
+        if (lead is not { Kind: MentionKind.Gap } || Word(items, at) is not { Kind: MentionKind.Number } number) return;
+        var counted = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault();
+        if (counted is not null && IsList(counted)) throw new CannotAnswerException($"“{number.Title}” is how many there are, and what is gathered is kept by amounts only. Ask for all of them: the count stands in a column of its own, and “the most” puts the largest count first.");
+    }
+
     /// <summary>top 3 customers by invoice amount → gathered by that field, and ranked by what it comes to.</summary>
     private bool RankedField(List<Item> items, int at)
     {

@@ -130,6 +130,7 @@ internal sealed partial class Composer
     {
         var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
         var next = lead is null ? at : at + 1;
+        RefuseLimitOfCount(items, lead, next);
         var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
         while (LimitAt(items, next, lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
         {

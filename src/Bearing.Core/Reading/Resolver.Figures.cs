@@ -17,7 +17,7 @@ internal sealed partial class Resolver
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
         var figures = draft.ListsFigures && !draft.Share ? named : innermost;
         if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
-        if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
+        if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure || book.Figure(f) is not SumFigure { IsProfit: true }) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
         {
             // A ratio, a line of the statement or a count is no part of a sum: each has an answer of its own.
             _cost += EachForItself * (figures.Count - 1) * (draft.ListsFigures ? 1 : 2);
