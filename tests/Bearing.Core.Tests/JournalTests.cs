@@ -83,6 +83,11 @@ public sealed class JournalTests
     [InlineData("journals by Ann above 1,000", "J-002")]
     [InlineData("journals approved by Bo", "J-001")]
     [InlineData("manual journals mentioning \"line of j-002\"", "J-002")]
+    [InlineData("journals approved by their preparer", "J-002")]
+    [InlineData("manual journals where the approver is the preparer", "J-002")]
+    [InlineData("the 2 newest manual journals", "J-002 J-005")]
+    [InlineData("the last 2 manual journals", "J-002 J-005")]
+    [InlineData("journals prepared by Ann or Cy", "J-001 J-002 J-005")]
     public void Journals_that_meet_the_test_are_listed(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
 
     [Fact]
@@ -91,6 +96,28 @@ public sealed class JournalTests
         var records = Ask("the largest manual journal").Records!;
         Assert.Equal("3000.00", records.Rows[0].Values[records.Columns.Select(c => c.Id).ToList().IndexOf("amount")]);
         Assert.Equal([("Count", 3m), ("Amount", 3575m)], records.Totals);
+    }
+
+    [Theory]
+    [InlineData("who prepared the most manual journals", "Ann:2 Cy:1")]
+    [InlineData("who prepared the fewest manual journals", "Cy:1 Ann:2")]
+    [InlineData("manual journals by yard", "Aldermouth:3")]
+    [InlineData("manual journals by region", "North:3")]
+    public void Journals_are_gathered_and_the_most_are_counted(string text, string groups)
+    {
+        var records = Ask(text).Records!;
+        var count = records.Columns.Select(c => c.Id).ToList().IndexOf("count");
+        Assert.Equal(groups, string.Join(' ', records.Rows.Select(r => $"{r.Values[0]}:{r.Values[count]}")));
+    }
+
+    [Theory]
+    [InlineData("the largest journal and who approved it", "approved-by")]
+    [InlineData("document, amount, approver of manual journals", "document amount approved-by")]
+    public void Columns_are_told_by_commas_and_by_who(string text, string columns)
+    {
+        var answer = Ask(text);
+        var shown = answer.Records?.Columns.Select(c => c.Id) ?? answer.Question.Listing!.Columns;
+        Assert.EndsWith(columns, string.Join(' ', shown), StringComparison.Ordinal);
     }
 
     [Theory]

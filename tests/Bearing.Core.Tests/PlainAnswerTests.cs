@@ -99,6 +99,43 @@ public sealed class PlainAnswerTests
         Assert.Contains("“fraes” read as Fares", read.Reading!.Assumed);
     }
 
+    /// <summary>A letter left out of a name changes no question, and is said.</summary>
+    [Theory]
+    [InlineData("Aldermouth")]
+    [InlineData("Birkhaven")]
+    [InlineData("Freight")]
+    public void A_letter_left_out_is_read_as_the_name_and_said(string name)
+    {
+        var reader = new Reader(Book, new BookWords(Book), Vocabulary.English);
+        var plain = reader.Read($"fares at {name} in march").Reading!.Sentence;
+        for (var at = 1; at < name.Length; at++)
+        {
+            var typed = name.Remove(at, 1);
+            var read = reader.Read($"fares at {typed} in march").Reading!;
+            Assert.Equal(plain, read.Sentence);
+            Assert.Contains($"“{typed}” read as {name}", read.Assumed);
+        }
+    }
+
+    [Theory]
+    [InlineData("marchfares", "march fares")]
+    [InlineData("aldermouthfares in march", "aldermouth fares in march")]
+    public void Joined_words_are_read_like_two(string joined, string apart)
+    {
+        var reader = new Reader(Book, new BookWords(Book), Vocabulary.English);
+        Assert.Equal(reader.Read(apart).Reading!.Sentence, reader.Read(joined).Reading?.Sentence);
+    }
+
+    [Theory]
+    [InlineData("fares happiness in march", "happiness")]
+    [InlineData("happiness of fares in march", "happiness")]
+    public void A_word_that_nobody_knows_beside_a_figure_is_not_passed_over(string text, string word)
+    {
+        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read(text);
+        Assert.Equal(ReadingOutcome.CannotAnswer, read.Outcome);
+        Assert.Contains(word, read.Unknown);
+    }
+
     [Fact]
     public void Another_first_letter_makes_another_word_that_is_only_offered()
     {

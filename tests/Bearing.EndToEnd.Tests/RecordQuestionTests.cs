@@ -99,6 +99,8 @@ public sealed class RecordQuestionTests(DemoService demo)
         var invoices = await Invoices();
         var most = await Ask("which supplier has the most overdue invoices");
         Assert.Equal(invoices.Where(Overdue).GroupBy(r => r.Fields["supplier"]).Max(g => g.Count()).ToString(CultureInfo.InvariantCulture), most.Rows[0].Values[2]);
+        var next = await Ask("the next 3 invoices due");
+        Assert.Equal(invoices.Where(r => Open(r) != 0 && string.CompareOrdinal(r.Fields["due-date"], AsAt) >= 0).Select(r => r.Fields["due-date"]).Order().Take(3), next.Rows.Select(r => r.Values[4]));
         var newest = await Ask("the 5 newest invoices");
         Assert.Equal(invoices.Select(r => r.Fields["invoice-date"]).OrderDescending().Take(5), newest.Rows.Select(r => r.Values[3]));
     }

@@ -109,8 +109,18 @@ internal sealed partial class Composer
     /// <summary>the last invoice from · latest journals → the newest first.</summary>
     private static bool LatestRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" }
         && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true))
-        || Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Number } number && items.ElementAtOrDefault(at + 2) is { } list && IsList(list)
+        || Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Number } number && items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Value or MentionKind.Check }).FirstOrDefault() is { } list && IsList(list)
         && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true)) && Replace(items, at + 1, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(number.Value, CultureInfo.InvariantCulture)));
+
+    /// <summary>the next invoice due · the next 5 invoices due → those not due yet, by the day on which they are.</summary>
+    private static bool NextDue(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Further || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "due" } }) is not (>= 0 and var due)) return false;
+        var number = Word(items, at + 1) is { Kind: MentionKind.Number } said ? int.Parse(said.Value, CultureInfo.InvariantCulture) : (int?)null;
+        if (items.ElementAtOrDefault(number is null ? at + 1 : at + 2) is not { } list || !IsList(list)) return false;
+        items[due] = new WordItem(Word(items, due)! with { Value = "not-due" });
+        return Replace(items, at, number is null ? 1 : 2, (s, e) => new OrderItem(s, e, "field", "due", false)) && Insert(items, at, new RankItem(items[at].Start, items[at].Start, Listed, number ?? 1));
+    }
 
     /// <summary>The order of rows that are kept in the order of the list.</summary>
     public const string Listed = "listed";

@@ -37,7 +37,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
     [
-        Negated, Ordering, LatestRecord, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        Negated, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
@@ -233,7 +233,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Walk: Unplaced(1); break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
-            case MentionKind.Which: draft.Which |= word.Value != "where"; draft.Where ??= word.Value == "where" ? word : null; draft.Who |= word.Value is "who" or "who:one" or "who:itself"; draft.WhoItself |= word.Value == "who:itself"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
+            case MentionKind.Which: draft.Which |= word.Value is not ("where" or "when"); draft.Where ??= word.Value == "where" ? word : null; draft.Who |= word.Value is "who" or "who:one" or "who:itself"; draft.WhoItself |= word.Value == "who:itself"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
             case MentionKind.Between or MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
