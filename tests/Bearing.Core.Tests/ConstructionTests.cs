@@ -153,7 +153,7 @@ public sealed class ConstructionTests
     [InlineData("fares in march versus budget", "what about last year?", "Variance of Fares: Actual against Prior year, March 2026.")]
     [InlineData("fares in march versus budget", "and the prior year too", "Variance of Fares: Actual against Budget 26 and Prior year, March 2026.")]
     [InlineData("fares in march versus budget", "and the month before", "Variance of Fares: Actual against Budget 26, February 2026.")]
-    [InlineData("fares in march by yard versus budget", "which is the worst", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 1 most unfavourable.")]
+    [InlineData("fares in march by yard versus budget", "which is the worst", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the most unfavourable.")]
     [InlineData("fares by yard without Aldermouth in march", "all yards", "Fares: Actual, March 2026, by yard.")]
     [InlineData("fares by month at Aldermouth", "drop the filter", "Fares: Actual, Q1 2026, by month.")]
     [InlineData("top 2 yards by fares in march", "all rows", "Fares: Actual, March 2026, by yard.")]

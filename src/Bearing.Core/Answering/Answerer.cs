@@ -74,10 +74,10 @@ public sealed class Answerer(Book book, IFacts facts)
     private async ValueTask<Answer> AnswerRecords(Question question, RecordAsk ask, CancellationToken cancel)
     {
         var table = await new RecordAnswerer(book, facts, question).Answer(cancel);
-        var headline = RecordHeadline(table, ask);
+        var headline = RecordHeadline(table, question, ask);
         var notes = new List<string> { ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is the sum of its debits." : $"As at {book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1):yyyy-MM-dd}, of the records that are loaded." };
         if (ask.PaidOn is not null && book.CurrentPeriod is { } now && question.Spans[0].To < now && ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue)) notes.Add("What was paid after that day counts as open on it, in full.");
-        if (ask.Due is null && table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} are shown."));
+        if (ask.Due is null && table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} {(table.Rows.Length == 1 ? "is" : "are")} shown."));
         var next = NextOfRecords(ask);
         return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [.. notes], next) { Records = table };
     }
@@ -90,7 +90,7 @@ public sealed class Answerer(Book book, IFacts facts)
         return [.. by is null ? (string[])[] : [$"by {by.Name.ToLowerInvariant()}"], .. ask.Due is null && ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue) ? (string[])["ageing"] : []];
     }
 
-    private string RecordHeadline(RecordTable table, RecordAsk ask)
+    private string RecordHeadline(RecordTable table, Question question, RecordAsk ask)
     {
         static string Said((string Title, decimal Value) total) => string.Create(CultureInfo.InvariantCulture, $"{total.Title} {total.Value:#,0.##}");
         static bool IsOfDays(string title) => title is RecordAnswerer.DaysOnAverage or RecordAnswerer.MedianOfDays;
@@ -100,14 +100,23 @@ public sealed class Answerer(Book book, IFacts facts)
         if (ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) return $"{(table.Count == 0 ? "Yes, every document balances" : "No, not every document balances")}: {all}.";
         if (ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return $"{(table.Count == 0 ? "No number is missing" : $"Missing: {string.Join(", ", table.Rows.Take(3).Select(r => r.Values[0]))}{(table.Count > 3 ? " …" : "")}")}: {all}.";
         if (table.Count == 0) return journals ? "None: no journal meets this." : $"None: nothing in {name} meets this.";
-        if (ask.By is not null && table.Rows.Length > 0 && ask.Due is null)
+        if (ask.By is not null && question.Ranking is not { Within: true } && table.Rows.Length > 0 && ask.Due is null)
         {
             // What is summed first, then what is taken over it; counted where a count was asked for.
             var sums = totals.Where(t => !IsOfDays(t.Title)).Select(Said).Concat(ask.CountOnly ? [FormattableString.Invariant($"{table.Totals.First(t => t.Title == "Count").Value:N0} {(journals ? "journals" : "records")}")] : []);
             var days = string.Concat(totals.Where(t => IsOfDays(t.Title)).Select(t => ", " + Said(t)));
             return $"{(journals ? "Journals" : name)}: {string.Join(", ", sums)} in all{days}. First {(string.IsNullOrEmpty(table.Rows[0].Values[0]) ? "come those without one" : $"comes {table.Rows[0].Values[0]}")}.";
         }
-        return FormattableString.Invariant($"{(journals ? "" : $"{name}: ")}{table.Count:N0} {(journals ? "journal" : "record")}{(table.Count == 1 ? "" : "s")}, {all}.");
+        return FormattableString.Invariant($"{FirstOf(table, question, ask)}{(journals ? "" : $"{name}: ")}{table.Count:N0} {(journals ? "journal" : "record")}{(table.Count == 1 ? "" : "s")}, {all}.");
+    }
+
+    /// <summary>The record that a ranking puts first, by its number and amount; nothing where none was asked for.</summary>
+    private static string FirstOf(RecordTable table, Question question, RecordAsk ask)
+    {
+        if (question.Ranking is not { Count: < Ranking.All } || table.Rows.Length == 0 || ask.Due is not null) return "";
+        var columns = table.Columns.ToList();
+        var (key, sum) = (columns.FindIndex(c => c.Type == FieldType.Key), columns.FindIndex(c => c.Id == ask.Sum));
+        return key < 0 || sum < 0 || !decimal.TryParse(table.Rows[0].Values[sum], CultureInfo.InvariantCulture, out var amount) ? "" : FormattableString.Invariant($"First comes {table.Rows[0].Values[key]} with {amount:#,0.##}. ");
     }
 
     private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)
@@ -213,7 +222,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var headline = page.Count == 0
             ? $"There are no {book.NameOf(question.Subject)} entries for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{held}."
             : FormattableString.Invariant($"{page.Count:N0} {book.NameOf(question.Subject)} entr{(page.Count == 1 ? "y" : "ies")} for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{held}, {Amounts.Short(page.Sum * sign, figure)} in total.");
-        var shown = page.Lines.Length < page.Count ? ImmutableArray.Create(FormattableString.Invariant($"{page.Lines.Length} of {page.Count:N0} entries are shown here; the list can be read on page by page.")) : [];
+        var shown = page.Lines.Length < page.Count ? ImmutableArray.Create(FormattableString.Invariant($"{page.Lines.Length} of {page.Count:N0} entries {(page.Lines.Length == 1 ? "is" : "are")} shown here; the list can be read on page by page.")) : [];
         return new Answer(IdOf(question), question, headline, null, page, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null,
             new TieOut(TieOutState.Ties, page.Sum, page.Sum, page.Count), shown, ["the 10 largest entries", "by entity", "by month"]);
     }

@@ -46,7 +46,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
         var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
-        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Group(i)).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum)))).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
+        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null && question.Ranking is not { Within: true } ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Group(i)).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum)))).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
     }
 
     private static bool Within(List<Condition> limits, decimal size) => limits.TrueForAll(c => c.IsUpper ? size <= c.Value : size >= c.Value);
@@ -246,7 +246,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (question.Ranking is { Ascending: true }) ordered.Reverse();
         // The newest five are picked by day, the largest five by amount whatever their order.
         if (question.Ranking is { By: RankBy.Name }) ordered = Sorted(items);
-        if (question.Ranking is { } ranking) ordered = [.. ordered.Skip(ranking.Skip).Take(ranking.Count)];
+        if (question.Ranking is { } ranking) ordered = ranking.Within ? [.. ordered.GroupBy(i => Group(i)).SelectMany(g => g.Skip(ranking.Skip).Take(ranking.Count))] : [.. ordered.Skip(ranking.Skip).Take(ranking.Count)];
         var rows = _ask.CountOnly ? [] : Sorted(ordered).Take(Shown)
             .Select(i => new RecordTableRow([.. Fields().Select(f => Name(f, i[f])), .. days is null ? (string?[])[] : [Days(i)?.ToString(CultureInfo.InvariantCulture)]], i.Load, i.Row));
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();

@@ -40,7 +40,9 @@ public sealed class BookWords
     {
         Names = [.. All(book)];
         var own = Names.Select(n => string.Join(' ', n.Stems)).ToHashSet();
-        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level).SelectMany(n => Synonyms(n, vocabulary ?? Vocabulary.English)).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
+        // Where accounts are called wages, wages are these before they are another name of all people.
+        var inFigures = Names.Where(n => n.Target.Kind is MentionKind.Figure).SelectMany(n => n.Stems).ToHashSet();
+        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level).SelectMany(n => Synonyms(n, vocabulary ?? Vocabulary.English, n.Text == n.Target.Title ? [] : inFigures)).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
         _synonyms = synonyms.SelectMany(n => n.Stems).ToFrozenSet();
         _whole = Names.Concat(synonyms).Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
         // Values of fields are meant as a whole only: a part of one says nothing.
@@ -64,15 +66,15 @@ public sealed class BookWords
 
     public IReadOnlyList<BookName> Whole(string phrase) => _whole.GetValueOrDefault(phrase) ?? [];
 
-    /// <summary>Names that hold the stems side by side in this order, and more.</summary>
+    /// <summary>Names that hold the stems side by side in this order, and more; or that begin and end with them, as legal &amp; audit fees does with legal fees.</summary>
     public IEnumerable<BookName> Partial(IReadOnlyList<string> stems)
     {
         if (!_byStem.TryGetValue(stems[0], out var candidates)) return [];
-        return candidates.Where(n => n.Stems.Length > stems.Count && Contains(n.Stems, stems));
+        return candidates.Where(n => n.Stems.Length > stems.Count && (Contains(n.Stems, stems) || (stems.Count == 2 && n.Stems[0] == stems[0] && n.Stems[^1] == stems[1])));
     }
 
     /// <summary>The name with one of its words said otherwise: operating costs for operating expenses.</summary>
-    private static IEnumerable<BookName> Synonyms(BookName name, Vocabulary vocabulary) => name.Stems.SelectMany((stem, i) => vocabulary.Synonyms.GetValueOrDefault(stem, [])
+    private static IEnumerable<BookName> Synonyms(BookName name, Vocabulary vocabulary, HashSet<string> taken) => name.Stems.SelectMany((stem, i) => vocabulary.Synonyms.GetValueOrDefault(stem, []).Where(o => !taken.Contains(o))
         .Select(other => name with { Stems = [.. name.Stems.Select((s, at) => at == i ? other : s)], IsSynonym = true }));
 
     private static bool Contains(string[] name, IReadOnlyList<string> stems)

@@ -52,6 +52,7 @@ internal sealed partial class Composer
     {
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
+        draft.RankEach = RanksEach(items);
         // "Routes that lost money", "accounts over budget": those of which it is so.
         draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
         // "All shops but Nordfield": all of them are not the one that is named.

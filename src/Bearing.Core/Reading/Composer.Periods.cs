@@ -34,6 +34,8 @@ internal sealed partial class Composer
             case MentionKind.Year:
                 return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, FiscalCalendar.Year(int.Parse(word.Value, CultureInfo.InvariantCulture)), true) { Said = word });
             // "YTD 2025" goes as far into that year as this one has come, "July YTD" as far as July.
+            case MentionKind.Period when Word(items, at + 1) is { Kind: MentionKind.Period } beside && beside.Start == word.End && (word.Value, beside.Value) is ("ytd:0", "year:-1") or ("year:-1", "ytd:0"):
+                return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(_now.Year - 1, _now.Number)), true));
             case MentionKind.Period when word.Value == "ytd:0" && year is { } toDate:
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(toDate, _now.Number)), true));
             case MentionKind.Period:

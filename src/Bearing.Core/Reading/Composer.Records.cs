@@ -82,8 +82,28 @@ internal sealed partial class Composer
         && Replace(items, at, 2, (s, e) => new WordItem(quote with { Kind = MentionKind.Document, Value = Question.EndOfNumber + quote.Value, Start = s, Length = e - s }));
 
     /// <summary>by supplier → records gathered by that field.</summary>
-    private static bool ByField(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.By && Word(items, at + 1) is { Kind: MentionKind.Field } field
-        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
+    private static bool ByField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.By } by && Word(items, at + 1) is { Kind: MentionKind.Field } field
+        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value) { Each = by.Value is "each" or "per" });
+
+    /// <summary>the largest open invoice · the oldest bill → one of them.</summary>
+    private static bool OneRecord(List<Item> items, int at)
+    {
+        var order = At<OrderItem>(items, at) is { By: "day" } day ? day : null;
+        if ((order is null && Word(items, at) is not { Kind: MentionKind.Rank, Value: "largest" or "smallest" }) || items.Exists(i => i is RankItem) || Word(items, at - 1)?.Kind is MentionKind.Ordinal or MentionKind.Number || Word(items, at + 1)?.Kind is MentionKind.Number) return false;
+        var listed = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault();
+        if (listed is not WordItem { Mention.Singular: true } || !IsList(listed)) return false;
+        return order is not null ? Insert(items, at, new RankItem(order.Start, order.End, Listed, 1) { Single = true })
+            : Replace(items, at, 1, (s, e) => new RankItem(s, e, Word(items, at)!.Value, 1) { Single = true });
+    }
+
+    /// <summary>The largest invoice per supplier, the three largest of each: one list of what is first in each.</summary>
+    private static bool RanksEach(List<Item> items)
+    {
+        var rank = items.FindIndex(i => i is RankItem { Number: not null });
+        if (rank < 0 || items.FindIndex(rank, i => IsList(i)) is not (>= 0 and var list)) return false;
+        var single = ((RankItem)items[rank]).Single;
+        return items.Skip(list + 1).Any(i => i is ByFieldItem { Each: true } or BreakdownItem { Each: true, Breakdowns: [{ Dimension: not null }] } || (single && i is ByFieldItem or BreakdownItem { Led: true, Breakdowns: [{ Dimension: not null }] }));
+    }
 
     /// <summary>customers with overdue invoices → records gathered by that field, where it is the first that is said.</summary>
     private bool PartyFirst(List<Item> items, int at) => at == 0 && Word(items, 0) is { Kind: MentionKind.Field } field && book.Tables.Any(t => t.Code != Table.Ledger && t.Field(field.Value)?.Type is FieldType.Text or FieldType.Member)

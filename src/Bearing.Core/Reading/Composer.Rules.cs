@@ -129,10 +129,12 @@ internal sealed partial class Composer
     private bool Threshold(List<Item> items, int at)
     {
         var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
-        var next = lead is null ? at : at + 1;
+        // "Over budget by 10% and 5k": the side was said before.
+        var sided = lead is null && Word(items, at) is { Kind: MentionKind.By, Value: "by" } && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap });
+        var next = lead is null && !sided ? at : at + 1;
         RefuseLimitOfCount(items, lead, next);
         var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
-        while (LimitAt(items, next, lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
+        while (LimitAt(items, next, sided || lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
         {
             conditions.Add((on, value));
             next += length;
@@ -146,7 +148,8 @@ internal sealed partial class Composer
         if (conditions.Count == 0) return false;
         // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
         var behind = Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
-        if (lead is null && behind is null) return false;
+        if (lead is null && behind is null && !sided) return false;
+        if (sided && behind is null) return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, Direction.Over, c.Value))], false));
         // "More than 50k off" is off on either side, "less than 5% off" within that.
         var direction = behind is { Value: "gap" } && lead is not null and not { Value: "gap" } ? DirectionOf(lead) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other } : DirectionOf(behind ?? lead!);
         // A variance has two sides: one of more than 20k is so on either, unless it was said to be against us.
@@ -155,7 +158,15 @@ internal sealed partial class Composer
         if (either) direction = leaning is not null && DirectionOf(lead!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(lead!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || behind is not null || lead!.Value is not ("more" or "less")));
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || (behind ?? lead!).Value is not ("more" or "less")));
+    }
+
+    /// <summary>make our surplus budget · reach the revenue target → better than the plan.</summary>
+    private static bool Attained(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Gap, Value: GapSense.Attained } verb) return false;
+        var plan = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result or MentionKind.Member }).FirstOrDefault();
+        return plan is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } } && Replace(items, at, 1, (s, e) => new WordItem(verb with { Value = "good" }));
     }
 
     /// <summary>ignore anything with a budget below 50k → only rows whose base is at least so large.</summary>
@@ -333,7 +344,8 @@ internal sealed partial class Composer
     }
 
     /// <summary>the next · the next five → further rows of the last ranking.</summary>
-    private bool FurtherRows(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Further && Word(items, at + 1) is var next
+    private bool FurtherRows(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1) is { Kind: MentionKind.Step, Value: "1" } step && Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(Word(items, at)!.Value, CultureInfo.InvariantCulture)) { Further = true })
+        || Word(items, at)?.Kind is MentionKind.Further && Word(items, at + 1) is var next
         && Replace(items, at, next?.Kind is MentionKind.Number ? 2 : 1, (s, e) => new RankItem(s, e, "", next is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : null) { Further = true });
 
     /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
@@ -356,7 +368,7 @@ internal sealed partial class Composer
     /// <summary>missed by 5k · by how much → “by” before what is no name only sounds well.</summary>
     private static bool StrayBy(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || (at + 1 < items.Count && (items[at + 1] is FilterItem || Word(items, at + 1)?.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Value or MentionKind.Records))) return false;
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || (at + 1 < items.Count && (items[at + 1] is FilterItem || Word(items, at + 1)?.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Value or MentionKind.Records or MentionKind.Intent))) return false;
         items.RemoveAt(at);
         return true;
     }

@@ -41,9 +41,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
-        BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
+        Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
-        Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
+        Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
     ];
 
     public Draft Compose(Covering covering)
@@ -169,6 +169,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
                 Say("intent");
                 break;
+            // Of no plan, "make" says nothing.
+            case MentionKind.Gap when word.Value == GapSense.Attained: draft.Cost += 1; break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
             case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= GapSense.Of(word).Side; draft.OfCosts |= GapSense.Of(word).OfCosts; draft.OverTime |= GapSense.Of(word).OverTime; Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
@@ -215,7 +217,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 Say("figure");
                 break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
-            case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) && word.Value != "prior-month" ? PriorAlone : 0.0; Say("scenario"); break;
+            case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) && vocabulary.Find(word.Title).Any(e => e.Kind == MentionKind.Period) ? PriorAlone : 0.0; Say("scenario"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
@@ -226,7 +228,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Days: Unplaced(0.3); break;
             case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
-            case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && said > p ? said : p; Say("projection"); break;
+            case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && (said == Projection.RunRate || (said > p && p != Projection.RunRate)) ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; break;
             case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; break;
             case MentionKind.Walk when word is { Value: "afresh", Start: 0 }: break;

@@ -29,7 +29,11 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
 }
 
 /// <summary>by supplier, where supplier is a field of records.</summary>
-internal sealed record ByFieldItem(int Start, int End, string Field) : Item(Start, End);
+internal sealed record ByFieldItem(int Start, int End, string Field) : Item(Start, End)
+{
+    /// <summary>Said as "for each" or "per".</summary>
+    public bool Each { get; init; }
+}
 
 /// <param name="Scenario">Scenario word or code as mentioned.</param>
 /// <param name="Adds">True when it comes beside the bases of the question before.</param>
@@ -109,6 +113,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
 
     /// <summary>Said by a word that may count: the most.</summary>
     public bool Many { get; init; }
+
+    /// <summary>Of one record: the largest invoice.</summary>
+    public bool Single { get; init; }
 
     /// <summary>Both ends: top and bottom.</summary>
     public bool BothEnds { get; init; }
@@ -237,6 +244,9 @@ internal sealed class Draft
 
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }
+
+    /// <summary>Records are ranked within each of what they are split by: the largest invoice of each supplier.</summary>
+    public bool RankEach { get; set; }
 
     /// <summary>What is ranked is ranked within each of another split.</summary>
     public bool RankWithin { get; set; }

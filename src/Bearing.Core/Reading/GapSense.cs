@@ -8,6 +8,9 @@ namespace Bearing.Core.Reading;
 /// <param name="Opposite">Value that says the contrary, for “not”; null where there is none.</param>
 internal sealed record GapSense(Direction Side, string? Opposite)
 {
+    /// <summary>“Make”, “meet”, “reach”: of a plan further on, that it was beaten.</summary>
+    public const string Attained = "attained";
+
     private static readonly FrozenDictionary<string, GapSense> All = new Dictionary<string, GapSense>
     {
         ["over"] = new(Direction.Over, "under"),

@@ -14,6 +14,9 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
     /// <summary>True when a word was taken for a misspelling.</summary>
     public bool Corrected { get; init; }
 
+    /// <summary>True for "invoice" or "entry", of which one is meant.</summary>
+    public bool Singular { get; init; }
+
     /// <summary>True when only a part of a name was said, or of a word that several names share only the singular.</summary>
     public bool Partial { get; init; }
 }
@@ -81,8 +84,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
+        mentions.AddRange(Scattered(tokens));
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
@@ -97,6 +101,23 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         return shared.Count == 0 ? mentions : [.. mentions.Select(m => shared.Contains((m.Start, m.Length)) && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) ? m with { Cost = m.Cost + NamedLikeLevel } : m)];
 
         bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });
+    }
+
+    /// <summary>"Who sold the most tickets" speaks of tickets sold: what is done stands apart from what it is done to.</summary>
+    private IEnumerable<Mention> Scattered(IReadOnlyList<Token> tokens)
+    {
+        for (var at = 0; at < tokens.Count; at++)
+        {
+            if (!words.Knows(tokens[at].Stem)) continue;
+            foreach (var name in words.Partial([tokens[at].Stem]).Where(n => n.Target.Kind is MentionKind.Figure && n.Stems.Length == 2))
+            {
+                var done = name.Stems[name.Stems[0] == tokens[at].Stem ? 1 : 0];
+                var verb = Enumerable.Range(0, tokens.Count).FirstOrDefault(i => Math.Abs(i - at) > 1 && tokens[i].Stem == done, -1);
+                if (verb < 0 || !vocabulary.Find(done).Any(e => e.Kind == MentionKind.Unit)) continue;
+                yield return Named(name, at, 1, PerMention + WholeName);
+                yield return new Mention(MentionKind.Filler, done, null, verb, 1, WholeName, done);
+            }
+        }
     }
 
     /// <summary>"On Reach" is one of them, "on the Reaches" all.</summary>

@@ -208,7 +208,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
         if (draft.MarginOf && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income)
             return [.. book.Definition.Statement.Select(l => Book.PercentOf("m:" + l.Code, "a:" + income.Code)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
-        if (draft.Rank is not null && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
+        if (draft.Rank is not null && draft.Unit != "income" && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
         {
             var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))
                 .Append(question.Figure).Append(new FigureRef(FigureKind.Measure, Book.AllCosts)).Where(f => book.Figure(f) is not null).Distinct();

@@ -159,6 +159,7 @@ public sealed class ReadingWriter(Book book)
 
     public static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
     {
+        (var by, var up) when ranking is { Count: 1, Skip: 0, BothEnds: false } => by switch { RankBy.Name => "the first", RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", RankBy.Percent => $"the {(up ? "slowest" : "fastest growing")}, in percent", _ => up ? "the smallest" : "the largest" },
         (RankBy.Name, _) when ranking.Count < Ranking.All => $"the {Further(ranking)}{ranking.Count} first",
         (RankBy.Name, var back) => back ? "in reverse order" : "in order",
         _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", _ => ranking.Ascending ? "the smallest first" : "the largest first" },

@@ -33,7 +33,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             CountOnly = draft.HowMany,
             Statistic = draft.Statistic,
         };
-        ask = ask with { LimitsGroups = ask.By is not null && draft.Conditions.Count > 0 && !draft.LimitsRecords };
+        ask = ask with { LimitsGroups = ask.By is not null && !draft.RankEach && draft.Conditions.Count > 0 && !draft.LimitsRecords };
         return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
     }
 
@@ -240,7 +240,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", {ByName(book, ask)}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", {ByName(book, ask)}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
 
     /// <summary>By what it is gathered, in words.</summary>

@@ -103,6 +103,8 @@ internal sealed partial class Resolver
         // "What did we pay Halden": what is booked on a supplier is spent.
         if (PartyDimension is { } party && (draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == party.Code)))) return AssumedBooked(Bought(party.Code));
         if (draft.ResultNamed) return book.Result ?? throw NoAccounts();
+        // "Best selling": what sells brings in income.
+        if (draft is { Unit: "income", Rank: not null } && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } sold) return Assumed(new FigureRef(FigureKind.Account, sold.Code), $"{sold.Name}, since what is earned is meant");
         // "Which departments are over budget" speaks of costs.
         if (costs is not null && IsOverBudget(draft)) return Assumed(costs, "costs, since what is over budget is meant");
         // Whoever was not there before is new, whatever was booked on it.

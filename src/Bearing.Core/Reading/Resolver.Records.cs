@@ -47,7 +47,7 @@ internal sealed partial class Resolver
             Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
             Spans = spans,
             Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
-            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) : before?.Ranking,
+            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) { Within = draft.RankEach } : before?.Ranking,
             Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
             Listing = reading.Listing(ask, draft, before?.Listing, DayOf(ask)),
             Records = ask,

@@ -216,7 +216,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>
     private void Where(Draft draft)
     {
-        if (draft.Where is not { } word) return;
+        // Where a year ends up is no place.
+        if (draft.Where is not { } word || draft.Projection is not null) return;
         if (draft.Breakdowns.Count == 0 && draft.Intent != Intent.Entries)
         {
             draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));

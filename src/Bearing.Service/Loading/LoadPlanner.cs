@@ -208,8 +208,12 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     {
         if (request.Scenario is null) return saved?.Scenario;
         return saved?.Scenario is { } known && known.Code == request.Scenario ? known with { Version = request.Version ?? known.Version, CutOff = request.CutOff ?? known.CutOff }
-            : new MappingScenario(request.Scenario, request.ScenarioName, request.ScenarioKind, request.Version, request.CutOff);
+            : CodePattern().IsMatch(request.Scenario) ? new MappingScenario(request.Scenario, request.ScenarioName, request.ScenarioKind, request.Version, request.CutOff)
+            : new MappingScenario(Coded(request.Scenario), request.ScenarioName ?? Title(request.Scenario), request.ScenarioKind, request.Version, request.CutOff);
     }
+
+    /// <summary>"Forecast 4+8" → "forecast-4-8"; as it stands where no code can be made of it.</summary>
+    private static string Coded(string name) => OtherThanCode().Replace(name.Trim().ToLowerInvariant(), "-").Trim('-') is { Length: > 0 and <= 40 } code ? code : name;
 
     private Dictionary<string, LoadTarget> Targets(FileMapping mapping, MappingFile? saved)
     {
@@ -239,6 +243,9 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
 
     [GeneratedRegex(@"\b(\d{1,2})[+-](\d{1,2})\b")]
     private static partial Regex MonthsPattern();
+
+    [GeneratedRegex("[^a-z0-9]+")]
+    private static partial Regex OtherThanCode();
 
     [GeneratedRegex("^[a-z][a-z0-9-]{0,39}$")]
     private static partial Regex CodePattern();
