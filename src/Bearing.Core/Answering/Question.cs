@@ -139,6 +139,8 @@ public enum ConditionOn
     Amount, Percent,
     /// <summary>The size of the base itself.</summary>
     Base,
+    /// <summary>How many records there are in a group.</summary>
+    Count,
     /// <summary>Something now, and nothing in the base; the limit does not matter.</summary>
     New,
     /// <summary>Nothing any more, and something in the base; the limit does not matter.</summary>

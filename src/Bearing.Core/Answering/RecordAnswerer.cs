@@ -44,9 +44,10 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         all = [.. all.Where(i => i.Asked)];
         if (OpenThen is { } open) all = [.. all.Select(i => AsAt(i, open)).OfType<Item>()];
         var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
+        var counts = question.Conditions.Where(c => c.On == ConditionOn.Count).ToList();
         var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
-        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null && question.Ranking is not { Within: true } ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Group(i)).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum)))).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
+        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null && question.Ranking is not { Within: true } ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Group(i)).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum))) && Within(counts, g.Count())).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
     }
 
     private static bool Within(List<Condition> limits, decimal size) => limits.TrueForAll(c => c.IsUpper ? size <= c.Value : size >= c.Value);

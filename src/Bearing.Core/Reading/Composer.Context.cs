@@ -53,6 +53,8 @@ internal sealed partial class Composer
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
         draft.RankEach = RanksEach(items);
+        // "And their budget" is seen beside what was shown.
+        draft.Adds |= items.FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.And, Start: 0 } } && draft is { Scenarios.Count: > 0, Figures.Count: 0, Filters.Count: 0, Periods.Count: 0, Breakdowns.Count: 0 };
         // "Routes that lost money", "accounts over budget": those of which it is so.
         draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
         // "All shops but Nordfield": all of them are not the one that is named.

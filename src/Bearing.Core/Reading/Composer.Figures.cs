@@ -94,6 +94,10 @@ internal sealed partial class Composer
         // Money divided by money is a percentage.
         if (by.Value == "ratio" && book.Figure(reference) is null) reference = Book.PercentOf(top.Value, bottom.Value);
         if (book.Figure(reference) is not { } ratio) throw new CannotAnswerException($"{top.Title} cannot be divided by {bottom.Title} as “{by.Title}”. Say a count, such as one of passengers or staff, or “as a percentage of”.");
+        // "Cost per visit of drugs": which costs is said behind.
+        if (top.Value == "m:" + Book.AllCosts && Word(items, at + 3) is { Kind: MentionKind.Figure } which && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" or "place" } && m.End == which.Start)
+            && book.Figure(FigureOf(which)) is SumFigure { ShownSign: < 0 } && book.Figure(Book.Per(which.Value, bottom.Value)) is { } named)
+            return Replace(items, at, 4, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + named.Ref.Code, null, s, e - s, 0, named.Name)));
         // "Electricity and gas per square metre": each of them is.
         for (var before = at - 2; by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
             items[before] = new WordItem(listed with { Value = "m:" + other.Ref.Code, Title = other.Name });

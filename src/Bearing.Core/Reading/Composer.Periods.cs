@@ -246,6 +246,45 @@ internal sealed partial class Composer
         return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));
     }
 
+    /// <summary>this year and last year → the same months of both.</summary>
+    private bool ThisAndLastYear(List<Item> items, int at) => At<PeriodItem>(items, at) is { } now && now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12 && Word(items, at + 1)?.Kind is MentionKind.And && At<PeriodItem>(items, at + 2) is { IsLastYear: true }
+        && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"));
+
+    /// <summary>October and November combined → one period of both.</summary>
+    /// <exception cref="CannotAnswerException">When they do not follow each other.</exception>
+    private bool Combined(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Combined || items.OfType<PeriodItem>().ToList() is not [_, _, ..] periods || Enumerable.Range(0, items.Count).Any(i => Word(items, i)?.Kind is MentionKind.Comparator)) return false;
+        var ordered = periods.OrderBy(p => p.Span.From).ToList();
+        if (!Enumerable.Range(1, ordered.Count - 1).All(i => ordered[i].Span.From == ordered[i - 1].Span.To.AddMonths(1))) throw new CannotAnswerException($"Only months that follow each other can be taken together, not {string.Join(" and ", periods.Select(p => book.Calendar.NameOf(p.Span)))}.");
+        items.RemoveAt(at);
+        var first = items.FindIndex(i => i is PeriodItem);
+        items[first] = periods[0] with { Span = new PeriodSpan(ordered[0].Span.From, ordered[^1].Span.To), Said = null, End = periods[^1].End };
+        for (var i = items.Count - 1; i > first; i--)
+            if (items[i] is PeriodItem || (Word(items, i)?.Kind is MentionKind.And && At<PeriodItem>(items, i - 1) is not null)) items.RemoveAt(i);
+        return true;
+    }
+
+    /// <exception cref="CannotAnswerException">Of “April against the average of the three months before”: what is compared with are sums.</exception>
+    private static bool AgainstAverage(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Statistic, Value: "average" or "median" } middle || At<PeriodItem>(items, at + 1) is not { Span.Count: > 1 }) return false;
+        if (Word(items, at - 1)?.Kind is MentionKind.Comparator or MentionKind.Gap || (At<PeriodItem>(items, at - 1) is not null && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Compare })))
+            throw new CannotAnswerException($"One period is not held against the {middle.Value} of others. Ask for these months with their {middle.Value}, as in “revenue of the last 6 months by month on average”.");
+        return false;
+    }
+
+    /// <summary>the last 12 months versus the 12 months before → what is as long and comes right before.</summary>
+    private static bool AsLongBefore(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.Comparator) return false;
+        var end = Word(items, at + 2) is { Kind: MentionKind.Number } number && Word(items, at + 3) is { Kind: MentionKind.Grain, Value: "month" } && int.Parse(number.Value, CultureInfo.InvariantCulture) == now.Span.Count ? at + 4 : 0;
+        if (end > 0 && Word(items, end) is not ({ Kind: MentionKind.Exclude, Value: "before" } or { Kind: MentionKind.Step, Value: "-1" })) return false;
+        // "The previous three months", of three months.
+        if (end == 0 && (At<PeriodItem>(items, at + 2) is not { Trailing: true } before || before.Span != now.Span)) return false;
+        return Replace(items, at + 1, end > 0 ? end - at : 2, (s, e) => new BaseItem(s, e, "prior-period"));
+    }
+
     /// <summary>this year against last → the same months of the year before; this quarter against last → the one before it.</summary>
     private static bool LastAlone(List<Item> items, int at)
     {
@@ -266,6 +305,8 @@ internal sealed partial class Composer
                 items[at - 1] = one with { Span = same, YearGiven = true };
             return Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span));
         }
+        // "Was September better than August".
+        if (At<PeriodItem>(items, at) is not null && Word(items, at + 1) is { Kind: MentionKind.Gap } gap && EndsInThan(gap) && At<PeriodItem>(items, at + 2) is { } other) return Replace(items, at + 2, 1, (s, e) => new BasePeriodItem(s, e, other.Span));
         return At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
             && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
     }

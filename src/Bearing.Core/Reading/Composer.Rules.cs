@@ -132,7 +132,6 @@ internal sealed partial class Composer
         // "Over budget by 10% and 5k": the side was said before.
         var sided = lead is null && Word(items, at) is { Kind: MentionKind.By, Value: "by" } && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap });
         var next = lead is null && !sided ? at : at + 1;
-        RefuseLimitOfCount(items, lead, next);
         var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
         while (LimitAt(items, next, sided || lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
         {

@@ -40,8 +40,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         Negated, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstWholeYear, ComparedPeriods, PeriodLessPeriod, PeriodRange,
-        Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, Threshold, SincePeriod,
+        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
     ];
@@ -253,7 +253,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             // Left out, it would turn the answer round.
             case MentionKind.Exclude when word.Value == "exclude" && word.Start > 0: throw new CannotAnswerException($"“{word.Title}” leaves something out that is no member, account or limit here. Name what is to be left out, as in “without” and a name.");
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
-            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
+            case MentionKind.Combined when draft.Filters.Exists(f => f.Members.Length > 1): break;
+            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal or MentionKind.Combined: Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field when draft.DayOf == word: Say("test"); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;

@@ -55,6 +55,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double FigureNotFromStart = 0.1;
     private const double OnlyDenominator = 0.3;
 
+    /// <summary>"Tickets" are tickets sold before they are ticket sales.</summary>
+    private const double AsWritten = 0.15;
+
     /// <summary>A name in quotation marks is that name before it is a text.</summary>
     private const double QuotedWithoutLead = 0.4;
 
@@ -86,6 +89,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
                 foreach (var (stems, cost) in Combine(forms, start, length))
                     mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
+        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten } : m)];
         mentions.AddRange(Scattered(tokens));
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
@@ -96,7 +100,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
             && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart.
-        var names = mentions.Where(m => m is { Kind: MentionKind.Figure, Partial: false, Length: > 1, Corrected: false }).ToList();
+        var names = mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
         mentions = [.. mentions.Select(m => names.Exists(n => m.Start > n.Start && m.Start < n.End && m.End > n.End) ? m with { Cost = m.Cost + TakesApart } : m)];
         return shared.Count == 0 ? mentions : [.. mentions.Select(m => shared.Contains((m.Start, m.Length)) && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) ? m with { Cost = m.Cost + NamedLikeLevel } : m)];
 
@@ -112,10 +116,11 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             foreach (var name in words.Partial([tokens[at].Stem]).Where(n => n.Target.Kind is MentionKind.Figure && n.Stems.Length == 2))
             {
                 var done = name.Stems[name.Stems[0] == tokens[at].Stem ? 1 : 0];
-                var verb = Enumerable.Range(0, tokens.Count).FirstOrDefault(i => Math.Abs(i - at) > 1 && tokens[i].Stem == done, -1);
-                if (verb < 0 || !vocabulary.Find(done).Any(e => e.Kind == MentionKind.Unit)) continue;
+                if (!vocabulary.Verbs.TryGetValue(done, out var forms)) continue;
+                var verb = Enumerable.Range(0, tokens.Count).FirstOrDefault(i => Math.Abs(i - at) > 1 && forms.Contains(tokens[i].Stem), -1);
+                if (verb < 0) continue;
                 yield return Named(name, at, 1, PerMention + WholeName);
-                yield return new Mention(MentionKind.Filler, done, null, verb, 1, WholeName, done);
+                yield return new Mention(MentionKind.Filler, done, null, verb, 1, WholeName, tokens[verb].Stem);
             }
         }
     }
@@ -151,6 +156,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var near = vocabulary.Near(token.Stem, tolerance).Where(s => s.Stem.Length > 3).Concat(words.Near(token.Stem, tolerance)).ToList();
         // A slip of the pen seldom hits the first letter.
         near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
+        // Two letters that are other ones make another word: "tracking" is no training.
+        near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
         // Nothing is written by mistake for an abbreviation.
         near.RemoveAll(n => n.Stem.IndexOfAny(Vowels) < 0);
         if (near.Count == 0) return [Clipped(token.Stem)];
@@ -191,7 +198,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     }
 
     /// <summary>"It" is not IT: a name in capitals that is a small word as well is meant only where it is typed in capitals.</summary>
-    private bool IsOtherCase(Mention mention, Token first) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && first.Text.Any(char.IsLower)
+    private bool IsOtherCase(Mention mention, Token first) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && first.Text.Any(char.IsLower) && IsSingular(first)
         && vocabulary.Find(first.Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place);
 
     /// <summary>"Who" is not the channel WHO: a code that is a word of the language as well is meant only where it is typed in capitals.</summary>

@@ -234,7 +234,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         var table = book.Table(ask.Table);
         var tests = ask.Tests.Select(t => TestName(table, t)).ToList();
-        var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).Select(c => string.Create(CultureInfo.InvariantCulture, $"of at {(c.IsUpper ? "most" : "least")} {c.Value:#,0.##}")).ToList();
+        var limits = question.Conditions.Where(c => c.On is ConditionOn.Amount or ConditionOn.Count).Select(c => string.Create(CultureInfo.InvariantCulture, $"of at {(c.IsUpper ? "most" : "least")} {c.Value:#,0.##}{(c.On == ConditionOn.Count ? " records" : "")}")).ToList();
         if (!ask.LimitsGroups) tests.AddRange(limits);
         var what = ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}" : $"{table?.Name ?? ask.Table} as at the end of {book.Calendar.NameOf(question.Spans[0].To)}";
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";

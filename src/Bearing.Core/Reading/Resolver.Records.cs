@@ -15,6 +15,7 @@ internal sealed partial class Resolver
         var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
         // "Their invoices" are those of the table that was shown.
         if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
+        if (ask.By is null && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
         if (ask.Table != Table.Ledger && book.Table(ask.Table) is { } kept && draft.Filters.Find(f => kept.Fields.All(x => x.Dimension != f.Dimension)) is { } foreign)
             throw new CannotAnswerException($"{kept.Name} are not kept by {(book.TryDimension(foreign.Dimension, out var d) ? d.Name.ToLowerInvariant() : foreign.Dimension)}.");
         var (figure, _) = Figure(draft);
@@ -75,7 +76,7 @@ internal sealed partial class Resolver
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
             : draft.Currency is not null ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
             : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
-            : draft.Conditions.Any(c => c.On != ConditionOn.Amount) ? "a percentage" : null;
+            : draft.Conditions.Any(c => c.On is not (ConditionOn.Amount or ConditionOn.Count)) ? "a percentage" : null;
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
     }
 
@@ -105,6 +106,13 @@ internal sealed partial class Resolver
     private void RefuseValues(Draft draft)
     {
         if (draft.OfRecords || previous?.Question.Records is not null || draft.Values is not [var value, ..]) return;
+        // "Disputed by supplier": where no figure is named, records that say so are meant.
+        if (draft.Figures.Count == 0 && !draft.ResultNamed && draft.Intent is null or Intent.Value && draft.Values.ConvertAll(v => v.Split('/')[0]).Distinct().ToList() is [var of] && of != Table.Ledger && book.Table(of) is not null && draft.Values.TrueForAll(v => v.Contains('/', StringComparison.Ordinal)))
+        {
+            draft.Records = of;
+            return;
+        }
+
         if (value.Split('/', '=') is not [var code, var field, var text]) throw new CannotAnswerException($"Figures do not tell which are “{value}”; entries may.", $"{value} entries");
         var table = book.Table(code);
         var ledger = code == Table.Ledger;

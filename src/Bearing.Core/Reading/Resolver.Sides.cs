@@ -136,6 +136,7 @@ internal sealed partial class Resolver
             case "actual": return Side.Actual;
             case "prior-year": return Side.PriorYear;
             case "prior-month": return Side.PriorPeriod with { Version = "1" };
+            case "prior-quarter": return Side.PriorPeriod with { Version = "3" };
             case "prior-period": return Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) };
             case "budget" or "forecast":
                 var kind = scenario == "budget" ? ScenarioKind.Budget : ScenarioKind.Forecast;

@@ -76,6 +76,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         _cost += NotInside * draft.Filters.Where(f => f.Exclude && f.Dimension == book.Accounts.Code).Sum(f => f.Members.Count(m => !IsInside(question.Figure, m)));
+        if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is PairFigure ratio) throw new CannotAnswerException($"{ratio.Name} is worked out; it is nothing that is counted.", $"{ratio.Name}");
         if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is SumFigure { IsProfit: true } money) throw new CannotAnswerException($"{money.Name} is kept as an amount; the book does not count it.", $"how much {money.Name}", $"list the entries of {money.Name}");
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
@@ -84,6 +85,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _cost += OtherUnit;
             if (unit == "income" && book.Figure(question.Figure) is { } other) _assumed.Add($"{other.Name} as it is kept, though it is no income");
         }
+        // So much percent is one of something: of a base, or of what is a percentage itself.
+        if (question.Bases.IsEmpty && question.Conditions.Any(c => c.On == ConditionOn.Percent) && !IsOfUnit(book.Figure(question.Figure), "percent")) _cost += OtherUnit;
         question = WithSides(question);
         if (draft.Currency is { } currency) question = question with { Currency = CurrencyOf(currency, question) };
         if (draft.Statistic is { } statistic) question = Summarised(question, statistic, draft);
@@ -154,7 +157,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Question Fresh(Draft draft)
     {
         // Entries by yard are journals gathered by yard.
-        if (draft.OfRecords || (draft.Intent == Intent.Entries && draft.SplitLed && draft.Document is null)) return Recorded(draft, null);
+        if (draft.OfRecords || (draft.Intent == Intent.Entries && (draft.SplitLed || draft.Conditions.Exists(c => c.On == ConditionOn.Count)) && draft.Document is null)) return Recorded(draft, null);
         // Only entries have texts.
         if (draft.Text is not null) draft.Intent ??= Intent.Entries;
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
@@ -190,6 +193,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
         // Each month against the one before it.
         if (spans[0].Count > 1 && draft.Scenarios.Concat(draft.Bases).Contains("prior-month") && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
+        if (spans[0].Count > 3 && draft.Scenarios.Concat(draft.Bases).Contains("prior-quarter") && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Quarter));
         return Shared(new Question
         {
             Intent = intent,

@@ -10,7 +10,7 @@ public enum MentionKind
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
     Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer, Not, Walk, Clear, Multiple, Leading, Beyond, Others, Across,
-    Define, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns,
+    Define, Combined, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
@@ -26,11 +26,13 @@ public sealed class Vocabulary
             .SelectMany(e => e.Words.Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
+        Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
         Claims = file.Claims.Select(Words.Phrase).ToFrozenSet();
         Asking = file.Asking.ToFrozenSet();
         Overview = file.Overview;
         Help = file.Help;
         Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w).ToArray()))).ToFrozenDictionary(p => p.Word, p => p.Others);
+        Verbs = (file.Verbs ?? []).SelectMany(g => g.Select(f => (Form: f, Forms: g.ToArray()))).ToFrozenDictionary(p => p.Form, p => p.Forms);
         Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
         Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
@@ -54,6 +56,12 @@ public sealed class Vocabulary
 
     /// <summary>Endings that are written in two ways: harbor and harbour, in both directions.</summary>
     public IReadOnlyList<(string Typed, string Other)> Spellings { get; }
+
+    /// <summary>Form of a verb → all of its forms: what was sold is what somebody sells.</summary>
+    public FrozenDictionary<string, string[]> Verbs { get; }
+
+    /// <summary>Phrases of a limit that hold for what is just as much: at least, at most.</summary>
+    public FrozenSet<string> Inclusive { get; }
 
     /// <summary>Words that begin a question but no further demand behind a connector: "and what were costs".</summary>
     public FrozenSet<string> Asking { get; }
@@ -87,7 +95,7 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }

@@ -37,7 +37,9 @@ public sealed class Tabulator(Book book, IFacts facts)
         var grid = writer.Write(root);
         var notes = plan.Notes.Distinct().ToList();
         if (figure is PairFigure { Rule: not PairRule.Difference } parted && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept)
-            notes.Insert(0, $"Only the total is shown: no {unkept.Name.ToLowerInvariant()} has both {parted.Top.Name} and {parted.Bottom.Name}.");
+            throw new CannotAnswerException($"No {unkept.Name.ToLowerInvariant()} has both {parted.Top.Name} and {parted.Bottom.Name}, so {parted.Name} cannot be split by it.", parted.Name, $"{parted.Name} by {book.Entities.Name.ToLowerInvariant()}");
+        else if (question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } empty && figure is SumFigure)
+            notes.Insert(0, $"Nothing is booked on {figure.Name} in what was asked for, so there is no {empty.Name.ToLowerInvariant()} to show.");
         if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]) { Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null };
     }
