@@ -20,6 +20,7 @@ internal sealed partial class Composer
             if (items[i] is BreakdownItem && Word(items, i + 1) is { Kind: MentionKind.Across } across) draft.Unplaced.AddRange(Enumerable.Range(across.Start, across.Length));
             // "Leisure's share of": a part of each row, where it is split by something else.
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, Word(items, i - 1)?.Kind is MentionKind.Figure ? i - 2 : i - 1) is { Kind: MentionKind.Member } owner) draft.ShareOf = owner;
+            if (Word(items, i)?.Kind is MentionKind.Share && Word(items, i + 1) is { Kind: MentionKind.Member } part && part.Start == items[i].End) draft.ShareOf ??= part;
             draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
             // "Unfavourable variances", "only the adverse ones": rows on that side.
             draft.SidedRows |= GapSense.Of(Word(items, i)).OfRows && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit } || items.Count == 1);

@@ -158,6 +158,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
         // Two letters that are other ones make another word: "tracking" is no training.
         near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
+        // A short word is one letter away from too many: only a whole name, or the same letters in another order, are meant by it.
+        if (token.Stem.Length <= LeastClipped) near.RemoveAll(n => words.Whole(n.Stem).Count == 0 && vocabulary.Find(n.Stem).Count == 0 && !n.Stem.Order().SequenceEqual(token.Stem.Order()));
         // Nothing is written by mistake for an abbreviation.
         near.RemoveAll(n => n.Stem.IndexOfAny(Vowels) < 0);
         if (near.Count == 0) return [Clipped(token.Stem)];

@@ -11,6 +11,14 @@ public sealed partial class Reader
     {
         bool IsPeriod(Token token) => vocabulary.Find(token.Stem).Any(e => e.Kind is MentionKind.Month or MentionKind.Part) || (token.Text.Length == 4 && token.Text.All(char.IsAsciiDigit));
         tokens.RemoveAll(t => t.Text is "-" or "–" && tokens.IndexOf(t) is > 0 and var at && at + 1 < tokens.Count && IsPeriod(tokens[at - 1]) && IsPeriod(tokens[at + 1]));
+        // "P01-P03" is a range of months.
+        for (var i = tokens.Count - 1; i >= 0; i--)
+        {
+            if (tokens[i].Text.Split('-') is not [var from, var until] || !IsMonthNumber(from) || !IsMonthNumber(until)) continue;
+            var start = tokens[i].Start;
+            tokens[i] = new Token(from, from.ToLowerInvariant(), start);
+            tokens.InsertRange(i + 1, [new Token("to", "to", start + from.Length), new Token(until, until.ToLowerInvariant(), start + from.Length + 1)]);
+        }
         // "Q1+Q2" is both of them together.
         for (var i = tokens.Count - 1; i >= 0; i--)
         {
@@ -26,6 +34,8 @@ public sealed partial class Reader
             if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—" or "+") tokens.Insert(i + 1, new Token("to", "to", end));
         }
     }
+
+    private static bool IsMonthNumber(string text) => text.Length is 2 or 3 && text[0] is 'p' or 'P' && int.TryParse(text.AsSpan(1), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var number) && number is >= 1 and <= 12;
 
     /// <summary>"Fuelcost" is two words of which each is known; as one it is not, and no slip of the pen.</summary>
     private void Split(List<Token> tokens)

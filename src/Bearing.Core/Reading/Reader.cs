@@ -205,6 +205,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     private List<Question> Open(Draft draft, Resolved resolved)
     {
         var question = resolved.Question;
+        if (resolved.Otherwise.Length > 0) return [question, .. resolved.Otherwise];
         if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
         if (draft.MarginOf && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income)
             return [.. book.Definition.Statement.Select(l => Book.PercentOf("m:" + l.Code, "a:" + income.Code)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];

@@ -12,7 +12,7 @@ namespace Bearing.Core.Reading;
 internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
-    private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "on-time", "twice", "ageing", "days-to-pay"];
+    private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "early", "on-time", "twice", "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
 
@@ -81,6 +81,11 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                 yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "paid-on"), Field(table, "due"), null, draft.FieldTests.Where(t => IsAge(t, table)).Select(t => t.Number).DefaultIfEmpty().Max());
                 // A part that is paid makes no invoice paid.
                 if (TryField(table, "open") is { } open) yield return new RecordTest(RecordTestKind.Settled, null, open);
+            }
+            else if (check is "early")
+            {
+                yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "due"), Field(table, "paid-on"));
+                if (TryField(table, "open") is { } none) yield return new RecordTest(RecordTestKind.Settled, null, none);
             }
             else if (check is "on-time")
             {

@@ -137,12 +137,23 @@ internal sealed partial class Resolver
         if (question.Breakdowns.Length > 0)
         {
             if (draft.ShareOf is { } said) draft.Sources.Add(("breakdown", said.Start, said.End));
-            return draft.ShareOf is { } owner && book.TryDimension(owner.Dimension!, out var kept) && question.Breakdowns.All(b => b.Dimension != kept.Code) && book.TryMember(kept.Id, owner.Value, out var one)
-                ? question with { Filters = question.Filters.RemoveAll(f => f.Dimension == kept.Code && !f.Exclude), Breakdowns = question.Breakdowns.Add(Breakdown.By(kept.Code, kept.Levels[book.HasChildren(one) ? Math.Min(book.DepthOf(one), kept.Levels.Length - 1) : ^1])) } : question;
+            return draft.ShareOf is { } owner && question.Breakdowns.All(b => b.Dimension != owner.Dimension) && LevelOf(owner.Dimension!, owner.Value) is { } own
+                ? question with { Filters = question.Filters.RemoveAll(f => f.Dimension == owner.Dimension && !f.Exclude), Breakdowns = question.Breakdowns.Add(own) } : question;
         }
-        if (question.Filters.LastOrDefault(f => !f.Exclude) is not { } filter || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, filter.Members[0], out var member)) return question;
-        return question with { Filters = question.Filters.Remove(filter), Breakdowns = [Breakdown.By(dimension.Code, dimension.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), dimension.Levels.Length - 1) : ^1])] };
+        var parts = question.Filters.Where(f => !f.Exclude && LevelOf(f.Dimension, f.Members[0]) is not null).ToList();
+        // "The structure of costs": what they are made of.
+        if (parts.Count == 0) return book.Figure(question.Figure) is SumFigure all && (all.Accounts.Length > 1 || book.HasChildren(book.Member(all.Accounts[0]))) ? question with { Breakdowns = [Breakdown.By(book.Accounts.Code)] } : question;
+        // "What part came from drama at Pier House": the part of either may be meant, unless it was said whose share it is.
+        var part = parts.Find(f => draft.ShareOf?.Dimension == f.Dimension) ?? parts[^1];
+        if (draft.ShareOf is null) _otherwise.AddRange(parts.Where(f => f != part).Select(PartOf));
+        return PartOf(part);
+
+        Question PartOf(Filter filter) => question with { Filters = question.Filters.Remove(filter), Breakdowns = [LevelOf(filter.Dimension, filter.Members[0])!] };
     }
+
+    /// <summary>The level at which a member stands, as a split; null for what no dimension has.</summary>
+    private Breakdown? LevelOf(string dimension, string code) => book.TryDimension(dimension, out var kept) && book.TryMember(kept.Id, code, out var member)
+        ? Breakdown.By(kept.Code, kept.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), kept.Levels.Length - 1) : ^1]) : null;
 
     /// <summary>What shows that somebody is there: income where only income is kept apart like that, otherwise whatever was bought.</summary>
     private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && book.Scenario(Book.ActualCode) is { } actual && book.IncomeOnly.Contains((actual.Current.Id, kept.Id))

@@ -57,6 +57,8 @@ internal sealed partial class Resolver
         }
         else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
         else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        // "What is behind Old Tannery" asks about it, whatever rows were kept before.
+        if (draft.Intent == Intent.Why && draft.Filters.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = null, Breakdowns = question.Breakdowns.RemoveAll(b => draft.Breakdowns.Count == 0 && draft.Filters.Exists(f => !f.Exclude && f.Members.Length == 1 && f.Dimension == b.Dimension)) };
         // Limits and ranks of rows are none of entries.
         if (intent == Intent.Entries && question.Intent != Intent.Entries) question = question with { Conditions = [], Ranking = draft.Rank is null ? null : question.Ranking };
         if (intent == Intent.Entries) question = question with { Listing = ListingOfEntries(draft, question.Intent == Intent.Entries ? question.Listing : null) };

@@ -13,6 +13,9 @@ internal sealed record Resolved(Question Question, ImmutableArray<string> Assume
 {
     /// <summary>Further figures that were asked for and do not fit into one table with the first.</summary>
     public ImmutableArray<FigureRef> Also { get; init; } = [];
+
+    /// <summary>What may be meant just as well.</summary>
+    public ImmutableArray<Question> Otherwise { get; init; } = [];
 }
 
 /// <summary>
@@ -50,6 +53,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const double EachForItself = 0.1;
     private readonly List<string> _assumed = [];
     private readonly List<FigureRef> _also = [];
+    private readonly List<Question> _otherwise = [];
     private double _cost;
 
     public Resolved Resolve(Draft draft, int contentWords)
@@ -99,7 +103,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             question = question with { Display = new Display(draft.View ?? question.Display?.View, draft.Scale ?? question.Display?.Scale, draft.Decimals ?? question.Display?.Decimals) };
         if (draft.Across is { } grain) question = SideBySide(question, grain);
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
-        return new Resolved(question, [.. _assumed], _cost, edits) { Also = [.. _also] };
+        return new Resolved(question, [.. _assumed], _cost, edits) { Also = [.. _also], Otherwise = [.. _otherwise] };
     }
 
     /// <summary>A variance below -10k is one of more than 10k against us; lists have no amounts below zero.</summary>
@@ -307,6 +311,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             "worst" => compares ? RankBy.Unfavourable : RankBy.Value,
             "best" => compares ? RankBy.Favourable : RankBy.Value,
             // Two months side by side are ranked by what they are, variances by how large they are.
+            // Both ends of variances are the good and the bad one.
+            _ when compares && rank.BothEnds && draft.Direction is null && !draft.Growth => RankBy.Favourable,
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
