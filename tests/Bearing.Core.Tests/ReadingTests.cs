@@ -76,7 +76,7 @@ public sealed class ReadingTests
     // Splits, filters, rankings, intents.
     [InlineData("fares vs budget by region and account in march", "Variance of Fares: Actual against Budget 26, March 2026, by region, then account.")]
     [InlineData("monthly fares at Corrie Bay in 2025", "Fares: Actual, 2025, for Corrie Bay, by month.")]
-    [InlineData("fares for Aldermouth and Birkhaven in march", "Fares: Actual, March 2026, for Aldermouth and Birkhaven.")]
+    [InlineData("fares for Aldermouth and Birkhaven in march", "Fares: Actual, March 2026, for Aldermouth and Birkhaven, by yard.")]
     [InlineData("fares by yard excluding Dunlin in march", "Fares: Actual, March 2026, without Dunlin Pier, by yard.")]
     [InlineData("top 3 yards by fares in march", "Fares: Actual, March 2026, by yard, the 3 largest.")]
     [InlineData("top 2 unfavourable variances by account in march", "Variance of Result: Actual against Budget 26, March 2026, by account, the 2 most unfavourable.")]

@@ -55,7 +55,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
         if (Summary(question, table) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
-        if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question.ClaimOf, table, commentary[0]));
+        if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], Next(question, table.Figure))
         { Calculation = new CalculationWriter(book, question, table).Write() };
@@ -150,16 +150,19 @@ public sealed class Answerer(Book book, IFacts facts)
     }
 
     /// <summary>Yes or no first: of the total, of any or every row where that was said, or where rows are months of every one of them.</summary>
-    private Sentence Verdict(Direction claim, Quantifier? of, Tabulation table, Sentence headline)
+    private Sentence Verdict(Direction claim, Question question, Tabulation table, Sentence headline)
     {
+        var of = question.ClaimOf;
         var grid = table.Grid;
         var members = grid.Rows.Where((r, i) => r.Kind == RowKind.Member && !r.Members.Any(IsNobody) && (i + 1 == grid.Rows.Length || grid.Rows[i + 1].Level <= r.Level)).ToList();
         var ofTime = members.Exists(r => r.Members.Any(m => m.Dimension == "period"));
-        var rows = members.Count > 0 && (of is not null || ofTime) ? members : [grid.Total];
+        var difference = question.Statistic == RowStatistic.Difference ? grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) : null;
+        var rows = difference is not null ? [difference] : members.Count > 0 && (of is not null || ofTime) ? members : [grid.Total];
+        var good = table.Figure is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down } ? -1 : 1;
         bool Holds(Row row)
         {
             // Without anything to compare with it is above or below zero.
-            if (table.Spans.Length > 0 && grid.Columns.All(c => c.Kind != ColumnKind.Base)) return grid.Value(row, ColumnKind.Subject).Number is { } own && GridWriter.Holds(claim, own, own);
+            if (table.Spans.Length > 0 && grid.Columns.All(c => c.Kind != ColumnKind.Base)) return grid.Value(row, ColumnKind.Subject).Number is { } own && GridWriter.Holds(claim, own, own * good);
             if (grid.Value(row, ColumnKind.Subject).Number is not { } subject || grid.Value(row, ColumnKind.Base).Number is not { } reference) return false;
             var mark = grid.Value(row, ColumnKind.Mark).Mark;
             return GridWriter.Holds(claim, subject - reference, mark == "F" ? 1m : mark == "U" ? -1m : 0m);

@@ -48,11 +48,23 @@ internal sealed partial class Composer
             }
     }
 
+    /// <summary>"The largest variance of each entity": its accounts are ranked, and the first is shown.</summary>
+    private void LargestOfEach(Draft draft, List<Item> items)
+    {
+        if (draft.Rank is not { Number: null, OfLevel: false } rank || draft.Breakdowns is not [{ Dimension: { } outer }] || outer == book.Accounts.Code || !items.Exists(i => i is BreakdownItem { Each: true })) return;
+        var at = items.FindIndex(i => i is RankItem);
+        if (items.ElementAtOrDefault(at + 1) is not WordItem { Mention: { Kind: MentionKind.Intent, Value: "variance", Singular: true } }) return;
+        draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1]));
+        draft.Rank = rank with { Number = 1 };
+        draft.RankWithin = true;
+    }
+
     /// <summary>What can be told only of everything that was said.</summary>
-    private static void LookBack(Draft draft, List<Item> items)
+    private void LookBack(Draft draft, List<Item> items)
     {
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
+        LargestOfEach(draft, items);
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.
         draft.Adds |= items.FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.And, Start: 0 } } && draft is { Scenarios.Count: > 0, Figures.Count: 0, Filters.Count: 0, Periods.Count: 0, Breakdowns.Count: 0 };

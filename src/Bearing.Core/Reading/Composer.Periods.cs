@@ -301,12 +301,12 @@ internal sealed partial class Composer
             // "On July" compares only what went up or down.
             if (lead.Value == "on" && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap })) return false;
             // "First half versus second half of last year": the year holds for both.
-            if (At<PeriodItem>(items, at - 1) is { Said: { Kind: MentionKind.Part } part, YearGiven: false } one && period is { YearGiven: true } && one.Span.Count == period.Span.Count && PartOf(part.Value, period.Span.From.Year) is var same && same != period.Span)
-                items[at - 1] = one with { Span = same, YearGiven = true };
+            if (At<PeriodItem>(items, at - 1) is { Said: { Kind: MentionKind.Part } part, YearGiven: false } before && period is { YearGiven: true } && before.Span.Count == period.Span.Count && PartOf(part.Value, period.Span.From.Year) is var same && same != period.Span)
+                items[at - 1] = before with { Span = same, YearGiven = true };
             return Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span));
         }
-        // "Was September better than August".
-        if (At<PeriodItem>(items, at) is not null && Word(items, at + 1) is { Kind: MentionKind.Gap } gap && EndsInThan(gap) && At<PeriodItem>(items, at + 2) is { } other) return Replace(items, at + 2, 1, (s, e) => new BasePeriodItem(s, e, other.Span));
+        // "Was September better than August", "July over June".
+        if (At<PeriodItem>(items, at) is { } one && Word(items, at + 1) is { Kind: MentionKind.Gap } gap && (EndsInThan(gap) || gap.Title == "over") && At<PeriodItem>(items, at + 2) is { } other && other.Span.Count == one.Span.Count) return Replace(items, at + 2, 1, (s, e) => new BasePeriodItem(s, e, other.Span));
         return At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
             && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
     }

@@ -28,6 +28,25 @@ internal sealed partial class Composer
 
     private static readonly Dictionary<string, string> Opposites = new() { ["positive"] = "negative", ["negative"] = "positive", ["open"] = "settled", ["settled"] = "open" };
 
+    /// <summary>over the last months · over the months June to August → when, and nothing that is over something.</summary>
+    private static bool OverPeriod(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Gap, Title: "over" } || items.Take(at).Any(IsTime)) return false;
+        var next = Word(items, at + 1)?.Kind is MentionKind.Grain ? at + 2 : at + 1;
+        return IsRange(next) && Remove(items, at, 1);
+
+        static bool IsTime(Item item) => item is WordItem { Mention.Kind: MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period };
+        bool IsRange(int index) => index < items.Count && (Word(items, index) is { Kind: MentionKind.Part } or { Kind: MentionKind.Period, Value: "ytd:0" or "this:0" } || (IsTime(items[index]) && Word(items, index + 1)?.Kind is MentionKind.To));
+    }
+
+    /// <summary>is the Pellow result better than Brackness → the figure first, then the members.</summary>
+    private static bool ResultOfMember(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Member || Word(items, at + 1)?.Kind is not (MentionKind.Figure or MentionKind.Result) || Word(items, at + 2)?.Kind is not MentionKind.Gap || Word(items, at + 3)?.Kind is not MentionKind.Member) return false;
+        (items[at], items[at + 1]) = (items[at + 1], items[at]);
+        return true;
+    }
+
     /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
     private bool ClassOfMembers(List<Item> items, int at)
     {
@@ -89,8 +108,9 @@ internal sealed partial class Composer
         var (first, second) = between ? (at + 2, at + 4) : (at, Word(items, at + 2)?.Kind is MentionKind.Comparator ? at + 3 : at + 2);
         if (!between && Word(items, at + 1) is not { Kind: MentionKind.Gap, Value: not ("gap" or "within") }) return false;
         if (Word(items, first) is not { Kind: MentionKind.Member } one || Word(items, second) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
+        Direction? claims = between ? null : DirectionOf(Word(items, at + 1)!);
         Replace(items, at, second + 1 - at, (s, e) => new FilterItem(s, e, one.Dimension!, [one.Value, other.Value], false));
-        return Insert(items, at, new BreakdownItem(one.Start, one.Start, [level])) && Insert(items, at, new DifferenceItem(one.Start, one.Start));
+        return Insert(items, at, new BreakdownItem(one.Start, one.Start, [level])) && Insert(items, at, new DifferenceItem(one.Start, one.Start, claims));
     }
 
     /// <summary>Nordfield versus the other shops → all of them, as rows.</summary>
@@ -194,6 +214,8 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Multiple } word) return false;
         var percent = decimal.Parse(word.Value, CultureInfo.InvariantCulture);
+        // "Twice the budget".
+        if (Word(items, at + 1) is { Kind: MentionKind.Scenario } of) items[at + 1] = new BaseItem(of.Start, of.End, of.Value);
         if (!items.Exists(i => i is BaseItem or BasePeriodItem || i is WordItem { Mention.Kind: MentionKind.Scenario })) items.Add(new BaseItem(word.Start, word.End, "prior-year"));
         return Replace(items, at, 1, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Percent, percent > 0 ? Direction.Over : Direction.Under, Math.Abs(percent))], true));
     }

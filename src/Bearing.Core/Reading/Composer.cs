@@ -37,8 +37,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules =>
     [
-        Negated, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        CostOf, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
@@ -111,7 +111,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
             case RatioToItem r: draft.RatioTo = r; draft.Edits = true; Say("figure"); break;
-            case DifferenceItem: draft.Statistic = RowStatistic.Difference; break;
+            case DifferenceItem d: (draft.Statistic, draft.DifferenceClaim) = (RowStatistic.Difference, d.Claims); break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
             case ColumnsItem c: draft.Cost += draft.Columns.IsEmpty ? 0.0 : 0.3; draft.Columns = [.. draft.Columns, .. c.Codes]; Say("listing"); break;
@@ -214,6 +214,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Amount or MentionKind.Percent: Unplaced(2); break;
             case MentionKind.Figure:
                 draft.Figures.Add(FigureOf(word));
+                if (word.OtherNumber) draft.OtherNumber = word;
                 Say("figure");
                 break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
@@ -253,8 +254,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             // Left out, it would turn the answer round.
             case MentionKind.Exclude when word.Value == "exclude" && word.Start > 0: throw new CannotAnswerException($"“{word.Title}” leaves something out that is no member, account or limit here. Name what is to be left out, as in “without” and a name.");
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
-            case MentionKind.Combined when draft.Filters.Exists(f => f.Members.Length > 1): break;
-            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal or MentionKind.Combined: Unplaced(2); break;
+            case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
+            // Said of one thing only it has no use.
+            case MentionKind.Combined: draft.Combined = _said.Count(m => m.Kind == MentionKind.Member) > 1; if (!draft.Combined) Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field when draft.DayOf == word: Say("test"); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;

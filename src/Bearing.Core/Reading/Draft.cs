@@ -85,7 +85,8 @@ internal sealed record CountItem(int Start, int End) : Item(Start, End);
 internal sealed record RatioToItem(int Start, int End, FigureRef Figure, bool Percent) : Item(Start, End);
 
 /// <summary>the difference between two members → the first row less the second.</summary>
-internal sealed record DifferenceItem(int Start, int End) : Item(Start, End);
+/// <param name="Claims">What is claimed of the first, where one was said to be better or more than the other.</param>
+internal sealed record DifferenceItem(int Start, int End, Direction? Claims) : Item(Start, End);
 
 /// <summary>mentioning retainer → words that the text of an entry holds.</summary>
 internal sealed record TextItem(int Start, int End, string Text) : Item(Start, End);
@@ -244,6 +245,15 @@ internal sealed class Draft
 
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }
+
+    /// <summary>What is claimed of the difference between two members.</summary>
+    public Direction? DifferenceClaim { get; set; }
+
+    /// <summary>Members taken together.</summary>
+    public bool Combined { get; set; }
+
+    /// <summary>A word in the plural was taken for a part of a figure's name.</summary>
+    public Mention? OtherNumber { get; set; }
 
     /// <summary>Records are ranked within each of what they are split by: the largest invoice of each supplier.</summary>
     public bool RankEach { get; set; }

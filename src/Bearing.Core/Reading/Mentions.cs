@@ -14,6 +14,9 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
     /// <summary>True when a word was taken for a misspelling.</summary>
     public bool Corrected { get; init; }
 
+    /// <summary>True for "cars" as a part of a name that has a car in it: not the fares but what pays them may be meant.</summary>
+    public bool OtherNumber { get; init; }
+
     /// <summary>True for "invoice" or "entry", of which one is meant.</summary>
     public bool Singular { get; init; }
 
@@ -89,7 +92,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
                 foreach (var (stems, cost) in Combine(forms, start, length))
                     mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
-        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten } : m)];
+        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten }
+            : m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) ? m with { OtherNumber = true } : m)];
         mentions.AddRange(Scattered(tokens));
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
@@ -153,7 +157,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (spelt is not null) return [(spelt, SpeltOtherwise)];
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
-        var near = vocabulary.Near(token.Stem, tolerance).Where(s => s.Stem.Length > 3).Concat(words.Near(token.Stem, tolerance)).ToList();
+        var near = vocabulary.Near(token.Stem, tolerance).Concat(words.Near(token.Stem, tolerance)).Where(s => s.Stem.Length > 3).ToList();
         // A slip of the pen seldom hits the first letter.
         near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
         // Two letters that are other ones make another word: "tracking" is no training.

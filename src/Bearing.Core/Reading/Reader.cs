@@ -175,6 +175,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
             return new ReadResult(ReadingOutcome.Understood, reading, signed with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under, ClaimOf = of, Conditions = of == Quantifier.Every ? [] : signed.Conditions }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+        if (AsksYesOrNo(tokens) && best.Draft.DifferenceClaim is { } better && best.Resolved.Question is { Bases.Length: 0, Statistic: RowStatistic.Difference } two)
+            return new ReadResult(ReadingOutcome.Understood, reading, two with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         // Any of which it is so in every month are named: they are the answer.
         if (AsksYesOrNo(tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };

@@ -27,6 +27,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const int DefaultRanking = 10;
     private const int DefaultEnds = 3;
 
+    /// <summary>Members that are named one by one are shown one by one, unless they are too many.</summary>
+    private const int MostListed = 12;
+
     /// <summary>Months of a year; a page holds no more columns.</summary>
     private const int MostAcross = 12;
     private const double MisfittingPeriods = 2;
@@ -80,6 +83,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         _cost += NotInside * draft.Filters.Where(f => f.Exclude && f.Dimension == book.Accounts.Code).Sum(f => f.Members.Count(m => !IsInside(question.Figure, m)));
+        // "The most cars" are no fares.
+        if (draft.OtherNumber is { } counted && (draft.HowMany || draft.Rank is { Many: true }) && book.Figure(question.Figure) is { } paid && paid.Unit == book.Definition.Currency) throw new CannotAnswerException($"“{counted.Title}” is kept as an amount; the book does not count what the word stands for.", [.. book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(4).Select(m => m.Name)]);
         if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is PairFigure ratio) throw new CannotAnswerException($"{ratio.Name} is worked out; it is nothing that is counted.", $"{ratio.Name}");
         if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is SumFigure { IsProfit: true } money) throw new CannotAnswerException($"{money.Name} is kept as an amount; the book does not count it.", $"how much {money.Name}", $"list the entries of {money.Name}");
         // How many and which ask for things one by one; money is neither.
@@ -280,9 +285,16 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         return several ? Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1]) : Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]);
     }
 
-    /// <summary>What was said; several figures asked for at once stay apart in it.</summary>
-    private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures, FigureRef? figure) =>
-        draft.Breakdowns.Count > 0 ? [.. draft.Breakdowns.Concat(figures.Length > 0 && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) ? [Breakdown.By(book.Accounts.Code)] : []).Distinct()] : draft.Chart || draft.Cumulative ? [Breakdown.ByTime(TimeGrain.Month)] : (draft.Conditions.Count > 0 || draft.Rank is not null) && draft.Intent != Intent.Entries ? [UsualRows(figure)] : figures.Length > 0 ? [Breakdown.By(book.Accounts.Code)] : [];
+    /// <summary>What was said; several figures, or members, asked for at once stay apart in it.</summary>
+    private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures, FigureRef? figure)
+    {
+        ImmutableArray<Breakdown> accounts = figures.Length > 0 && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) ? [Breakdown.By(book.Accounts.Code)] : [];
+        if (draft.Breakdowns.Count > 0) return [.. draft.Breakdowns.Concat(accounts).Distinct()];
+        if (draft.Chart || draft.Cumulative) return [Breakdown.ByTime(TimeGrain.Month)];
+        if ((draft.Conditions.Count > 0 || draft.Rank is not null) && draft.Intent != Intent.Entries) return [UsualRows(figure)];
+        if (accounts.Length > 0 || draft.Intent is not (null or Intent.Value or Intent.Variance) || draft.Share || draft.Combined || draft.Statistic is not null || draft.Projection is not null || draft.Across is not null) return accounts;
+        return draft.Filters.Find(f => f is { Exclude: false, Members.Length: > 1 and <= MostListed }) is { } listed && listed.Members.Select(m => LevelOf(listed.Dimension, m)).Distinct().ToList() is [{ } level] ? [level] : [];
+    }
 
     /// <summary>From November to December: the last month against the first.</summary>
     private void Shift(Draft draft)
