@@ -20,9 +20,10 @@ internal enum Verdict
 internal sealed record Scored(string Id, string Category, string Question, Verdict Verdict, string Why);
 
 /// <summary>Holds answers of the service against expected values worked out without it.</summary>
-internal static class QuestionScore
+/// <param name="firstMonth">Month in which the fiscal year begins.</param>
+internal sealed class QuestionScore(int firstMonth)
 {
-    public static async Task<List<Scored>> Score(BearingClient client, string book, string file, CancellationToken cancel)
+    public async Task<List<Scored>> Score(BearingClient client, string book, string file, CancellationToken cancel)
     {
         var nodes = (await File.ReadAllLinesAsync(file, cancel)).Select(l => JsonNode.Parse(l)!).ToDictionary(n => n["id"]!.GetValue<string>());
         var scored = new Dictionary<string, Scored>();
@@ -59,7 +60,7 @@ internal static class QuestionScore
         return string.Join('\n', lines);
     }
 
-    private static (Verdict, string) Judge(JsonNode expect, string text, AnswerSet set)
+    private (Verdict, string) Judge(JsonNode expect, string text, AnswerSet set)
     {
         var readings = (expect["alternatives"]?.AsArray().Select(a => a!) ?? []).Prepend(expect).ToList();
         var whys = new List<string>();
@@ -92,7 +93,7 @@ internal static class QuestionScore
     /// Notes of the set allow less than all values: "a single row for the three months is fine too", "the actual column is
     /// enough". What they allow is tried after the values as they stand.
     /// </summary>
-    private static string? MatchAny(JsonArray values, JsonNode reading, JsonNode expect, string text, AnswerDto answer)
+    private string? MatchAny(JsonArray values, JsonNode reading, JsonNode expect, string text, AnswerDto answer)
     {
         var why = Match(values, reading["count"], text, answer);
         if (why is null) return null;
@@ -105,7 +106,7 @@ internal static class QuestionScore
     private static JsonArray Summed(JsonArray values) => [.. values.Where(v => !v!["column"]!.GetValue<string>().Contains('%', StringComparison.Ordinal)).GroupBy(v => v!["column"]!.GetValue<string>())
         .Select(g => new JsonObject { ["members"] = new JsonObject(), ["column"] = g.Key, ["value"] = JsonNode.Parse(g.Where(v => v!["members"]!.AsObject().Count > 0).Sum(v => Number(v!["value"]!)).ToString(CultureInfo.InvariantCulture)), ["tolerance"] = JsonNode.Parse("0.05") })];
 
-    private static string? Match(JsonArray values, JsonNode? count, string text, AnswerDto answer)
+    private string? Match(JsonArray values, JsonNode? count, string text, AnswerDto answer)
     {
         foreach (var value in values)
         {
@@ -134,10 +135,10 @@ internal static class QuestionScore
     private static string Show(Dictionary<string, string> members) => members.Count == 0 ? "the total" : string.Join(", ", members.Values);
 
     private static List<decimal> Entry(LinePageDto entries, Dictionary<string, string> members) => [.. entries.Lines
-        .Where(l => members.All(m => m.Key switch { "document" => l.Document == m.Value, "line no" => true, "clinic" => l.Members["entity"].Name == m.Value, "account" => l.Members["account"].Code == m.Value, "supplier" => l.Members["supplier"].Name == m.Value, _ => false }))
+        .Where(l => members.All(m => m.Key switch { "document" => l.Document == m.Value, "line no" => true, "clinic" or "venue" => l.Members["entity"].Name == m.Value, "account" => l.Members["account"].Code == m.Value, "supplier" => l.Members["supplier"].Name == m.Value, _ => false }))
         .Select(l => decimal.Parse(l.Amount, CultureInfo.InvariantCulture))];
 
-    private static List<decimal> Cells(GridDto grid, Dictionary<string, string> members, string column, string text)
+    private List<decimal> Cells(GridDto grid, Dictionary<string, string> members, string column, string text)
     {
         // A month may be a row, or the columns of one.
         if (members.Remove("month", out var month))
@@ -154,7 +155,7 @@ internal static class QuestionScore
             : [.. cells, .. grid.Rows.Where(r => r.Kind == "member" && text.Contains(r.Label, StringComparison.OrdinalIgnoreCase)).SelectMany(r => Cells(grid with { Rows = [r] }, [], column))];
     }
 
-    private static List<decimal> Cells(GridDto grid, Dictionary<string, string> members, string column)
+    private List<decimal> Cells(GridDto grid, Dictionary<string, string> members, string column)
     {
         var columns = grid.Columns.Where(c => column == "amount of the column" || Is(c, column, grid)).ToList();
         var rows = members.Count == 0 ? grid.Rows.Where(r => r.Kind == "total").DefaultIfEmpty(grid.Rows[^1]).ToList()
@@ -179,29 +180,28 @@ internal static class QuestionScore
         _ => column.Title.Equals(wanted, StringComparison.OrdinalIgnoreCase) || column.Kind.Equals(wanted, StringComparison.OrdinalIgnoreCase),
     };
 
-    private static bool Has(RowDto row, string key, string value)
+    private bool Has(RowDto row, string key, string value)
     {
         bool Member(string dimension) => row.Members.TryGetValue(dimension, out var m) && (string.Equals(m.Name, value, StringComparison.OrdinalIgnoreCase) || m.Code == value);
         var span = row.Slice.Split('@')[^1].Split(';')[0];
         return key switch
         {
-            "clinic" or "region" => Member("entity"),
+            "clinic" or "venue" or "region" => Member("entity"),
             "account" => Member("account"),
             "group" or "line" => Member("account") || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
-            "department" => Member("department"),
+            "department" or "supplier" or "genre" => Member(key),
             "service line" => Member("service"),
-            "supplier" => Member("supplier"),
             "month" => span == Fiscal(value),
             "quarter" => span.Split("..")[0] == QuarterOf(value).Split("..")[0] && span.Contains("..", StringComparison.Ordinal),
             _ => row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
         };
     }
 
-    /// <summary>2025-10 → 2026-P04, the fiscal year beginning in July.</summary>
-    private static string Fiscal(string month)
+    /// <summary>2025-10 → 2026-P04, where the fiscal year begins in July.</summary>
+    private string Fiscal(string month)
     {
         var (year, number) = (int.Parse(month[..4], CultureInfo.InvariantCulture), int.Parse(month[5..], CultureInfo.InvariantCulture));
-        return number >= 7 ? $"{year + 1}-P{number - 6:D2}" : $"{year}-P{number + 6:D2}";
+        return number >= firstMonth ? $"{year + 1}-P{number - firstMonth + 1:D2}" : $"{year}-P{number + 13 - firstMonth:D2}";
     }
 
     /// <summary>FY26 Q2 → 2026-P04..2026-P06.</summary>

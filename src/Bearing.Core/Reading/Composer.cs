@@ -237,7 +237,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
             case MentionKind.Which: draft.Which |= word.Value is not ("where" or "when"); draft.Where ??= word.Value == "where" ? word : null; draft.Who |= word.Value is "who" or "who:one" or "who:itself"; draft.WhoItself |= word.Value == "who:itself"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
-            case MentionKind.Between or MentionKind.Quantifier: break;
+            case MentionKind.Between: draft.Between = true; break;
+            case MentionKind.Quantifier: break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             // Held against nothing: what was meant is not known, and is said so.

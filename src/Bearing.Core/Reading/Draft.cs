@@ -246,6 +246,9 @@ internal sealed class Draft
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }
 
+    /// <summary>"Between premises and marketing": of what stands before, these parts.</summary>
+    public bool Between { get; set; }
+
     /// <summary>What is claimed of the difference between two members.</summary>
     public Direction? DifferenceClaim { get; set; }
 

@@ -17,6 +17,8 @@ internal sealed partial class Resolver
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
         var figures = draft.ListsFigures && !draft.Share ? named : innermost;
         if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
+        // "Overheads between premises and marketing": these of its parts.
+        if (draft.Between && named.Count > 2 && named.Skip(1).All(f => f.Kind == FigureKind.Account && Within(f, named[0]))) return (named[0], [new Filter(book.Accounts.Code, [.. named.Skip(1).Select(f => f.Code)])]);
         if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure || book.Figure(f) is not SumFigure { IsProfit: true }) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
         {
             // A ratio, a line of the statement or a count is no part of a sum: each has an answer of its own.
