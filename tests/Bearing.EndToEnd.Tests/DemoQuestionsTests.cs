@@ -30,7 +30,7 @@ public sealed class DemoQuestionsTests(DemoService demo)
     [InlineData("top 3 routes by revenue in August", "Revenue: Actual, August 2026, by route, the 3 largest.")]
     [InlineData("worst 5 accounts against budget in September", "Variance of Operating profit: Actual against Budget 2026, September 2026, by account, the 5 most unfavourable.")]
     [InlineData("bottom 3 entities by operating profit ytd", "Operating profit: Actual, January 2026 to September 2026, by entity, the 3 smallest.")]
-    [InlineData("revenue for Ormsay Line and Skelmar Ferries in H1", "Revenue: Actual, H1 2026, for Ormsay Line and Skelmar Ferries.")]
+    [InlineData("revenue for Ormsay Line and Skelmar Ferries in H1", "Revenue: Actual, H1 2026, for Ormsay Line and Skelmar Ferries, by entity.")]
     [InlineData("dry-dock May to June 2026 by month versus budget", "Variance of Dry-dock: Actual against Budget 2026, May 2026 to June 2026, by month.")]
     [InlineData("why is consulting so high in september", "What drives the variance of Consulting: Actual against Budget 2026, September 2026.")]
     [InlineData("what changed in terminal rent versus last month", "What drives the variance of Terminal rent: Actual against August 2026, September 2026.")]

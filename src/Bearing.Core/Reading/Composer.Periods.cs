@@ -239,7 +239,7 @@ internal sealed partial class Composer
     private bool SincePeriod(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
-        var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: "over" or "under" or "grew" or "shrank" } or { Kind: MentionKind.Growth, Value: "change" } }) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
+        var moved = items.Exists(i => i is WordItem { Mention: var moved } && (GapSense.Of(moved).Moves || moved is { Kind: MentionKind.Growth, Value: "change" })) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
         if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
         // "Up since last year": against the same months of it.
         if (from.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));

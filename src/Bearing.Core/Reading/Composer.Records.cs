@@ -110,17 +110,6 @@ internal sealed partial class Composer
         && items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Records }) && Word(items, 1)?.Kind is not (MentionKind.And or MentionKind.Field or MentionKind.SameField)
         && Replace(items, 0, 1, (s, e) => new ByFieldItem(s, e, field.Value));
 
-    /// <summary>suppliers with more than 10 open invoices → a limit of how many there are, not of what they come to.</summary>
-    private bool LimitOfCount(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Gap } lead || Word(items, at + 1) is not { Kind: MentionKind.Number } number) return false;
-        var counted = items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault();
-        if (counted is null || !IsList(counted) || DirectionOf(lead) is not ({ } side and (Direction.Over or Direction.Under))) return false;
-        // More than ten are eleven at least, "at least ten" are ten.
-        var beyond = vocabulary.Inclusive.Contains(lead.Title) ? 0 : side == Direction.Over ? 1 : -1;
-        return Replace(items, at, 2, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Count, side, int.Parse(number.Value, CultureInfo.InvariantCulture) + beyond)], true));
-    }
-
     /// <summary>top 3 customers by invoice amount → gathered by that field, and ranked by what it comes to.</summary>
     private bool RankedField(List<Item> items, int at)
     {

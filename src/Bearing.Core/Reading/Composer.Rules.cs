@@ -124,13 +124,16 @@ internal sealed partial class Composer
     /// <summary>Coast versus Lowland → both, as rows.</summary>
     private bool MemberAgainstMember(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension
+        // "Compare Coast to Lowland" compares by its first word.
+        var compare = Word(items, at + 1)?.Kind is MentionKind.To ? items.FindIndex(0, at, i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) : -1;
+        if (Word(items, at) is not { Kind: MentionKind.Member } one || (compare < 0 && Word(items, at + 1)?.Kind is not MentionKind.Comparator) || Word(items, at + 2) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension
             || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
         var codes = ImmutableArray.Create(one.Value, other.Value);
         var end = at + 3;
         while (Word(items, end)?.Kind is MentionKind.Comparator or MentionKind.And && Word(items, end + 1) is { Kind: MentionKind.Member } more && more.Dimension == one.Dimension)
             (codes, end) = (codes.Add(more.Value), end + 2);
-        return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, one.Dimension!, codes, false)) && Insert(items, at, new BreakdownItem(one.Start, one.Start, [level]));
+        Replace(items, at, end - at, (s, e) => new FilterItem(s, e, one.Dimension!, codes, false));
+        return Insert(items, at, new BreakdownItem(one.Start, one.Start, [level])) && (compare < 0 || Remove(items, compare, 1));
     }
 
     /// <summary>compare Coast and Lowland → both, as rows.</summary>
@@ -145,58 +148,6 @@ internal sealed partial class Composer
     private Breakdown? LevelOf(string dimension, string code) => book.TryDimension(dimension, out var kept) && book.TryMember(kept.Id, code, out var member)
         ? Breakdown.By(kept.Code, kept.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), kept.Levels.Length - 1) : ^1]) : null;
 
-    /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
-    private bool Threshold(List<Item> items, int at)
-    {
-        var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
-        // "Over budget by 10% and 5k": the side was said before.
-        var sided = lead is null && Word(items, at) is { Kind: MentionKind.By, Value: "by" } && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap });
-        var next = lead is null && !sided ? at : at + 1;
-        var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
-        while (LimitAt(items, next, sided || lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
-        {
-            conditions.Add((on, value));
-            next += length;
-            // "and 20k", "and at least 10k": the second limit holds as well.
-            var further = Word(items, next)?.Kind is MentionKind.And ? Word(items, next + 1)?.Kind is MentionKind.Gap ? next + 2 : next + 1 : next;
-            if (further == next || LimitAt(items, further, lead is { Kind: MentionKind.Gap }).Length == 0) break;
-            // "over 100 and under 1,000": a limit on the other side is a condition of its own.
-            if (lead is { Kind: MentionKind.Gap } && further == next + 2 && DirectionOf(Word(items, next + 1)!) != DirectionOf(lead)) break;
-            next = further;
-        }
-        if (conditions.Count == 0) return false;
-        // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
-        var behind = Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
-        if (lead is null && behind is null && !sided) return false;
-        if (sided && behind is null) return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, Direction.Over, c.Value))], false));
-        // "More than 50k off" is off on either side, "less than 5% off" within that.
-        var direction = behind is { Value: "gap" } && lead is not null and not { Value: "gap" } ? DirectionOf(lead) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other } : DirectionOf(behind ?? lead!);
-        // A variance has two sides: one of more than 20k is so on either, unless it was said to be against us.
-        var either = behind is null && items.Take(at).Any(IsVariance);
-        var leaning = items.Take(at).OfType<WordItem>().Select(w => w.Mention).LastOrDefault(m => GapSense.Of(m).OfProfit);
-        if (either) direction = leaning is not null && DirectionOf(lead!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(lead!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
-        // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
-        if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || (behind ?? lead!).Value is not ("more" or "less")));
-    }
-
-    /// <summary>make our surplus budget · reach the revenue target → better than the plan.</summary>
-    private static bool Attained(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Gap, Value: GapSense.Attained } verb) return false;
-        var plan = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result or MentionKind.Member }).FirstOrDefault();
-        return plan is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } } && Replace(items, at, 1, (s, e) => new WordItem(verb with { Value = "good" }));
-    }
-
-    /// <summary>ignore anything with a budget below 50k → only rows whose base is at least so large.</summary>
-    private static bool BaseThreshold(List<Item> items, int at)
-    {
-        if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
-            || LimitAt(items, at + 3, true) is not (ConditionOn.Amount, var limit, var length)) return false;
-        var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;
-        return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
-    }
-
     private static bool IsVariance(Item? item) => item is WordItem { Mention: { Kind: MentionKind.Intent, Value: "variance" } or { Kind: MentionKind.Comparator, Value: "apart" } } or BaseItem { Apart: true };
 
     /// <summary>which accounts have no budget · budget but no actuals → what is only there on the other side.</summary>
@@ -209,46 +160,6 @@ internal sealed partial class Composer
         return true;
     }
 
-    /// <summary>doubled · halved → by so much against what is compared with; last year unless something else is said.</summary>
-    private static bool Multiple(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Multiple } word) return false;
-        var percent = decimal.Parse(word.Value, CultureInfo.InvariantCulture);
-        // "Twice the budget".
-        if (Word(items, at + 1) is { Kind: MentionKind.Scenario } of) items[at + 1] = new BaseItem(of.Start, of.End, of.Value);
-        if (!items.Exists(i => i is BaseItem or BasePeriodItem || i is WordItem { Mention.Kind: MentionKind.Scenario })) items.Add(new BaseItem(word.Start, word.End, "prior-year"));
-        return Replace(items, at, 1, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Percent, percent > 0 ? Direction.Over : Direction.Under, Math.Abs(percent))], true));
-    }
-
-    /// <summary>between 5,000 and 10,000 · between 10 and 20% over budget → at least the one and at most the other, on the side that is said.</summary>
-    private static bool BetweenAmounts(List<Item> items, int at)
-    {
-        if (Word(items, at)?.Kind is not MentionKind.Between || LimitAt(items, at + 1, true) is not (var on, var low, var first and > 0)) return false;
-        var and = at + 1 + first;
-        if (Word(items, and)?.Kind is not (MentionKind.And or MentionKind.To) || LimitAt(items, and + 1, true) is not (var other, var high, var second and > 0)) return false;
-        // "Between 5 and 10%": the sign is said once.
-        if (other == ConditionOn.Percent) on = other;
-        if (on != other || low > high) return false;
-        var end = and + 1 + second;
-        var behind = Word(items, end) is { Kind: MentionKind.Gap } gap ? gap : null;
-        var ahead = behind is null && Word(items, at - 1) is { Kind: MentionKind.Gap } before ? before : null;
-        var direction = (behind ?? ahead) is { } side ? DirectionOf(side) : items.Take(at).Any(IsVariance) ? Direction.Either : Direction.Over;
-        // A side before a scenario is that of the base as well.
-        if (behind is not null && Word(items, end + 1)?.Kind is not MentionKind.Scenario) end++;
-        var start = ahead is null ? at : at - 1;
-        return Replace(items, start, end - start, (s, e) => new ConditionItem(s, e, [new Condition(on, direction, low), new Condition(on, Direction.Within, high)], direction != Direction.Over || (behind ?? ahead) is not null));
-    }
-
-    /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
-    private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
-    {
-        { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
-        { Kind: MentionKind.Amount } a => (ConditionOn.Amount, decimal.Parse(a.Value, CultureInfo.InvariantCulture), 1),
-        { Kind: MentionKind.Number } n when Word(items, at + 1) is { Kind: MentionKind.Percent } => (ConditionOn.Percent, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 2),
-        { Kind: MentionKind.Number } n when led && Word(items, at + 1)?.Kind is not (MentionKind.Level or MentionKind.Grain or MentionKind.Days or MentionKind.Rank or MentionKind.Figure or MentionKind.Field) => (ConditionOn.Amount, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 1),
-        _ => default,
-    };
-
     private static Direction DirectionOf(Mention gap) => GapSense.Of(gap).Side;
 
     /// <summary>from budget to actual → base and subject.</summary>
@@ -260,6 +171,9 @@ internal sealed partial class Composer
     private bool SeveralScenarios(List<Item> items, int at)
     {
         var first = At<ScenariosItem>(items, at)?.Scenarios ?? (Word(items, at) is { Kind: MentionKind.Scenario } s ? [s.Value] : ImmutableArray<string>.Empty);
+        // "Actual, budget, variance and last year": the variance of them is shown anyway.
+        if (!first.IsEmpty && items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.And }).FirstOrDefault() is { } between && IsVariance(between) && Word(items, items.IndexOf(between) + 1)?.Kind is MentionKind.And && Word(items, items.IndexOf(between) + 2)?.Kind is MentionKind.Scenario) items.Remove(between);
+        while (Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2)?.Kind is MentionKind.And) items.RemoveAt(at + 1);
         var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
         return !first.IsEmpty && Word(items, skip) is { Kind: MentionKind.Scenario } next && (skip > at + 1 || IsComma(items[at].End, next.Start))
             && Replace(items, at, skip - at + 1, (start, end) => new ScenariosItem(start, end, first.Add(next.Value)));
@@ -269,6 +183,14 @@ internal sealed partial class Composer
     private bool ScenarioAsBase(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = GapSense.Of(lead).OfCosts, Apart = lead.Value == "apart", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
+
+    /// <summary>by month with budget · as a chart with last year → what stands beside.</summary>
+    private bool WithScenario(List<Item> items, int at)
+    {
+        var scenario = at > 0 && Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } said && Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.To or MentionKind.Gap) ? said.Value
+            : at > 0 && At<PeriodItem>(items, at) is { IsLastYear: true } ? "prior-year" : null;
+        return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
+    }
 
     /// <summary>base and scenario → two bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>
@@ -324,6 +246,9 @@ internal sealed partial class Composer
             (codes, end) = (codes.Add(more.Code), end + 2);
         return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, first.Dimension, codes, true));
     }
+
+    /// <summary>shared services excluded → the same, said behind.</summary>
+    private bool LeftOut(List<Item> items, int at) => MemberAt(items, at) is { } left && Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "excluded" } && Replace(items, at, 2, (s, e) => new FilterItem(s, e, left.Dimension, [left.Code], true));
 
     /// <summary>the three routes with the steepest fall → the number and what is ranked, said before the order.</summary>
     private bool NumberOfRows(List<Item> items, int at)

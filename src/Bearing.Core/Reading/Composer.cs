@@ -8,7 +8,7 @@ namespace Bearing.Core.Reading;
 /// <summary>
 /// Composes the mentions of one covering by a small set of typed rules. Each rule looks for a pattern of kinds and puts
 /// something larger in its place; rules run in order, each as often as it fits. What is left is taken up word by word.
-/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Figures.cs for figures of figures, Composer.Periods.cs for time, Composer.Records.cs for lists).
+/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Figures.cs for figures of figures, Composer.Periods.cs for time, Composer.Limits.cs for limits, Composer.Records.cs for lists).
 /// </summary>
 /// <param name="vocabulary">The language's words, for rules that look at a part of a phrase or at the roles of fields.</param>
 internal sealed partial class Composer(Book book, Vocabulary vocabulary)
@@ -42,8 +42,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
-        ScenarioToScenario, ScenarioAsBase, PeriodAsBase, FurtherBase, SeveralScenarios,
-        Apposition, WithoutMember, Split, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
+        ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
+        Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
     ];
 
     public Draft Compose(Covering covering)
@@ -120,6 +120,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case ConditionItem c:
                 var said = moved ? Direction.Either : draft.Direction;
                 draft.Conditions.AddRange(c.SideSaid || said is not { } side ? c.Conditions : c.Conditions.Select(x => x.Direction == Direction.Within ? x : x with { Direction = side }));
+                draft.Unsided |= !c.SideSaid && said is null;
                 draft.Compares |= c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;

@@ -246,6 +246,9 @@ internal sealed class Draft
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }
 
+    /// <summary>A limit of which no side was said.</summary>
+    public bool Unsided { get; set; }
+
     /// <summary>"Between premises and marketing": of what stands before, these parts.</summary>
     public bool Between { get; set; }
 

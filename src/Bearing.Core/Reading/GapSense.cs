@@ -13,8 +13,8 @@ internal sealed record GapSense(Direction Side, string? Opposite)
 
     private static readonly FrozenDictionary<string, GapSense> All = new Dictionary<string, GapSense>
     {
-        ["over"] = new(Direction.Over, "under"),
-        ["under"] = new(Direction.Under, "over"),
+        ["over"] = new(Direction.Over, "under") { Moves = true },
+        ["under"] = new(Direction.Under, "over") { Moves = true },
         ["more"] = new(Direction.Over, "less"),
         ["less"] = new(Direction.Under, "more"),
         ["good"] = new(Direction.For, "bad") { OfProfit = true },
@@ -23,8 +23,8 @@ internal sealed record GapSense(Direction Side, string? Opposite)
         ["adverse"] = new(Direction.Against, "favoured") { OfProfit = true, OfRows = true },
         ["overspent"] = new(Direction.Over, "underspent") { OfCosts = true },
         ["underspent"] = new(Direction.Under, "overspent") { OfCosts = true },
-        ["grew"] = new(Direction.Over, "shrank") { OverTime = true },
-        ["shrank"] = new(Direction.Under, "grew") { OverTime = true },
+        ["grew"] = new(Direction.Over, "shrank") { OverTime = true, Moves = true },
+        ["shrank"] = new(Direction.Under, "grew") { OverTime = true, Moves = true },
         ["improved"] = new(Direction.For, "worsened") { OverTime = true },
         ["worsened"] = new(Direction.Against, "improved") { OverTime = true },
         ["within"] = new(Direction.Within, null),
@@ -34,6 +34,9 @@ internal sealed record GapSense(Direction Side, string? Opposite)
 
     /// <summary>Spending is meant where no figure is named.</summary>
     public bool OfCosts { get; init; }
+
+    /// <summary>“Since July” says from when it moved, and not only when it was so.</summary>
+    public bool Moves { get; init; }
 
     /// <summary>Held against last year, where nothing else is said.</summary>
     public bool OverTime { get; init; }

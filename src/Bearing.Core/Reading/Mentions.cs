@@ -58,6 +58,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double FigureNotFromStart = 0.1;
     private const double OnlyDenominator = 0.3;
 
+    /// <summary>"Will" looks ahead before it only sounds well.</summary>
+    private const double PassedOver = 0.1;
+
     /// <summary>"Tickets" are tickets sold before they are ticket sales.</summary>
     private const double AsWritten = 0.15;
 
@@ -90,7 +93,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
         mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten }
             : m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) ? m with { OtherNumber = true } : m)];
@@ -163,7 +166,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // Two letters that are other ones make another word: "tracking" is no training.
         near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
         // A short word is one letter away from too many: only a whole name, or the same letters in another order, are meant by it.
-        if (token.Stem.Length <= LeastClipped) near.RemoveAll(n => words.Whole(n.Stem).Count == 0 && vocabulary.Find(n.Stem).Count == 0 && !n.Stem.Order().SequenceEqual(token.Stem.Order()));
+        if (token.Stem.Length <= LeastClipped) near.RemoveAll(n => words.Whole(n.Stem).Count == 0 && vocabulary.Find(n.Stem).All(e => e.Kind is MentionKind.Filler or MentionKind.Place) && !n.Stem.Order().SequenceEqual(token.Stem.Order()));
         // Nothing is written by mistake for an abbreviation.
         near.RemoveAll(n => n.Stem.IndexOfAny(Vowels) < 0);
         if (near.Count == 0) return [Clipped(token.Stem)];
@@ -194,7 +197,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     {
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
-            yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind), phrase);
+            yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
@@ -213,6 +216,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
     private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);
+
+    /// <summary>"The months" are not this month.</summary>
+    private static bool IsOnePeriod(Mention mention, Token last) => mention.Kind == MentionKind.Period && !IsSingular(last) && last.Text.IndexOfAny(['\'', '’']) < 0 && mention.Value.Split(':')[0] is "month" or "quarter" or "half" or "year" && !PeriodSpan.TryParse(mention.Value, out _);
 
     /// <summary>"The small ones" count nothing.</summary>
     private static bool IsPronoun(Mention mention, Token token) => mention is { Kind: MentionKind.Number, Length: 1 } && !IsSingular(token);

@@ -53,6 +53,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         if (draft.Records is not null || draft.OneByOne) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
         var by = said ?? before.By;
         if (said is not null) before = before with { Level = LevelOf(draft) };
+        if (by is not null && draft.Conditions.Count > 0 && !draft.LimitsRecords) before = before with { LimitsGroups = true };
         var tests = Tests(draft, table).ToImmutableArray();
         return before.By is not null && by == before.By && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
             : before with { By = by, Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };

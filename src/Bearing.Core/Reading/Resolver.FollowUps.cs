@@ -63,7 +63,9 @@ internal sealed partial class Resolver
         if (intent == Intent.Entries && question.Intent != Intent.Entries) question = question with { Conditions = [], Ranking = draft.Rank is null ? null : question.Ranking };
         if (intent == Intent.Entries) question = question with { Listing = ListingOfEntries(draft, question.Intent == Intent.Entries ? question.Listing : null) };
         else question = question with { Listing = NoColumns(draft) };
-        if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = draft.Rank is null ? null : question.Ranking };
+        // "By 2k", after what missed by more than 5k: on the same side.
+        var side = draft.Unsided ? question.Conditions.FirstOrDefault(c => c.On is ConditionOn.Amount or ConditionOn.Percent)?.Direction : null;
+        if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions.Select(c => side is { } kept && c.Direction is Direction.Over ? c with { Direction = kept } : c)], Ranking = draft.Rank is null ? null : question.Ranking };
         else if (intent == Intent.Variance && question.Bases.Length > 0 && Claimed(draft, question.Breakdowns.Length > 0) is { } claimed)
             question = question with { Conditions = [new Condition(ConditionOn.Amount, claimed, Cent)], Ranking = new Ranking(Answering.Ranking.All, SideOf(claimed, question.Figure)) };
         if (draft.Share) question = question with { Share = true, Mix = draft.Mix };

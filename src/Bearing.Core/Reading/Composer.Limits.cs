@@ -1,0 +1,113 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>The rules that speak of limits: amounts and percentages that rows have to reach.</summary>
+internal sealed partial class Composer
+{
+    /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
+    private bool Threshold(List<Item> items, int at)
+    {
+        var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
+        // "Over budget by 10% and 5k": the side was said before.
+        var sided = lead is null && Word(items, at) is { Kind: MentionKind.By, Value: "by" } && (at == 0 || items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap }));
+        var next = lead is null && !sided ? at : at + 1;
+        var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
+        while (LimitAt(items, next, sided || lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
+        {
+            conditions.Add((on, value));
+            next += length;
+            // "and 20k", "and at least 10k": the second limit holds as well.
+            var further = Word(items, next)?.Kind is MentionKind.And ? Word(items, next + 1)?.Kind is MentionKind.Gap ? next + 2 : next + 1 : next;
+            if (further == next || LimitAt(items, further, lead is { Kind: MentionKind.Gap }).Length == 0) break;
+            // "over 100 and under 1,000": a limit on the other side is a condition of its own.
+            if (lead is { Kind: MentionKind.Gap } && further == next + 2 && DirectionOf(Word(items, next + 1)!) != DirectionOf(lead)) break;
+            next = further;
+        }
+        if (conditions.Count == 0) return false;
+        // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
+        var behind = Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
+        if (lead is null && behind is null && !sided) return false;
+        if (sided && behind is null) return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, Direction.Over, c.Value))], false));
+        // "More than 50k off" is off on either side, "less than 5% off" within that.
+        var direction = behind is { Value: "gap" } && lead is not null and not { Value: "gap" } ? DirectionOf(lead) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other } : DirectionOf(behind ?? lead!);
+        // A variance has two sides: one of more than 20k is so on either, unless it was said to be against us.
+        var either = behind is null && items.Take(at).Any(IsVariance);
+        var leaning = items.Take(at).OfType<WordItem>().Select(w => w.Mention).LastOrDefault(m => GapSense.Of(m).OfProfit);
+        if (either) direction = leaning is not null && DirectionOf(lead!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(lead!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
+        // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
+        if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || (behind ?? lead!).Value is not ("more" or "less")));
+    }
+
+    /// <summary>make our surplus budget · reach the revenue target → better than the plan.</summary>
+    private static bool Attained(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Gap, Value: GapSense.Attained } verb) return false;
+        var plan = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result or MentionKind.Member }).FirstOrDefault();
+        return plan is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } } && Replace(items, at, 1, (s, e) => new WordItem(verb with { Value = "good" }));
+    }
+
+    /// <summary>ignore anything with a budget below 50k → only rows whose base is at least so large.</summary>
+    private static bool BaseThreshold(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
+            || LimitAt(items, at + 3, true) is not (ConditionOn.Amount, var limit, var length)) return false;
+        var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;
+        return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
+    }
+
+    /// <summary>doubled · halved → by so much against what is compared with; last year unless something else is said.</summary>
+    private static bool Multiple(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Multiple } word) return false;
+        var percent = decimal.Parse(word.Value, CultureInfo.InvariantCulture);
+        // "Twice the budget".
+        if (Word(items, at + 1) is { Kind: MentionKind.Scenario } of) items[at + 1] = new BaseItem(of.Start, of.End, of.Value);
+        if (!items.Exists(i => i is BaseItem or BasePeriodItem || i is WordItem { Mention.Kind: MentionKind.Scenario })) items.Add(new BaseItem(word.Start, word.End, "prior-year"));
+        return Replace(items, at, 1, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Percent, percent > 0 ? Direction.Over : Direction.Under, Math.Abs(percent))], true));
+    }
+
+    /// <summary>between 5,000 and 10,000 · between 10 and 20% over budget → at least the one and at most the other, on the side that is said.</summary>
+    private static bool BetweenAmounts(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Between || LimitAt(items, at + 1, true) is not (var on, var low, var first and > 0)) return false;
+        var and = at + 1 + first;
+        if (Word(items, and)?.Kind is not (MentionKind.And or MentionKind.To) || LimitAt(items, and + 1, true) is not (var other, var high, var second and > 0)) return false;
+        // "Between 5 and 10%": the sign is said once.
+        if (other == ConditionOn.Percent) on = other;
+        if (on != other || low > high) return false;
+        var end = and + 1 + second;
+        var behind = Word(items, end) is { Kind: MentionKind.Gap } gap ? gap : null;
+        var ahead = behind is null && Word(items, at - 1) is { Kind: MentionKind.Gap } before ? before : null;
+        var direction = (behind ?? ahead) is { } side ? DirectionOf(side) : items.Take(at).Any(IsVariance) ? Direction.Either : Direction.Over;
+        // A side before a scenario is that of the base as well.
+        if (behind is not null && Word(items, end + 1)?.Kind is not MentionKind.Scenario) end++;
+        var start = ahead is null ? at : at - 1;
+        return Replace(items, start, end - start, (s, e) => new ConditionItem(s, e, [new Condition(on, direction, low), new Condition(on, Direction.Within, high)], direction != Direction.Over || (behind ?? ahead) is not null));
+    }
+
+    /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
+    private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
+        { Kind: MentionKind.Amount } a => (ConditionOn.Amount, decimal.Parse(a.Value, CultureInfo.InvariantCulture), 1),
+        { Kind: MentionKind.Number } n when Word(items, at + 1) is { Kind: MentionKind.Percent } => (ConditionOn.Percent, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 2),
+        { Kind: MentionKind.Number } n when led && Word(items, at + 1)?.Kind is not (MentionKind.Level or MentionKind.Grain or MentionKind.Days or MentionKind.Rank or MentionKind.Figure or MentionKind.Field) => (ConditionOn.Amount, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 1),
+        _ => default,
+    };
+
+    /// <summary>suppliers with more than 10 open invoices → a limit of how many there are, not of what they come to.</summary>
+    private bool LimitOfCount(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Gap } lead || Word(items, at + 1) is not { Kind: MentionKind.Number } number) return false;
+        var counted = items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault();
+        if (counted is null || !IsList(counted) || DirectionOf(lead) is not ({ } side and (Direction.Over or Direction.Under))) return false;
+        // More than ten are eleven at least, "at least ten" are ten.
+        var beyond = vocabulary.Inclusive.Contains(lead.Title) ? 0 : side == Direction.Over ? 1 : -1;
+        return Replace(items, at, 2, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Count, side, int.Parse(number.Value, CultureInfo.InvariantCulture) + beyond)], true));
+    }
+}
