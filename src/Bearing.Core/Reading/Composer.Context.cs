@@ -11,7 +11,7 @@ internal sealed partial class Composer
         && Word(items, at - 1) is not ({ Kind: MentionKind.By or MentionKind.Then or MentionKind.And } or { Kind: MentionKind.Which, Value: "which" });
 
     /// <summary>What shows only beside its neighbours, noted before each item is taken up for itself.</summary>
-    private static void LookAround(Draft draft, List<Item> items)
+    private void LookAround(Draft draft, List<Item> items)
     {
         for (var i = 0; i < items.Count; i++)
         {
@@ -21,6 +21,8 @@ internal sealed partial class Composer
             // "Leisure's share of": a part of each row, where it is split by something else.
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, Word(items, i - 1)?.Kind is MentionKind.Figure ? i - 2 : i - 1) is { Kind: MentionKind.Member } owner) draft.ShareOf = owner;
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, i + 1) is { Kind: MentionKind.Member } part && part.Start == items[i].End) draft.ShareOf ??= part;
+            // "What share of sales is online".
+            if (Word(items, i) is { Kind: MentionKind.Member } equal && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Share }) && _said.Any(m => m is { Kind: MentionKind.Filler, Value: "equals" } && m.End == equal.Start)) draft.ShareOf ??= equal;
             draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
             // "Unfavourable variances", "only the adverse ones": rows on that side.
             draft.SidedRows |= GapSense.Of(Word(items, i)).OfRows && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit } || items.Count == 1);

@@ -246,6 +246,10 @@ internal sealed partial class Composer
         return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));
     }
 
+    /// <summary>in each of the last three months → month by month.</summary>
+    private static bool EachOfPeriod(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.By, Value: "each" } each && At<PeriodItem>(items, at + 1) is { Span.Count: > 1 }
+        && Replace(items, at, 1, (s, e) => new BreakdownItem(each.Start, each.End, [Breakdown.ByTime(TimeGrain.Month)]) { Each = true, Led = true });
+
     /// <summary>this year and last year → the same months of both.</summary>
     private bool ThisAndLastYear(List<Item> items, int at) => At<PeriodItem>(items, at) is { } now && now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12 && Word(items, at + 1)?.Kind is MentionKind.And && At<PeriodItem>(items, at + 2) is { IsLastYear: true }
         && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"));

@@ -116,9 +116,12 @@ internal sealed partial class Composer
     /// <summary>Nordfield versus the other shops → all of them, as rows.</summary>
     private bool MemberAgainstOthers(List<Item> items, int at)
     {
+        var compared = Word(items, at + 1)?.Kind is MentionKind.Others ? items.FindIndex(0, at, i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) : -1;
+        if (compared >= 0) items.Insert(at + 1, new WordItem(Word(items, compared)! with { Kind = MentionKind.Comparator, Value = "versus" }));
         if (Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2)?.Kind is not MentionKind.Others || LevelOf(one.Dimension!, one.Value) is not { } own) return false;
         var level = LevelAt(items, at + 3) is { Dimension: not null } said && said.Dimension == own.Dimension ? said : null;
-        return Replace(items, at, level is null ? 3 : 4, (s, e) => new BreakdownItem(s, e, [level ?? own]) { Led = true });
+        Replace(items, at, level is null ? 3 : 4, (s, e) => new BreakdownItem(s, e, [level ?? own]) { Led = true });
+        return compared < 0 || Remove(items, compared, 1);
     }
 
     /// <summary>Coast versus Lowland → both, as rows.</summary>

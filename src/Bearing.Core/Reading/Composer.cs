@@ -40,7 +40,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
@@ -261,7 +261,10 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Combined: draft.Combined = _said.Count(m => m.Kind == MentionKind.Member) > 1; if (!draft.Combined) Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field when draft.DayOf == word: Say("test"); break;
-            case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket: Unplaced(0.3); break;
+            case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket:
+                if (word.Kind == MentionKind.Field) draft.Field ??= word;
+                Unplaced(0.3);
+                break;
             // Columns that are no periods: the page is laid out as ever.
             case MentionKind.Across: draft.Cost += word.Value == "down" ? 1 : 0.05; break;
             default: draft.Cost += 0.3; break;

@@ -246,6 +246,9 @@ internal sealed class Draft
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }
 
+    /// <summary>A field that was named beside records, and tells which of them are meant.</summary>
+    public Mention? Field { get; set; }
+
     /// <summary>A limit of which no side was said.</summary>
     public bool Unsided { get; set; }
 

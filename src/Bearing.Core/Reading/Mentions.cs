@@ -34,6 +34,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>Letters that the beginning of a word has at least.</summary>
     private const int LeastClipped = 4;
 
+    /// <summary>Letters up to which a beginning is one whatever is left of the word, and the most that an ending has.</summary>
+    private const int LongestClipped = 5, LongestEnding = 3;
+
     private static readonly char[] Vowels = [.. "aeiouy"];
 
     /// <summary>Edits beyond which a known word is not near to an unknown one, however long.</summary>
@@ -179,7 +182,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     {
         if (stem.Length < LeastClipped || vocabulary.Stems.Any(s => s.StartsWith(stem, StringComparison.Ordinal))) return (stem, 0);
         var whole = words.Stems.Where(s => s.StartsWith(stem, StringComparison.Ordinal)).Take(2).ToList();
-        return whole is [var only] ? (only, PerEdit) : (stem, 0);
+        // "Product" is no production cut short: what is left of it is only an ending.
+        return whole is [var only] && (stem.Length <= LongestClipped || only.Length - stem.Length > LongestEnding) ? (only, PerEdit) : (stem, 0);
     }
 
     private static IEnumerable<(string[] Stems, double Cost)> Combine(List<List<(string Stem, double Cost)>> forms, int start, int length)

@@ -15,7 +15,7 @@ public sealed partial class Reader
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || SaysWhichFigure(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
@@ -55,6 +55,14 @@ public sealed partial class Reader
     /// <summary>"Satisfaction of passengers" is not passengers: what is asked for is the word before of.</summary>
     private static bool IsOfFigure(Covering covering, int index) => covering.Mentions.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == index + 1)
         && covering.Mentions.FirstOrDefault(m => m.Start > index + 1 && m.Kind is not MentionKind.Filler)?.Kind is MentionKind.Figure;
+
+    /// <summary>"Wastage as percent of sales": what is divided has to be known.</summary>
+    private static bool IsPartOfRatio(Covering covering, int index)
+    {
+        var next = covering.Mentions.FirstOrDefault(m => m.Start > index && m.Kind is not MentionKind.Filler);
+        return next is { Kind: MentionKind.By, Value: "percent" or "ratio" } or { Kind: MentionKind.Share } && covering.Mentions.All(m => m.Start > index || m.Kind is MentionKind.Filler)
+            && Enumerable.Range(index + 1, next.Start - index - 1).All(i => !covering.Unused.Contains(i));
+    }
 
     private bool FollowsPlace(Covering covering, List<Token> tokens, int index)
     {

@@ -22,7 +22,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public RecordAsk Ask(Draft draft)
     {
         var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
-        var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField ?? DaysOf(draft)) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
+        var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField ?? DaysOf(draft) ?? OwnField(draft)) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
         var ask = new RecordAsk(table.Code, [.. Tests(draft, table).Distinct()])
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
@@ -35,6 +35,14 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         };
         ask = ask with { LimitsGroups = ask.By is not null && !draft.RankEach && draft.Conditions.Count > 0 && !draft.LimitsRecords };
         return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
+    }
+
+    /// <summary>"Days customers take to pay": a field that one of the tables has says which of them is meant.</summary>
+    private string? OwnField(Draft draft)
+    {
+        if (draft.Field is not { } word || book.Tables.Count(t => t.Code != Table.Ledger && t.Field(word.Value) is not null) != 1) return null;
+        draft.Unplaced.RemoveAll(i => i >= word.Start && i < word.End);
+        return word.Value;
     }
 
     /// <summary>The day up to which days are counted.</summary>

@@ -138,7 +138,10 @@ internal sealed partial class Resolver
         // "Leisure's share of room sales by inn": what all of its like come to in each row, and its part of that.
         if (question.Breakdowns.Length > 0)
         {
-            if (draft.ShareOf is { } said) draft.Sources.Add(("breakdown", said.Start, said.End));
+            // Of months, it is the member's part of each that is asked for.
+            if (draft.ShareOf is null && question.Breakdowns.All(b => b.Grain is not null) && question.Filters.Where(f => !f.Exclude && f.Dimension != book.Accounts.Code).ToList() is [{ Members: [var alone] } single])
+                draft.ShareOf = new Mention(MentionKind.Member, alone, single.Dimension, 0, 0, 0, alone);
+            if (draft.ShareOf is { Length: > 0 } said) draft.Sources.Add(("breakdown", said.Start, said.End));
             return draft.ShareOf is { } owner && question.Breakdowns.All(b => b.Dimension != owner.Dimension) && LevelOf(owner.Dimension!, owner.Value) is { } own
                 ? question with { Filters = question.Filters.RemoveAll(f => f.Dimension == owner.Dimension && !f.Exclude), Breakdowns = question.Breakdowns.Add(own) } : question;
         }

@@ -268,6 +268,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     {
         if (book.CurrentPeriod is not { } now) return question;
         var span = question.Spans[0];
+        if (span.From > FiscalCalendar.Year(now.Year).To) throw new CannotAnswerException($"{book.Calendar.NameOf(span)} has not begun; only the year of {book.Calendar.NameOf(PeriodSpan.Of(now))} is carried forward.", "outlook for the full year");
         var said = draft.Periods.Select(p => p.Span).Where(s => s.To <= now && s.Count < 12).ToList();
         var toDate = said.Count > 0 ? said[^1] : draft.Periods.Count == 0 && span.To <= now && span.Count < 12 ? span : FiscalCalendar.YearToDate(now);
         if (projection == Projection.Outlook) toDate = FiscalCalendar.YearToDate(now);

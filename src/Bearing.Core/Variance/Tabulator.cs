@@ -22,6 +22,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown && book.ActualSpan is { } loaded)
             throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances: only what was posted since {book.Calendar.NameOf(loaded.From)} is known. Load the opening balances, or ask for its entries.", $"entries of {figure.Name}");
         var plan = new ComparisonPlan(book, question);
+        RefuseHalves(question, figure, plan);
         if (question.Currency is { } asked) await CheckCurrency(question, plan, figure, asked, cancel);
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
         var parts = figure is PairFigure pair ? new[] { pair.Top, pair.Bottom } : [(SumFigure)figure];
@@ -36,12 +37,33 @@ public sealed class Tabulator(Book book, IFacts facts)
         var writer = new GridWriter(book, question, figure, plan, splitters, layout);
         var grid = writer.Write(root);
         var notes = plan.Notes.Distinct().ToList();
+        if (figure is SumFigure && splitters.FirstOrDefault(x => !x.IsTime && x.Dimension is { Role: DimensionRole.Other } d && IsHalf(plan, figure, d.Id))?.Dimension is { } kept)
+            notes.Add($"Costs are not kept by {kept.Name.ToLowerInvariant()}; they stand in the row Unassigned.");
         if (figure is PairFigure { Rule: not PairRule.Difference } parted && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept)
             throw new CannotAnswerException($"No {unkept.Name.ToLowerInvariant()} has both {parted.Top.Name} and {parted.Bottom.Name}, so {parted.Name} cannot be split by it.", parted.Name, $"{parted.Name} by {book.Entities.Name.ToLowerInvariant()}");
         else if (question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } empty && figure is SumFigure)
             notes.Insert(0, $"Nothing is booked on {figure.Name} in what was asked for, so there is no {empty.Name.ToLowerInvariant()} to show.");
         if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]) { Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null };
+    }
+
+    /// <exception cref="CannotAnswerException">When a profit of one channel, or a margin by channel, would be income alone, since costs are not kept by it.</exception>
+    private void RefuseHalves(Question question, Figure figure, ComparisonPlan plan)
+    {
+        if (question.Filters.Any(f => f.Dimension == book.Accounts.Code)) return;
+        var codes = question.Filters.Where(f => !f.Exclude).Select(f => f.Dimension).Concat(figure is PairFigure ? question.Breakdowns.Select(b => b.Dimension).OfType<string>() : []);
+        if (codes.Select(c => book.TryDimension(c, out var d) ? d : null).FirstOrDefault(d => d is not null && IsHalf(plan, figure, d.Id)) is not { } half) return;
+        var name = half.Name.ToLowerInvariant();
+        throw new CannotAnswerException($"Costs are not kept by {name}, so {figure.Name} of a {name} would be its income alone.", [.. book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => $"{a.Name} by {name}")]);
+    }
+
+    /// <summary>Whether a figure holds income and costs, of which only income is kept by the dimension.</summary>
+    private bool IsHalf(ComparisonPlan plan, Figure figure, int dimension)
+    {
+        var top = figure is PairFigure pair ? pair.Top : (SumFigure)figure;
+        if (plan.Blocks[0].Sides[0].Version is not { } version || !book.IncomeOnly.Contains((version.Id, dimension))) return false;
+        var types = top.Accounts.SelectMany(a => book.SelfAndBelow(book.Member(a))).Select(m => m.Account?.Type).ToHashSet();
+        return types.Contains(AccountType.Income) && types.Contains(AccountType.Cost);
     }
 
     /// <summary>Each month carries on the sum of those before it; the total stays what it is.</summary>
