@@ -155,7 +155,7 @@ internal sealed partial class Composer
 
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
     private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
-        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value));
+        && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value) { Who = Word(items, at)?.Value == "who" });
 
     /// <summary>1-30, 31-60, over 60 days → buckets of age.</summary>
     private static bool Buckets(List<Item> items, int at)

@@ -42,7 +42,10 @@ internal sealed partial class Composer
     /// <summary>is the Pellow result better than Brackness → the figure first, then the members.</summary>
     private static bool ResultOfMember(List<Item> items, int at)
     {
-        if (Word(items, at)?.Kind is not MentionKind.Member || Word(items, at + 1)?.Kind is not (MentionKind.Figure or MentionKind.Result) || Word(items, at + 2)?.Kind is not MentionKind.Gap || Word(items, at + 3)?.Kind is not MentionKind.Member) return false;
+        if (Word(items, at)?.Kind is not MentionKind.Member || Word(items, at + 2)?.Kind is not MentionKind.Gap || Word(items, at + 3)?.Kind is not MentionKind.Member) return false;
+        // "Doing better than": the doing says nothing more.
+        if (IsVariance(items[at + 1])) return Remove(items, at + 1, 1);
+        if (Word(items, at + 1)?.Kind is not (MentionKind.Figure or MentionKind.Result)) return false;
         (items[at], items[at + 1]) = (items[at + 1], items[at]);
         return true;
     }
@@ -116,6 +119,8 @@ internal sealed partial class Composer
     /// <summary>Nordfield versus the other shops → all of them, as rows.</summary>
     private bool MemberAgainstOthers(List<Item> items, int at)
     {
+        // "Central Office versus the inns": all of them.
+        if (Word(items, at) is { Kind: MentionKind.Member } lone && Word(items, at + 1)?.Kind is MentionKind.Comparator && LevelAt(items, at + 2) is { Dimension: { } of } all && of == lone.Dimension) return Replace(items, at, 3, (s, e) => new BreakdownItem(s, e, [all]) { Led = true });
         var compared = Word(items, at + 1)?.Kind is MentionKind.Others ? items.FindIndex(0, at, i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) : -1;
         if (compared >= 0) items.Insert(at + 1, new WordItem(Word(items, compared)! with { Kind = MentionKind.Comparator, Value = "versus" }));
         if (Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2)?.Kind is not MentionKind.Others || LevelOf(one.Dimension!, one.Value) is not { } own) return false;
@@ -289,7 +294,8 @@ internal sealed partial class Composer
         Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans, Many = said.EndsWith(":many", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
-        return true;
+        // "The most profitable inn" is so by its result.
+        return !said.EndsWith(":result", StringComparison.Ordinal) || items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Figure }) || Insert(items, at, new WordItem(new Mention(MentionKind.Result, "result", null, items[at].Start, 0, 0, "result")));
     }
 
     /// <summary>the next · the next five → further rows of the last ranking.</summary>

@@ -104,7 +104,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case PeriodItem period: draft.Periods.Add(period); draft.LastYear |= period.IsLastYear; Say("period"); break;
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
-            case ByFieldItem f: draft.ByField = f.Field; Say("breakdown"); break;
+            case ByFieldItem f: (draft.ByField, draft.WhoDid) = (f.Field, f.Who); Say("breakdown"); break;
             case AcrossItem a: draft.Across = a.Grain; Say("period"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = draft.ListsScenarios = true; Say("base"); break;
@@ -320,6 +320,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
             "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),
             "rest" when _now.Number < 12 => new PeriodSpan(_now.AddMonths(1), FiscalCalendar.Year(_now.Year).To),
+            "all" when book.ActualSpan is { } all => all,
             "ytd" or "this" or "date" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
             _ => FiscalCalendar.Year(_now.Year + steps),
         };

@@ -33,6 +33,9 @@ internal sealed record ByFieldItem(int Start, int End, string Field) : Item(Star
 {
     /// <summary>Said as "for each" or "per".</summary>
     public bool Each { get; init; }
+
+    /// <summary>Asked for by "who": the field is no split of figures.</summary>
+    public bool Who { get; init; }
 }
 
 /// <param name="Scenario">Scenario word or code as mentioned.</param>
@@ -311,6 +314,9 @@ internal sealed class Draft
 
     /// <summary>The word right before a period, which says the day of what: paid in May.</summary>
     public Mention? DayOf { get; set; }
+
+    /// <summary>Who did it was asked.</summary>
+    public bool WhoDid { get; set; }
 
     /// <summary>Field by which records are gathered.</summary>
     public string? ByField { get; set; }

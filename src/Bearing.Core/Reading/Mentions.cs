@@ -112,6 +112,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart.
         var names = mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
         mentions = [.. mentions.Select(m => names.Exists(n => m.Start > n.Start && m.Start < n.End && m.End > n.End) ? m with { Cost = m.Cost + TakesApart } : m)];
+        // "This year" is no split by year.
+        var periods = mentions.Where(m => m is { Kind: MentionKind.Period, Length: > 1, Corrected: false }).ToList();
+        mentions = [.. mentions.Select(m => m.Kind == MentionKind.Grain && periods.Exists(p => p.Start <= m.Start && p.End >= m.End && p.Length > m.Length) ? m with { Cost = m.Cost + TakesApart } : m)];
         return shared.Count == 0 ? mentions : [.. mentions.Select(m => shared.Contains((m.Start, m.Length)) && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) ? m with { Cost = m.Cost + NamedLikeLevel } : m)];
 
         bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });

@@ -70,7 +70,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // After a question of some months "last year" is what they are held against sooner than another year.
         if (edits) _cost += draft.LastYear ? AnotherYear : draft.Scenarios.Contains("prior-year") ? -YearAsBase : 0.0;
         // What went up did so against something: a reading that has it is meant sooner.
-        if (draft.Direction is not null && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null && draft.Periods.Count > 0 && draft.Conditions.Count == 0) _cost += OpenMovement;
+        if (draft.Direction is not null && !draft.OfCosts && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null && draft.Periods.Count > 0 && draft.Conditions.Count == 0) _cost += OpenMovement;
         // Beside another period, what grew did so on last year.
         if (draft.LastYear && draft.Periods.Count > 1 && (draft.OverTime || draft.Growth)) _cost += AnotherYear;
         RefuseValues(draft);
@@ -78,7 +78,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         // A field alone, with no word for records, names what figures are split by sooner.
-        if (question.Records is not null && draft.ByField is not null && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
+        if (question.Records is not null && draft.ByField is not null && !draft.WhoDid && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
