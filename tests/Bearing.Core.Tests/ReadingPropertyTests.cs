@@ -58,6 +58,18 @@ public sealed class ReadingPropertyTests
         Assert.Equal(Reader.Read(text).Question, Reader.Read($"{before} {text} {after}").Question);
     }, iter: 150);
 
+    /// <summary>Words by the part that they play, so that rare parts meet as often as common ones.</summary>
+    private static readonly string[][] OfKinds = [.. Vocabulary.English.Phrases.Order(StringComparer.Ordinal).GroupBy(p => Vocabulary.English.Find(p)[0].Kind).Select(g => g.ToArray()),
+        .. BookWords.Names.GroupBy(n => n.Target.Kind).Select(g => g.Select(n => n.Text).Distinct().Order(StringComparer.Ordinal).ToArray())];
+
+    /// <summary>A rule that makes more and more of the words would take the service down with it.</summary>
+    [Fact]
+    public void Words_of_the_language_in_any_company_come_to_an_end() => Gen.Int[0, OfKinds.Length - 1].SelectMany(k => Gen.Int[0, OfKinds[k].Length - 1].Select(i => OfKinds[k][i])).Array[2, 7].Sample(words =>
+    {
+        var read = Reader.Read(string.Join(' ', words));
+        Assert.False(read.Because?.StartsWith("These words cannot be put together", StringComparison.Ordinal) == true, string.Join(' ', words));
+    }, iter: 5000);
+
     [Fact]
     public void Case_and_punctuation_change_nothing() => Parts.Sample(parts =>
     {

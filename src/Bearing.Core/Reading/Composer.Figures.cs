@@ -18,6 +18,12 @@ internal sealed partial class Composer
             return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
         // Agency staff: side by side the part says which part of the whole.
         if (other.Start == one.End && IsPart(one, other) is { } part) return Replace(items, at, 2, (s, e) => new WordItem(part with { Start = s, Length = e - s }));
+        // "Gross ticket income": a word that begins another figure's name only says of which kind this one is.
+        if (one is { Partial: true, Length: 1 } && other is { Partial: false, Corrected: false } && one.Value[0] == 'm' && book.Figure(FigureOf(other)) is SumFigure { IsProfit: true } && FigureOf(other).Code != IncomeRoot && other.Start == one.End && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1)
+        {
+            items[at] = new WordItem(one with { Kind = MentionKind.Others });
+            return true;
+        }
         if ((one.Value == any) == (other.Value == any)) return false;
         if (book.Figure(FigureOf(one.Value == any ? other : one)) is not (SumFigure { ShownSign: < 0 } or PairFigure { Top.ShownSign: < 0 })) return false;
         return Replace(items, at, 2, (s, e) => new WordItem((one.Value == any ? other : one) with { Start = s, Length = e - s }));
@@ -102,6 +108,14 @@ internal sealed partial class Composer
         for (var before = at - 2; by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
             items[before] = new WordItem(listed with { Value = "m:" + other.Ref.Code, Title = other.Name });
         return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+    }
+
+    /// <summary>the ratio of bar stock to bar takings → the one divided by the other.</summary>
+    private static bool RatioOf(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Margin, Value: "ratio" } ratio || Word(items, at + 1)?.Kind is not MentionKind.Figure || Word(items, at + 2) is not { Kind: MentionKind.To } to || Word(items, at + 3)?.Kind is not MentionKind.Figure) return false;
+        items[at + 2] = new WordItem(to with { Kind = MentionKind.By, Value = ratio.Value });
+        return Remove(items, at, 1);
     }
 
     /// <summary>call fuel divided by passengers fuel per head → what is defined; the figures in its name are none that are asked for.</summary>

@@ -121,11 +121,15 @@ internal sealed partial class Composer
     {
         // "Central Office versus the inns": all of them.
         if (Word(items, at) is { Kind: MentionKind.Member } lone && Word(items, at + 1)?.Kind is MentionKind.Comparator && LevelAt(items, at + 2) is { Dimension: { } of } all && of == lone.Dimension) return Replace(items, at, 3, (s, e) => new BreakdownItem(s, e, [all]) { Led = true });
+        // "Compare the other shops with Nordfield": all of them, whichever is said first.
+        if (at > 0 && Word(items, at)?.Kind is MentionKind.Others && Word(items, at - 1) is { Kind: MentionKind.Compare, Value: "compare" } && Word(items, LevelAt(items, at + 1) is null ? at + 1 : at + 2) is { Kind: MentionKind.Member } last && LevelOf(last.Dimension!, last.Value) is { } whole)
+            return Replace(items, at - 1, LevelAt(items, at + 1) is null ? 3 : 4, (s, e) => new BreakdownItem(s, e, [whole]) { Led = true });
+        // "Compare Nordfield with the other shops": the comparison was said before.
         var compared = Word(items, at + 1)?.Kind is MentionKind.Others ? items.FindIndex(0, at, i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) : -1;
-        if (compared >= 0) items.Insert(at + 1, new WordItem(Word(items, compared)! with { Kind = MentionKind.Comparator, Value = "versus" }));
-        if (Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2)?.Kind is not MentionKind.Others || LevelOf(one.Dimension!, one.Value) is not { } own) return false;
-        var level = LevelAt(items, at + 3) is { Dimension: not null } said && said.Dimension == own.Dimension ? said : null;
-        Replace(items, at, level is null ? 3 : 4, (s, e) => new BreakdownItem(s, e, [level ?? own]) { Led = true });
+        var others = compared >= 0 ? at + 1 : Word(items, at + 1)?.Kind is MentionKind.Comparator ? at + 2 : -1;
+        if (others < 0 || Word(items, at) is not { Kind: MentionKind.Member } one || Word(items, others)?.Kind is not MentionKind.Others || LevelOf(one.Dimension!, one.Value) is not { } own) return false;
+        var level = LevelAt(items, others + 1) is { Dimension: not null } said && said.Dimension == own.Dimension ? said : null;
+        Replace(items, at, others - at + (level is null ? 1 : 2), (s, e) => new BreakdownItem(s, e, [level ?? own]) { Led = true });
         return compared < 0 || Remove(items, compared, 1);
     }
 

@@ -24,6 +24,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>"Which vessel costs" asks for vessels sooner than for what vessel costs are made of.</summary>
     private const double WhichOfWhole = 0.3;
     private const double MixedList = 1;
+
+    /// <summary>Items that rules may make of one word at most.</summary>
+    private const int Growth = 4;
     private const double OnLastYear = 0.3;
     private const double TopAsSplit = 0.4;
     private const double ValueAlone = 0.5;
@@ -38,7 +41,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private Func<List<Item>, int, bool>[] Rules =>
     [
         Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
@@ -56,9 +59,14 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         items.RemoveAll(i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "on" } } && Word(items, items.IndexOf(i) + 1)?.Kind is not (MentionKind.Scenario or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Trailing));
         var tops = Enumerable.Range(0, items.Count).Count(i => IsTop(items, i));
         // Every rule makes the list shorter or turns a word into something else, so this ends.
+        var most = Growth * (items.Count + 1);
         foreach (var rule in Rules)
             for (var at = 0; at < items.Count; at++)
-                while (rule(items, at)) { }
+            {
+                while (rule(items, at) && items.Count <= most) { }
+                // A rule that only adds would not end; one question shall not take the service down.
+                if (items.Count > most) throw new CannotAnswerException("These words cannot be put together. Ask for one thing at a time.");
+            }
         RefuseTwoLimits(items);
         var draft = new Draft { Cost = TopAsSplit * tops };
         // Nobody says "on last year" of what happened in it.

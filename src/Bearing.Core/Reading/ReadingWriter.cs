@@ -166,8 +166,8 @@ public sealed class ReadingWriter(Book book)
         _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",
         _ when ranking.BothEnds => $"the {ranking.Count} first and the {ranking.Count} last",
         (RankBy.Percent, var slowest) => $"the {Further(ranking)}{ranking.Count} {(slowest ? "slowest" : "fastest growing")}, in percent",
-        (RankBy.Unfavourable, _) => $"the {Further(ranking)}{ranking.Count} most unfavourable",
-        (RankBy.Favourable, _) => $"the {Further(ranking)}{ranking.Count} most favourable",
+        (RankBy.Unfavourable, var least) => $"the {Further(ranking)}{ranking.Count} {(least ? "least" : "most")} unfavourable",
+        (RankBy.Favourable, var least) => $"the {Further(ranking)}{ranking.Count} {(least ? "least" : "most")} favourable",
         (_, true) => $"the {Further(ranking)}{ranking.Count} smallest",
         _ => $"the {Further(ranking)}{ranking.Count} largest",
     };

@@ -107,6 +107,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                 yield return new RecordTest(RecordTestKind.BothDays, Field(table, "paid-on"), DayOf(table));
                 if (TryField(table, "open") is { } left) yield return new RecordTest(RecordTestKind.Settled, null, left);
             }
+            else if (check is "twice" && draft is { Intent: Intent.Entries, Records: null }) throw new CannotAnswerException("Whether a journal was posted twice is not looked for, only whether an invoice is there twice.", "duplicate invoices");
             else if (check is "twice") yield return new RecordTest(RecordTestKind.Twice);
             else if (check is "weekend") yield return new RecordTest(RecordTestKind.Weekend, Entered(table));
             // What is owed at month end is what is open then; only postings have a day that can be the last.

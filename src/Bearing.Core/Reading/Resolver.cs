@@ -26,6 +26,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 {
     private const int DefaultRanking = 10;
     private const int DefaultEnds = 3;
+    private const int MostYears = 5;
 
     /// <summary>Members that are named one by one are shown one by one, unless they are too many.</summary>
     private const int MostListed = 12;
@@ -63,7 +64,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     {
         _cost = draft.Cost;
         var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
-            || (draft.IsBare && contentWords <= 3));
+            || (draft.IsBare && contentWords <= 3)
+            // "By how much are we over", of what was shown.
+            || (draft.Figures.Count == 0 && draft.Direction is not null && draft.Intent is null or Intent.Value && draft.Periods.Count + draft.Filters.Count + draft.Breakdowns.Count + draft.Scenarios.Count + draft.Bases.Count == 0));
         // Journals and invoices are asked for afresh, unless the question before was about them.
         if (draft.OfRecords && previous?.Question.Records is null) edits = false;
         if (previous is null && (draft.Row is not null || draft.RatioTo is not null)) _cost += NothingToFollow;
@@ -193,6 +196,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
         var spans = Spans(draft);
         if (spans.IsEmpty) throw new CannotAnswerException("The book has neither a ledger nor a plan yet. Load one first.");
+        spans = OfYears(draft, spans);
         var (subject, bases) = Sides(draft, spans[0], intent, Side.Actual, []);
         if (bases.Length > 0 && intent == Intent.Value) intent = Intent.Variance;
         if (bases.Length == 0 && intent is Intent.Variance or Intent.Why or Intent.Bridge)
@@ -224,6 +228,22 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Cumulative = draft.Cumulative,
             ClaimOf = (draft.EveryOfAny || ((draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every)) && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
         }, draft);
+    }
+
+    /// <summary>"November by year": these months of each year that the book has; "by year" alone: all of its years.</summary>
+    private ImmutableArray<PeriodSpan> OfYears(Draft draft, ImmutableArray<PeriodSpan> spans)
+    {
+        if (spans is not [{ } span] || span.From.Year != span.To.Year || draft.Breakdowns.Find(b => b.Grain == TimeGrain.Year) is not { } years || book.ActualSpan is not { } all || draft.Bases.Count + draft.Scenarios.Count > 0 || draft.Compares || draft.Projection is not null || draft.Intent is not (null or Intent.Value)) return spans;
+        if (draft.Periods.Count == 0)
+        {
+            _assumed.RemoveAll(a => a.EndsWith("since no period was named", StringComparison.Ordinal));
+            _assumed.Add($"{book.Calendar.NameOf(all)}, all that there is, since no period was named");
+            return [all];
+        }
+        var same = Enumerable.Range(0, MostYears).Select(y => span.AddMonths(-12 * y)).Where(s => all.Intersect(s) == s).ToImmutableArray();
+        if (same.Length < 2) return spans;
+        draft.Breakdowns.Remove(years);
+        return same;
     }
 
     /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>
