@@ -185,7 +185,7 @@ internal sealed partial class Composer
         var first = At<ScenariosItem>(items, at)?.Scenarios ?? (Word(items, at) is { Kind: MentionKind.Scenario } s ? [s.Value] : ImmutableArray<string>.Empty);
         // "Actual, budget, variance and last year": the variance of them is shown anyway.
         if (!first.IsEmpty && items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.And }).FirstOrDefault() is { } between && IsVariance(between) && Word(items, items.IndexOf(between) + 1)?.Kind is MentionKind.And && Word(items, items.IndexOf(between) + 2)?.Kind is MentionKind.Scenario) items.Remove(between);
-        while (Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2)?.Kind is MentionKind.And) items.RemoveAt(at + 1);
+        while (!first.IsEmpty && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2)?.Kind is MentionKind.And) items.RemoveAt(at + 1);
         var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
         return !first.IsEmpty && Word(items, skip) is { Kind: MentionKind.Scenario } next && (skip > at + 1 || IsComma(items[at].End, next.Start))
             && Replace(items, at, skip - at + 1, (start, end) => new ScenariosItem(start, end, first.Add(next.Value)));

@@ -35,10 +35,11 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private const double OutlookOfTwoPlans = 0.4;
 
     private IReadOnlyList<Mention> _said = [];
+    private Func<List<Item>, int, bool>[]? _rules;
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
-    private Func<List<Item>, int, bool>[] Rules =>
+    private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
         Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,

@@ -123,7 +123,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"Who sold the most tickets" speaks of tickets sold: what is done stands apart from what it is done to.</summary>
     private IEnumerable<Mention> Scattered(IReadOnlyList<Token> tokens)
     {
-        for (var at = 0; at < tokens.Count; at++)
+        // Most questions have no such verb, and names of one word may be many.
+        for (var at = 0; at < tokens.Count && tokens.Any(t => vocabulary.Verbs.ContainsKey(t.Stem)); at++)
         {
             if (!words.Knows(tokens[at].Stem)) continue;
             foreach (var name in words.Partial([tokens[at].Stem]).Where(n => n.Target.Kind is MentionKind.Figure && n.Stems.Length == 2))

@@ -134,6 +134,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var coverings = Coverings.Best(tokens, mentions);
         var readings = new List<(Covering Covering, Draft Draft, Resolved Resolved, double Cost)>();
         (CannotAnswerException Why, double Cost)? because = null;
+        var composer = new Composer(book, vocabulary);
         foreach (var covering in coverings)
         {
             // Coverings come cheapest first, and nothing that follows makes one cheaper than this allows.
@@ -141,7 +142,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             var price = covering.Cost;
             try
             {
-                var draft = new Composer(book, vocabulary).Compose(covering);
+                var draft = composer.Compose(covering);
                 price += draft.Cost;
                 if (draft.Periods.Count == 0 && draft.BasePeriod is null && !shared.IsDefaultOrEmpty) draft.Periods.AddRange(shared.Select(s => new PeriodItem(0, 0, s, true)));
                 var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier));
