@@ -87,6 +87,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>The profit that is meant where nothing says which.</summary>
     private const string AnyProfit = "m:~result";
 
+    /// <summary>The same, or what some figure came to.</summary>
+    private const string Outcome = "m:~outcome";
+
     /// <summary>Accounts, as lines of a statement.</summary>
     private const string AnyLines = "~lines";
 
@@ -95,7 +98,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         for (var i = items.Count - 1; i >= 0; i--)
         {
-            if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit } profit && book.Result is { } result)
+            // "The result of insurance recoveries" is what these came to.
+            if (Word(items, i) is { Kind: MentionKind.Figure, Value: Outcome } && Word(items, i + 1) is { Kind: MentionKind.Figure } of && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.End == of.Start))
+            {
+                items.RemoveAt(i);
+                continue;
+            }
+            if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit or Outcome } profit && book.Result is { } result)
                 items[i] = new WordItem(profit with { Value = (result.Kind == FigureKind.Account ? "a:" : "m:") + result.Code });
             if (Word(items, i) is { Kind: MentionKind.Level, Value: AnyLines } lines) items[i] = new WordItem(lines with { Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code });
             if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also]) continue;
