@@ -7,22 +7,8 @@ namespace Bearing.Core.Tests;
 /// <summary>What stands beside what: plans said with “with”, members and periods against each other, one of each, limits that keep their side.</summary>
 public sealed class BesideTests
 {
-    private static readonly SmallBook Small = Fill();
-    private static readonly Book Book = Small.Book();
+    private static readonly Book Book = SmallBook.Filled().Book();
     private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
-
-    private static SmallBook Fill()
-    {
-        var small = new SmallBook();
-        foreach (var month in Enumerable.Range(0, 15))
-            foreach (var entity in new[] { "N1", "N2", "S1", "S2" })
-                foreach (var account in new[] { "FARES", "FREIGHT", "FUEL", "CREW", "RENT" })
-                {
-                    small.Add(1, new Period(2025, 1).AddMonths(month), account, entity, 10m, "R1", "V1");
-                    if (month >= 12) small.Add(2, new Period(2025, 1).AddMonths(month), account, entity, 9m, "R1").Add(3, new Period(2025, 1).AddMonths(month), account, entity, 8m, "R1");
-                }
-        return small;
-    }
 
     [Theory]
     [InlineData("fares by month with budget", "Variance of Fares: Actual against Budget 26, Q1 2026, by month.")]
@@ -51,6 +37,8 @@ public sealed class BesideTests
     [InlineData("fares quarter on quarter growth in q1", "Growth of Fares: Actual against Q4 2025, Q1 2026.")]
     [InlineData("the ratio of fuel to fares in march", "Fuel in % of fares: Actual, March 2026.")]
     [InlineData("structure of income in march", "Income: Actual, March 2026, by account, with each part's share of the total.")]
+    [InlineData("yards with more than 10 entries in march", "Journals of March 2026, by entity, only those of at least 11 records in all.")]
+    [InlineData("yards with at least 10 entries in march", "Journals of March 2026, by entity, only those of at least 10 records in all.")]
     [InlineData("did fuel get more expensive in march", "Variance of Fuel: Actual against Prior year, March 2026.")]
     public void Is_read_as_meant(string text, string sentence)
     {

@@ -8,7 +8,7 @@ namespace Bearing.Core.Tests;
 /// <summary>What holds for every question, whatever its words.</summary>
 public sealed class ReadingPropertyTests
 {
-    private static readonly SmallBook Small = Fill();
+    private static readonly SmallBook Small = SmallBook.Filled();
     private static readonly Book Book = Small.Book();
     private static readonly Facts.IFacts Facts = Small.Facts();
     private static readonly BookWords BookWords = new(Book);
@@ -28,19 +28,6 @@ public sealed class ReadingPropertyTests
         from p in Pick.One(Places)
         from s in Pick.One(Splits)
         select new[] { f, t, b, p, s }.Where(x => x.Length > 0).ToArray();
-
-    private static SmallBook Fill()
-    {
-        var small = new SmallBook();
-        foreach (var month in Enumerable.Range(0, 15))
-            foreach (var entity in new[] { "N1", "N2", "S1", "S2" })
-                foreach (var account in new[] { "FARES", "FREIGHT", "FUEL", "CREW", "RENT" })
-                {
-                    small.Add(1, new Period(2025, 1).AddMonths(month), account, entity, 10m, "R1", "V1");
-                    if (month >= 12) small.Add(2, new Period(2025, 1).AddMonths(month), account, entity, 9m, "R1").Add(3, new Period(2025, 1).AddMonths(month), account, entity, 8m, "R1");
-                }
-        return small;
-    }
 
     [Fact]
     public void Parts_mean_the_same_in_any_order_that_keeps_them_whole() => Gen.Select(Parts, Gen.Int[0, 1000]).Sample((parts, seed) =>

@@ -111,4 +111,18 @@ internal sealed class SmallBook
         Add(VesselDim, "V2", "MV Tern");
         return members.ToImmutable();
     }
+
+    /// <summary>Fifteen months of every yard and account, with a budget and a forecast of the last three.</summary>
+    public static SmallBook Filled()
+    {
+        var small = new SmallBook();
+        foreach (var month in Enumerable.Range(0, 15))
+            foreach (var entity in new[] { "N1", "N2", "S1", "S2" })
+                foreach (var account in new[] { "FARES", "FREIGHT", "FUEL", "CREW", "RENT" })
+                {
+                    small.Add(1, new Period(2025, 1).AddMonths(month), account, entity, 10m, "R1", "V1");
+                    if (month >= 12) small.Add(2, new Period(2025, 1).AddMonths(month), account, entity, 9m, "R1").Add(3, new Period(2025, 1).AddMonths(month), account, entity, 8m, "R1");
+                }
+        return small;
+    }
 }

@@ -47,6 +47,7 @@ public sealed class Answerer(Book book, IFacts facts)
         // The answer keeps the question as it was put: rows chosen here are not carried into follow-ups.
         var asked = question;
         question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
+        _tabulator.RefuseHalves(question);
         var table = await _tabulator.Tabulate(question, cancel);
         RefuseUnplanned(question, table);
         // Drivers and tie-out are those of the book's own currency.

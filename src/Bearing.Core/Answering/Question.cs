@@ -57,6 +57,10 @@ public sealed record Breakdown(string? Dimension, string? Level, TimeGrain? Grai
 {
     public static Breakdown ByTime(TimeGrain grain) => new(null, null, grain);
     public static Breakdown By(string dimension, string? level = null) => new(dimension, level, null);
+
+    /// <summary>The level at which a member stands, as a split; null for what the book has not.</summary>
+    public static Breakdown? OfMember(Book book, string dimension, string code) => book.TryDimension(dimension, out var kept) && book.TryMember(kept.Id, code, out var member)
+        ? By(kept.Code, kept.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), kept.Levels.Length - 1) : ^1]) : null;
 }
 
 /// <summary>What rows are ordered by.</summary>

@@ -157,8 +157,7 @@ internal sealed partial class Composer
         return true;
     }
 
-    private Breakdown? LevelOf(string dimension, string code) => book.TryDimension(dimension, out var kept) && book.TryMember(kept.Id, code, out var member)
-        ? Breakdown.By(kept.Code, kept.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), kept.Levels.Length - 1) : ^1]) : null;
+    private Breakdown? LevelOf(string dimension, string code) => Breakdown.OfMember(book, dimension, code);
 
     private static bool IsVariance(Item? item) => item is WordItem { Mention: { Kind: MentionKind.Intent, Value: "variance" } or { Kind: MentionKind.Comparator, Value: "apart" } } or BaseItem { Apart: true };
 

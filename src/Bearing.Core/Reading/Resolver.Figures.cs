@@ -156,9 +156,7 @@ internal sealed partial class Resolver
         Question PartOf(Filter filter) => question with { Filters = question.Filters.Remove(filter), Breakdowns = [LevelOf(filter.Dimension, filter.Members[0])!] };
     }
 
-    /// <summary>The level at which a member stands, as a split; null for what no dimension has.</summary>
-    private Breakdown? LevelOf(string dimension, string code) => book.TryDimension(dimension, out var kept) && book.TryMember(kept.Id, code, out var member)
-        ? Breakdown.By(kept.Code, kept.Levels[book.HasChildren(member) ? Math.Min(book.DepthOf(member), kept.Levels.Length - 1) : ^1]) : null;
+    private Breakdown? LevelOf(string dimension, string code) => Breakdown.OfMember(book, dimension, code);
 
     /// <summary>What shows that somebody is there: income where only income is kept apart like that, otherwise whatever was bought.</summary>
     private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && book.Scenario(Book.ActualCode) is { } actual && book.IncomeOnly.Contains((actual.Current.Id, kept.Id))

@@ -22,7 +22,6 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown && book.ActualSpan is { } loaded)
             throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances: only what was posted since {book.Calendar.NameOf(loaded.From)} is known. Load the opening balances, or ask for its entries.", $"entries of {figure.Name}");
         var plan = new ComparisonPlan(book, question);
-        RefuseHalves(question, figure, plan);
         if (question.Currency is { } asked) await CheckCurrency(question, plan, figure, asked, cancel);
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
         var parts = figure is PairFigure pair ? new[] { pair.Top, pair.Bottom } : [(SumFigure)figure];
@@ -48,10 +47,11 @@ public sealed class Tabulator(Book book, IFacts facts)
     }
 
     /// <exception cref="CannotAnswerException">When a profit of one channel, or a margin by channel, would be income alone, since costs are not kept by it.</exception>
-    private void RefuseHalves(Question question, Figure figure, ComparisonPlan plan)
+    public void RefuseHalves(Question question)
     {
-        if (question.Filters.Any(f => f.Dimension == book.Accounts.Code)) return;
-        var codes = question.Filters.Where(f => !f.Exclude).Select(f => f.Dimension).Concat(figure is PairFigure ? question.Breakdowns.Select(b => b.Dimension).OfType<string>() : []);
+        if (book.Figure(question.Figure) is not { } figure || question.Filters.Any(f => f.Dimension == book.Accounts.Code)) return;
+        var plan = new ComparisonPlan(book, question);
+        var codes = question.Filters.Where(f => !f.Exclude && !f.Members.Contains(book.Label(Member.Unassigned).Code)).Select(f => f.Dimension).Concat(figure is PairFigure ? question.Breakdowns.Select(b => b.Dimension).OfType<string>() : []);
         if (codes.Select(c => book.TryDimension(c, out var d) ? d : null).FirstOrDefault(d => d is not null && IsHalf(plan, figure, d.Id)) is not { } half) return;
         var name = half.Name.ToLowerInvariant();
         throw new CannotAnswerException($"Costs are not kept by {name}, so {figure.Name} of a {name} would be its income alone.", [.. book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => $"{a.Name} by {name}")]);
