@@ -197,6 +197,10 @@ public sealed class Book
     /// <summary>Names one sum in percent of another, each as a:code or m:code.</summary>
     public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, $"{PercentCode}{top}/{bottom}");
 
+    /// <summary>A line of the statement in percent of an income account: the book's own measure of it, where it has one.</summary>
+    public FigureRef MarginOf(string line, string income) => Definition.Measures.FirstOrDefault(m => m.Percent && m.Numerator == line && m.Denominator == income) is { } named
+        ? new(FigureKind.Measure, named.Code) : PercentOf("m:" + line, "a:" + income);
+
     public bool IsStatementLine(FigureRef reference) => reference.Kind == FigureKind.Measure && Definition.Statement.Any(l => l.Code == reference.Code);
 
     /// <summary>Names the ratio of two figures, each as a:code or m:code.</summary>

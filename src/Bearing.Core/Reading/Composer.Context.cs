@@ -61,11 +61,20 @@ internal sealed partial class Composer
         draft.RankWithin = true;
     }
 
+    /// <summary>"With their text", "by how many days": what a list or a count shows without being asked is not passed over.</summary>
+    private static void ShownAnyway(Draft draft, List<Item> items)
+    {
+        foreach (var word in items.OfType<WordItem>().Select(w => w.Mention))
+            if ((word is { Kind: MentionKind.Field, Value: RecordAsk.Text or RecordAsk.Date or RecordAsk.Amount } && draft is { Intent: Intent.Entries, Columns.IsEmpty: true }) || (word.Kind == MentionKind.Days && draft.Checks.Exists(c => c is "late" or "early" or "overdue" or "days-to-pay")))
+                draft.Unplaced.RemoveAll(i => i >= word.Start && i < word.End);
+    }
+
     /// <summary>What can be told only of everything that was said.</summary>
     private void LookBack(Draft draft, List<Item> items)
     {
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
+        ShownAnyway(draft, items);
         LargestOfEach(draft, items);
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.

@@ -96,7 +96,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1])).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
         mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten }
             : m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) ? m with { OtherNumber = true } : m)];
@@ -208,7 +208,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
-        foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario).Take(MostPartials))
+        // "The margin" is no more the gross one than any other.
+        var margin = vocabulary.Find(phrase).Any(e => e is { Kind: MentionKind.Margin, Value: "margin" });
+        foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario && !(margin && n.Target.Kind == MentionKind.Figure && n.Stems[0] != stems[0])).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
                 + (name.Stems[0] == stems[0] ? 0 : name.Stems.Any(IsPer) ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with
             { Partial = true };
@@ -227,6 +229,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>"The months" are not this month.</summary>
     private static bool IsOnePeriod(Mention mention, Token last) => mention.Kind == MentionKind.Period && !IsSingular(last) && last.Text.IndexOfAny(['\'', '’']) < 0 && mention.Value.Split(':')[0] is "month" or "quarter" or "half" or "year" && !PeriodSpan.TryParse(mention.Value, out _);
+
+    /// <summary>"Within one percent of budget" asks for no share.</summary>
+    private bool IsSoManyPercent(Mention mention, Token before, Token first) => mention.Kind is MentionKind.Share or MentionKind.By && (before.Text.All(char.IsDigit) || vocabulary.Find(before.Stem).Any(e => e.Kind == MentionKind.Number))
+        && vocabulary.Find(first.Stem).Any(e => e.Kind == MentionKind.Percent);
 
     /// <summary>"The small ones" count nothing.</summary>
     private static bool IsPronoun(Mention mention, Token token) => mention is { Kind: MentionKind.Number, Length: 1 } && !IsSingular(token);

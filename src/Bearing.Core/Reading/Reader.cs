@@ -211,7 +211,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (resolved.Otherwise.Length > 0) return [question, .. resolved.Otherwise];
         if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
         if (draft.MarginOf && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income)
-            return [.. book.Definition.Statement.Select(l => Book.PercentOf("m:" + l.Code, "a:" + income.Code)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
+            return [.. book.Definition.Statement.Select(l => book.MarginOf(l.Code, income.Code)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
         if (draft.Rank is not null && draft.Unit != "income" && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
         {
             var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))

@@ -12,6 +12,7 @@ namespace Bearing.Core.Reading;
 internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
+    private const string RoundHundreds = "round:100";
     private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "early", "on-time", "twice", "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
@@ -112,7 +113,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             else if (check is "weekend") yield return new RecordTest(RecordTestKind.Weekend, Entered(table));
             // What is owed at month end is what is open then; only postings have a day that can be the last.
             else if (check is "month-end" && table.Code == Table.Ledger) yield return new RecordTest(RecordTestKind.MonthEnd, RecordAsk.Date);
-            else if (check is "round") yield return new RecordTest(RecordTestKind.Round, Number: 1_000);
+            else if (check is "round" && draft.Checks.Contains(RoundHundreds)) continue;
+            else if (check is "round" or RoundHundreds) yield return new RecordTest(RecordTestKind.Round, Number: check is RoundHundreds ? 100 : 1_000);
             else if (check is "backdated" && draft.FieldTests.All(t => t.Kind != RecordTestKind.DaysAfter)) yield return new RecordTest(RecordTestKind.DaysAfter, Field(table, "entered"), RecordAsk.Date);
             else if (check is "unbalanced") yield return new RecordTest(RecordTestKind.Unbalanced);
             else if (check is "gap") yield return new RecordTest(RecordTestKind.MissingNumber);

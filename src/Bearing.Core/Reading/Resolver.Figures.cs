@@ -163,11 +163,11 @@ internal sealed partial class Resolver
         && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income
         ? new FigureRef(FigureKind.Account, income.Code) : new FigureRef(FigureKind.Measure, Book.CostsAndAssets);
 
-    /// <summary>Split by what plans keep for income only, income is meant; null where costs are kept apart as well.</summary>
+    /// <summary>Split by what is kept for income only, income is meant; null where costs are kept apart as well.</summary>
     private Figure? IncomeOf(Draft draft)
     {
         if (draft.Breakdowns.Select(b => b.Dimension).FirstOrDefault(d => d is not null) is not { } code || !book.TryDimension(code, out var dimension) || dimension.Role != DimensionRole.Other || !draft.Compares) return null;
-        var versions = book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual).Select(s => s.Current.Id);
+        var versions = book.Definition.Scenarios.Select(s => s.Current.Id);
         if (!versions.Any(v => book.IncomeOnly.Contains((v, dimension.Id)))) return null;
         return book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } root ? book.AccountFigure(root) : null;
     }

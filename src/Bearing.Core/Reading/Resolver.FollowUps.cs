@@ -9,6 +9,8 @@ namespace Bearing.Core.Reading;
 /// <summary>A text that changes the question before and keeps the rest.</summary>
 internal sealed partial class Resolver
 {
+    private const string OtherRow = "other";
+
     private Question Edit(Draft draft, Previous before)
     {
         var question = before.Question;
@@ -106,10 +108,22 @@ internal sealed partial class Resolver
         return question with { Spans = [to], Breakdowns = [.. question.Breakdowns.Where(b => b.Grain is null)], Ranking = null };
     }
 
+    /// <summary>"And the other one?": of two the one that was not asked for; of several it is asked which.</summary>
+    private Question Other(Question question, List<Row> rows)
+    {
+        var others = rows.ConvertAll(r => question with { Figure = r.Slice.Figure, Filters = r.Slice.Filters, Spans = [r.Slice.Span], Breakdowns = [], Ranking = null, Conditions = [] });
+        if (others.Count == 0 && question.Filters.Where(f => !f.Exclude && f.Members.Length == 1).ToList() is [var only] && book.TryDimension(only.Dimension, out var dimension) && book.TryMember(dimension.Id, only.Members[0], out var member))
+            others = [.. book.MembersOf(dimension.Id).Where(m => m.ParentId == member.ParentId && m.Id != member.Id).Select(m => question with { Filters = question.Filters.Replace(only, only with { Members = [m.Code] }) })];
+        if (others.Count == 0) throw new CannotAnswerException("The last answer speaks of one thing only. Name the other that is meant.", $"by {book.Entities.Levels[^1].ToLowerInvariant()}");
+        _otherwise.AddRange(others.Skip(1));
+        return others[0];
+    }
+
     /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>
     private Question Point(Question question, string row, Previous before)
     {
         var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
+        if (row == OtherRow) return Other(question, rows);
         var picked = row switch
         {
             "largest" => rows.MaxBy(r => Math.Abs(Size(r))),
