@@ -6,6 +6,9 @@ namespace Bearing.Core.Reading;
 /// <summary>What no single item says: what shows beside its neighbours, or only once everything was taken up.</summary>
 internal sealed partial class Composer
 {
+    /// <summary>Words that ask what something is made of; where rows are said they say no more.</summary>
+    public const string PartsWord = "parts";
+
     /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
     private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1
         && Word(items, at - 1) is not ({ Kind: MentionKind.By or MentionKind.Then or MentionKind.And } or { Kind: MentionKind.Which, Value: "which" });
@@ -75,6 +78,7 @@ internal sealed partial class Composer
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
         ShownAnyway(draft, items);
+        draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
         LargestOfEach(draft, items);
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.

@@ -10,10 +10,10 @@ internal sealed partial class Composer
     /// <summary>payroll cost · cost of fuel: the word for any cost only says what kind of figure it is; personnel + cost ratio: the ratio of these costs.</summary>
     private bool CostOf(List<Item> items, int at)
     {
-        // The share of costs that crew is: a whole and its part.
-        if (Word(items, at - 1)?.Kind is MentionKind.Share) return false;
         const string any = "m:" + Book.AllCosts;
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Figure } other || other.Start - one.End > 1) return false;
+        // The share of costs that crew is: a whole and its part.
+        if (Word(items, at - 1)?.Kind is MentionKind.Share && other.Start > one.End) return false;
         if (other.Partial && book.Figure(FigureOf(other)) is PairFigure ratio && book.Figure(FigureOf(one)) is SumFigure top && ratio.Top.Accounts.SequenceEqual(top.Accounts))
             return Replace(items, at, 2, (s, e) => new WordItem(other with { Start = s, Length = e - s }));
         // Agency staff: side by side the part says which part of the whole.
@@ -95,6 +95,8 @@ internal sealed partial class Composer
         // "Per visit", of the figure that was shown.
         if (Word(items, at) is { Kind: MentionKind.By, Value: "per" or "ratio" } && Word(items, at + 1) is { Kind: MentionKind.Figure } of && book.Figure(FigureOf(of)) is SumFigure { IsProfit: false } && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) == 1)
             return Replace(items, at, 2, (s, e) => new RatioToItem(s, e, FigureOf(of), false));
+        // "Bar takings we make per ticket".
+        if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2) is { Kind: MentionKind.By, Value: "per" }) items.RemoveAt(at + 1);
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || by.Value is not ("per" or "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
         var reference = Book.Per(top.Value, bottom.Value);
         // Money divided by money is a percentage.

@@ -174,6 +174,9 @@ internal sealed class Draft
     /// <summary>"Unfavourable variances": the rows of a split that lie on that side, and the usual split where none was said.</summary>
     public bool SidedRows { get; set; }
 
+    /// <summary>"The breakdown of overheads": the usual rows, where none were said.</summary>
+    public bool Parts { get; set; }
+
     /// <summary>"Who": one of the entities, where nothing else is said.</summary>
     public bool Who { get; set; }
 

@@ -12,7 +12,7 @@ public sealed partial class Reader
     /// </summary>
     private ReadResult? Unknown(Covering covering, List<Token> tokens, MentionFinder finder, bool namesNothing, bool followsUp, bool ofRecords)
     {
-        if (covering.Unused.Count == 0) return covering.Mentions.All(m => m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To)
+        if (covering.Unused.Count == 0) return covering.Mentions.All(m => m is { Kind: MentionKind.Filler, Value: not Composer.PartsWord } or { Kind: MentionKind.Place or MentionKind.And or MentionKind.To })
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
         var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
@@ -24,6 +24,11 @@ public sealed partial class Reader
         var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
         return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
     }
+
+    /// <summary>"Revenue in %" of nothing said shows no percentage; anywhere else the sign only says again what is shown.</summary>
+    private IEnumerable<int> IdlePercents(Covering covering, Question question, List<Token> tokens) =>
+        question.Records is null && (question.Share || question.Bases.Length > 0 || question.Conditions.Any(c => c.On == ConditionOn.Percent) || book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent }) ? []
+            : Enumerable.Range(0, tokens.Count).Where(i => tokens[i].Text == "%" && !covering.Mentions.Any(m => m.Start <= i && i < m.End));
 
     /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
     private IEnumerable<string> InPlace(string text, ReadResult unknown, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)

@@ -163,7 +163,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (best.Covering.Mentions.FirstOrDefault(m => m.Kind == MentionKind.Walk) is { } walk && best.Covering.Unused.Count == 0 && best.Covering.Mentions.All(m => m == walk || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To or MentionKind.Edit))
             return new ReadResult(walk.Value == "back" ? ReadingOutcome.GoesBack : ReadingOutcome.StartsAfresh, null, null, [], null, []);
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
-        var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Order().Select(i => tokens[i].Text)]);
+        var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Order().Select(i => tokens[i].Text)]);
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit)).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
@@ -229,6 +229,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     {
         var distinct = questions.DistinctBy(q => (q.Figure, Filters: string.Join(';', q.Filters.Select(f => $"{f.Dimension}{f.Exclude}{string.Join(',', f.Members)}")),
             string.Join(',', q.Spans), string.Join(',', q.Bases), q.Subject, q.Records)).ToList();
+        // "For the group" leaves nothing out: it is the same as not to say it.
+        distinct = [.. distinct.Where(q => !distinct.Any(other => other != q && other with { Filters = q.Filters } == q && other.Filters.SequenceEqual(q.Filters.Where(f => !IsWhole(f)))))];
         var writer = new ReadingWriter(book);
         return [.. distinct.Where(q => !distinct.Any(other => other != q && (Contains(other, q) || TestsMore(other, q)))).DistinctBy(writer.Sentence)];
     }
@@ -257,6 +259,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         }
         return differs && wide.Spans.SequenceEqual(narrow.Spans) && wide.Bases.SequenceEqual(narrow.Bases);
     }
+
+    private bool IsWhole(Filter filter) => !filter.Exclude && filter.Members.Length == 1 && book.TryDimension(filter.Dimension, out var dimension) && book.TryMember(dimension.Id, filter.Members[0], out var member) && book.Roots(dimension.Id).SequenceEqual([member]);
 
     private bool Contains(Filter wide, Filter narrow)
     {

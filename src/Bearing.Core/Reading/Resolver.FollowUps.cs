@@ -39,6 +39,7 @@ internal sealed partial class Resolver
             question = question with { Filters = Replace(question, filter, draft.Adds) };
         if (draft.Periods.Count > 0)
             question = question with { Spans = draft.Adds ? [.. question.Spans.Concat(Spans(draft)).Distinct()] : Spans(draft) };
+        if (draft.Parts && draft.Breakdowns.Count == 0 && draft.Figures.Count + draft.Filters.Count + draft.Periods.Count == 0 && question.Breakdowns.IsEmpty && question.Intent != Intent.Entries) draft.Breakdowns.Add(UsualRows(question.Figure));
         if (draft.Breakdowns.Count > 0)
             question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
         else if (figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };

@@ -39,7 +39,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>"Versus last year" is a scenario sooner than a year of which the other one is guessed.</summary>
     private const double GuessedSubject = 0.2;
 
+    private const double PlaceOfOutlook = 1;
     private const double OtherUnit = 1;
+    private const double ShareUnsaid = 0.6;
     private const double NotCounted = 0.3;
     private const double FieldAlone = 0.4;
     private const double OtherTable = 0.3;
@@ -94,7 +96,11 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit))
         {
-            _cost += OtherUnit;
+            // Rows in percent are shares of what they add up to.
+            var shares = unit == "percent" && question is { Intent: Intent.Value, Bases.IsEmpty: true, Projection: null } && question.Breakdowns.Any(b => b.Dimension is not null) && book.Figure(question.Figure) is SumFigure;
+            if (shares) question = question with { Share = true };
+            _cost += shares ? ShareUnsaid : OtherUnit;
+            if (unit == "percent" && !shares && question.Bases.IsEmpty && book.Figure(question.Figure) is SumFigure sum) _assumed.Add($"{sum.Name} as it is kept; of what it would be a percentage was not said");
             if (unit == "income" && book.Figure(question.Figure) is { } other) _assumed.Add($"{other.Name} as it is kept, though it is no income");
         }
         // So much percent is one of something: of a base, or of what is a percentage itself.
@@ -192,7 +198,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         figure ??= Unnamed(draft);
         // A comparison shows the statement's lines anyway.
         if (draft.Statement && draft.Figures.Count == 1 && (draft.Breakdowns.Count > 0 || draft.Bases.Count + draft.Scenarios.Count == 0) && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));
-        if (draft.SidedRows && draft.Breakdowns.Count == 0 && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(UsualRows(figure));
+        if ((draft.SidedRows || (draft.Parts && draft.Rank is null && draft.Projection is null)) && draft.Breakdowns.Count == 0 && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(UsualRows(figure));
         var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
         var spans = Spans(draft);
         if (spans.IsEmpty) throw new CannotAnswerException("The book has neither a ledger nor a plan yet. Load one first.");
@@ -249,7 +255,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>
     private void Where(Draft draft)
     {
-        // Where a year ends up is no place.
+        // Where a year ends up is no place; where it falls short is one.
+        if (draft is { Where: not null, Projection: Projection.Outlook, Direction: not null }) _cost += PlaceOfOutlook;
         if (draft.Where is not { } word || draft.Projection is not null) return;
         if (draft.Breakdowns.Count == 0 && draft.Intent != Intent.Entries)
         {
