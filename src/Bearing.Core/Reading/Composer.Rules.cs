@@ -171,6 +171,17 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>forecast instead of actual → the one side in the place of the other; of anything else the first is meant, and takes the place by itself.</summary>
+    private static bool InsteadOf(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Edit, Value: "instead" } || Word(items, at - 1) is not { } with || Word(items, at + 1) is not { } of || with.Kind != of.Kind) return false;
+        return with.Kind == MentionKind.Scenario ? Replace(items, at - 1, 3, (s, e) => new InsteadItem(s, e, with.Value, of.Value)) : Remove(items, at + 1, 1);
+    }
+
+    /// <summary>without the budget, with nothing else said → that side goes.</summary>
+    private static bool WithoutSide(List<Item> items, int at) => items.Count == 2 && Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Scenario } side
+        && Replace(items, at, 2, (s, e) => new InsteadItem(s, e, "", side.Value));
+
     private static Direction DirectionOf(Mention gap) => GapSense.Of(gap).Side;
 
     /// <summary>from budget to actual → base and subject.</summary>

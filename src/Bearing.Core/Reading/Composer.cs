@@ -41,7 +41,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
-        Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        InsteadOf, WithoutSide, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
@@ -123,6 +123,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
             case ByFieldItem f: (draft.ByField, draft.WhoDid) = (f.Field, f.Who); Say("breakdown"); break;
+            case InsteadItem i: draft.Edits = true; draft.Instead = (i.With, i.Of); Say("scenario"); break;
             case AcrossItem a: draft.Across = a.Grain; Say("period"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = draft.ListsScenarios = true; Say("base"); break;
@@ -183,6 +184,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 var intent = Enum.Parse<Intent>(word.Value.Split(':')[0], true);
                 draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
                 draft.HowMany |= word.Value == "value:many";
+                draft.TotalOnly |= word.Value == "value:total" && _said.All(m => m == word || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.Edit or MentionKind.And);
                 // Behind columns "amount" is one of them.
                 if (word.Value == "value" && !draft.Columns.IsEmpty) draft.Cost += 0.1;
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
@@ -250,7 +252,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && (said == Projection.RunRate || (said > p && p != Projection.RunRate)) ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; break;
-            case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; break;
+            case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; draft.PutsBack |= word.Value == "left-out"; break;
             case MentionKind.Walk when word is { Value: "afresh", Start: 0 }: break;
             case MentionKind.Walk: Unplaced(1); break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;

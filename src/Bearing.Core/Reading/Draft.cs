@@ -81,6 +81,9 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
 /// <summary>months across → each of them in columns of its own.</summary>
 internal sealed record AcrossItem(int Start, int End, TimeGrain Grain) : Item(Start, End);
 
+/// <summary>forecast instead of actual → one side takes the place of another; an empty one lets it go.</summary>
+internal sealed record InsteadItem(int Start, int End, string With, string Of) : Item(Start, End);
+
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
 
@@ -343,6 +346,15 @@ internal sealed class Draft
 
     /// <summary>Limits and ranking of the question before are to go.</summary>
     public bool ClearsRows { get; set; }
+
+    /// <summary>"Just the total": what was shown, without its rows.</summary>
+    public bool TotalOnly { get; set; }
+
+    /// <summary>"Put it back": what the question before left out.</summary>
+    public bool PutsBack { get; set; }
+
+    /// <summary>"Forecast instead of actual": which side takes the place of which; empty where it only goes.</summary>
+    public (string With, string Of)? Instead { get; set; }
 
     /// <summary>"One by one": the records themselves, no longer gathered.</summary>
     public bool OneByOne { get; set; }

@@ -59,11 +59,16 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         if (draft.Buckets.Length > 0 || draft.Checks.Contains("ageing")) return Aged(before with { Also = null }, draft, table);
         var said = By(draft, table, before.Table != Table.Ledger);
         // The records themselves, named again, are listed and no longer gathered.
-        if (draft.Records is not null || draft.OneByOne) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
+        // "Sorted by due date": what is gathered has none.
+        var sorts = draft.Order is { By: "field" or "day" } order && said is null && before.By is not null && (order.By == "day" || !table.Fields.Any(f => f.Code == before.By && FieldOf(table.Fields, vocabulary, order.Field!) == f.Code));
+        if (draft.Records is not null || draft.OneByOne || sorts) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
         var by = said ?? before.By;
         if (said is not null) before = before with { Level = LevelOf(draft) };
+        if (draft.TotalOnly) (by, before) = (null, before with { By = null, CountOnly = true });
         if (by is not null && draft.Conditions.Count > 0 && !draft.LimitsRecords) before = before with { LimitsGroups = true };
         var tests = Tests(draft, table).ToImmutableArray();
+        // "Over 60 days", of what is overdue.
+        if (before.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.Overdue) is { Field: { } due }) tests = [.. tests.Select(t => t.Kind == RecordTestKind.OlderThan ? t with { Field = due } : t)];
         return before.By is not null && by == before.By && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
             : before with { By = by, Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
     }

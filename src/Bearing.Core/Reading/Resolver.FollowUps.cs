@@ -20,6 +20,9 @@ internal sealed partial class Resolver
         // "Why?" and "show the entries" after "which one is the worst?" ask about that one.
         else if (draft.Intent is Intent.Why or Intent.Entries && question.Intent != Intent.Entries && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
         if (draft.RatioTo is { } ratio) question = question with { Figure = InRatioTo(question.Figure, ratio), Share = false, Filters = question.Filters.RemoveAll(f => f.Dimension == book.Accounts.Code), Breakdowns = question.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code) };
+        if (draft.PutsBack) question = question with { Filters = question.Filters.RemoveAll(f => f.Exclude) };
+        if (draft.TotalOnly) question = question with { Breakdowns = [], Ranking = null, Conditions = [], Statistic = null, Share = false };
+        if (draft.Instead is var (with, of)) question = Replaced(question, with, of);
         if (draft.ClearsFilters) question = question with { Filters = [] };
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
         // "All shops" are those that were left out as well.
@@ -42,7 +45,8 @@ internal sealed partial class Resolver
         if (draft.Parts && draft.Breakdowns.Count == 0 && draft.Figures.Count + draft.Filters.Count + draft.Periods.Count == 0 && question.Breakdowns.IsEmpty && question.Intent != Intent.Entries) draft.Breakdowns.Add(UsualRows(question.Figure));
         if (draft.Breakdowns.Count > 0)
             question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
-        else if (figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
+        if (draft.Periods.Count == 0 && draft.Breakdowns.Exists(b => b.Grain is not null)) question = WithCourse(question);
+        if (draft.Breakdowns.Count == 0 && figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
         var intent = draft.Intent ?? (draft.Compares ? Intent.Variance : question.Intent);
         if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
         if (draft.Intent is null && question.Intent == Intent.Entries && draft.Rank is null && (draft.Breakdowns.Count > 0 || draft.Compares))
@@ -58,7 +62,8 @@ internal sealed partial class Resolver
             if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
             question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
         }
-        else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        // "And the lowest?" after the highest is one as well.
+        else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) is { } now && draft.Rank is { Number: null, BothEnds: false } && question.Ranking is { } shown && shown.Count != Answering.Ranking.All && draft.Breakdowns.Count == 0 ? now with { Count = shown.Count } : Ranking(draft, question.Bases.Length > 0) };
         else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
         // "What is behind Old Tannery" asks about it, whatever rows were kept before.
         if (draft.Intent == Intent.Why && draft.Filters.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = null, Breakdowns = question.Breakdowns.RemoveAll(b => draft.Breakdowns.Count == 0 && draft.Filters.Exists(f => !f.Exclude && f.Members.Length == 1 && f.Dimension == b.Dimension)) };
@@ -80,8 +85,28 @@ internal sealed partial class Resolver
         return question with { Intent = intent };
     }
 
+    /// <summary>"By month" of one month has no course: that of the year up to it is shown.</summary>
+    private Question WithCourse(Question question)
+    {
+        if (question.Spans is not [var span] || question.Breakdowns.FirstOrDefault(b => b.Grain is not null)?.Grain is not { } grain || grain.Cut(span).Take(2).Count() > 1 || question.Bases.Any(b => b.Kind == SideKind.PriorPeriod)) return question;
+        var year = FiscalCalendar.YearToDate(span.To);
+        if (year == span) return question;
+        _assumed.Add($"{book.Calendar.NameOf(year)}, since {book.Calendar.NameOf(span)} alone has no course");
+        return question with { Spans = [year] };
+    }
+
+    /// <exception cref="CannotAnswerException">When the side is not one of the question.</exception>
+    private Question Replaced(Question question, string with, string of)
+    {
+        bool Is(Side side) => side.Kind == SideKind.Version ? book.Scenario(side.Scenario) is { } known && (known.Code == of || known.Kind.ToString().Equals(of, StringComparison.OrdinalIgnoreCase)) : side.Kind == SideKind.PriorYear && of == "prior-year";
+        if (!Is(question.Subject) && !question.Bases.Any(Is)) throw new CannotAnswerException($"The last answer does not show {of.Replace('-', ' ')}.");
+        if (with.Length == 0) return Is(question.Subject) ? throw new CannotAnswerException("What is held against something cannot be left out of its own comparison. Ask for the figure that is to be shown instead.") : question with { Bases = question.Bases.RemoveAll(b => Is(b)), Intent = question.Bases.All(Is) ? Intent.Value : question.Intent };
+        var (side, _) = Sides(new Draft { Scenarios = { with } }, question.Spans[0], Intent.Value, question.Subject, []);
+        return Is(question.Subject) ? question with { Subject = side, Bases = question.Bases.Remove(side) } : question with { Bases = [.. question.Bases.Select(b => Is(b) ? side : b).Distinct()] };
+    }
+
     /// <exception cref="CannotAnswerException">When the two cannot be divided by each other like that.</exception>
-    private FigureRef InRatioTo(FigureRef part, RatioToItem ratio) => ratio.Percent ? InPercentOf(part, ratio.Figure)
+    private FigureRef InRatioTo(FigureRef part, RatioToItem ratio) => book.Figure(part) is PairFigure { Top: var top } && book.Definition.Measures.All(m => m.Code != part.Code) ? InRatioTo(top.Ref, ratio) : ratio.Percent ? InPercentOf(part, ratio.Figure)
         : book.Figure(Book.Per(Coded(part), Coded(ratio.Figure)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown per {book.Figure(ratio.Figure)?.Name}: that takes an amount and a count.");
 
     private static string Coded(FigureRef figure) => (figure.Kind == FigureKind.Account ? "a:" : "m:") + figure.Code;
