@@ -169,7 +169,7 @@ public sealed class ConstructionTests
     [InlineData("result by yard in march versus budget", "only the bad ones", "Variance of Result: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
     [InlineData("fuel by yard in march versus budget, the 1 worst", "show the entries", "Actual entries for Fuel, March 2026, for Dunlin Pier.")]
     [InlineData("fuel by yard", "per trip", "Fuel per trip: Actual, Q1 2026, by yard.")]
-    [InlineData("fuel by yard versus last year", "sort by growth", "Variance of Fuel: Actual against Prior year, Q1 2026, by yard, the largest first.")]
+    [InlineData("fuel by yard versus last year", "sort by growth", "Variance of Fuel: Actual against Prior year, Q1 2026, by yard, the fastest growing first, in percent.")]
     public void A_follow_up_goes_on_from_the_last_answer(string first, string next, string sentence)
     {
         var read = Read(next, After(first));

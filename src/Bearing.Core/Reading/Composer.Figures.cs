@@ -41,7 +41,13 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom) return false;
         // By what it is split may be said in between: costs by department as a share of revenue.
-        var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure });
+        var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Statement });
+        // The statement in percent of revenue: each of its lines.
+        if (before >= 0 && Word(items, before) is { Kind: MentionKind.Statement } statement && book.Definition.Statement.LastOrDefault() is { } last)
+        {
+            items[before] = new WordItem(statement with { Kind = MentionKind.Figure, Value = "m:" + last.Code });
+            if (!items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Level } level && level.Mention.Dimension == book.Accounts.Code)) items.Add(new BreakdownItem(statement.Start, statement.End, [Breakdown.By(book.Accounts.Code)]));
+        }
         if (before < 0 && !items.Skip(at + 2).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure })) return Replace(items, at, 2, (s, e) => new RatioToItem(s, e, FigureOf(bottom), true));
         if (before < 0 || Enumerable.Range(before + 1, at - before - 1).Any(i => Word(items, i)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Level or MentionKind.Grain or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period))) return false;
         var top = Word(items, before)!;

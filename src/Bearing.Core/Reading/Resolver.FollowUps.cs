@@ -19,7 +19,11 @@ internal sealed partial class Resolver
         if (draft.Row is { } row) question = Point(question, row, before);
         // "Why?" and "show the entries" after "which one is the worst?" ask about that one.
         else if (draft.Intent is Intent.Why or Intent.Entries && question.Intent != Intent.Entries && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
-        if (draft.RatioTo is { } ratio) question = question with { Figure = InRatioTo(question.Figure, ratio), Share = false, Filters = question.Filters.RemoveAll(f => f.Dimension == book.Accounts.Code), Breakdowns = question.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code) };
+        if (draft.RatioTo is { } ratio)
+        {
+            if (question.Filters.Any(f => f.Dimension == book.Accounts.Code)) throw new CannotAnswerException("Several accounts taken out of a whole have no ratio together. Ask for one of them, or for the whole.");
+            question = question with { Figure = InRatioTo(question.Figure, ratio), Share = false, Breakdowns = [.. question.Breakdowns.OrderBy(b => b.Dimension == book.Accounts.Code)] };
+        }
         if (draft.PutsBack) question = question with { Filters = question.Filters.RemoveAll(f => f.Exclude) };
         if (draft.TotalOnly) question = question with { Breakdowns = [], Ranking = null, Conditions = [], Statistic = null, Share = false };
         if (draft.Instead is var (with, of)) question = Replaced(question, with, of);

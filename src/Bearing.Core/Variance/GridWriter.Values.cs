@@ -113,10 +113,11 @@ internal sealed partial class GridWriter
         return (up, down);
     }
 
-    /// <summary>A row below an account shows that account's own sign and unit.</summary>
+    /// <summary>A row below an account shows that account's own sign and unit, alone or divided.</summary>
     private Figure RowFigure(RowNode node)
     {
-        var account = figure is SumFigure ? node.Path().FirstOrDefault(n => n.Key.Dimension == book.Accounts.Id) : null;
-        return account is null ? figure : book.AccountFigure(book.Member(account.Key.Id));
+        if (node.Path().FirstOrDefault(n => n.Key.Dimension == book.Accounts.Id) is not { } row) return figure;
+        var account = book.AccountFigure(book.Member(row.Key.Id));
+        return figure is PairFigure pair ? pair with { Top = account, Good = account.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up } : account;
     }
 }

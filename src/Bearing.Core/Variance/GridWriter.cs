@@ -96,12 +96,17 @@ internal sealed partial class GridWriter(
 
     private static IEnumerable<RowNode> Innermost(RowNode node) => node.Children.Values.SelectMany(c => c.Children.Count == 0 ? [c] : Innermost(c));
 
+    /// <summary>What rows come to together; accounts that are divided by the same count it once.</summary>
     private RowNode Sum(RowNode? parent, IEnumerable<RowNode> nodes)
     {
         var sum = new RowNode(parent, parent?.Key ?? default, layout.Count);
+        var divided = new HashSet<RowNode>();
         foreach (var node in nodes)
+        {
+            var again = figure is PairFigure && node.Key.Dimension == book.Accounts.Id && node.Path().FirstOrDefault(n => n.Key.Dimension != book.Accounts.Id) is var within && !divided.Add(within ?? Root(node));
             for (var s = 0; s < layout.Count; s++)
-                if (node.Sums[s] is { } amount) sum.Add(s, amount);
+                if (node.Sums[s] is { } amount && !(again && s % layout.Parts == 1)) sum.Add(s, amount);
+        }
         return sum;
     }
 
@@ -335,10 +340,18 @@ internal sealed partial class GridWriter(
         {
             var key = group.First().Key;
             if (key.Dimension == RowKey.Time) slice = slice with { Span = Bucket(key).Intersect(slice.Span) ?? slice.Span };
-            else if (key.Dimension == book.Accounts.Id && figure is SumFigure) slice = slice with { Figure = new(FigureKind.Account, book.Label(key.Id).Code) };
+            else if (key.Dimension == book.Accounts.Id) slice = slice with { Figure = FigureOf(book.Label(key.Id).Code) };
             else slice = slice with { Filters = With(slice.Filters, book.Dimension(key.Dimension).Code, book.Label(key.Id).Code) };
         }
         return slice;
+    }
+
+    private FigureRef FigureOf(string account)
+    {
+        if (figure is not PairFigure { Bottom.Ref: var bottom, Rule: var rule }) return new(FigureKind.Account, account);
+        var (top, below) = ("a:" + account, (bottom.Kind == FigureKind.Account ? "a:" : "m:") + bottom.Code);
+        // Revenue in percent of revenue is no figure of its own.
+        return book.Figure(rule == PairRule.Percent ? Book.PercentOf(top, below) : Book.Per(top, below))?.Ref ?? new(FigureKind.Account, account);
     }
 
     private static ImmutableArray<Filter> With(ImmutableArray<Filter> filters, string dimension, string code) =>

@@ -50,11 +50,11 @@ internal sealed class Splitter
         _tops = [];
         if (by.Dimension is null) return;
         if (!book.TryDimension(by.Dimension, out _dimension)) throw new CannotAnswerException($"The book has no dimension \"{by.Dimension}\".");
-        if (_dimension.Role == DimensionRole.Account && figure is not SumFigure)
-            throw new CannotAnswerException($"{figure.Name} is a ratio, recomputed from its parts; it cannot be split by account.");
+        if (_dimension.Role == DimensionRole.Account && figure is PairFigure { Rule: PairRule.Difference })
+            throw new CannotAnswerException($"{figure.Name} is the difference of two figures; it cannot be split by account. Ask for each of them by account.");
         var filtered = question.Filters.Where(f => f.Dimension == by.Dimension && !f.Exclude).SelectMany(f => f.Members)
             .Select(code => book.TryMember(_dimension.Id, code, out var m) ? m.Id : 0).Where(id => id != 0).ToList();
-        var own = _dimension.Role == DimensionRole.Account ? ((SumFigure)figure).Accounts.AsEnumerable() : [];
+        var own = _dimension.Role == DimensionRole.Account ? (figure as SumFigure ?? ((PairFigure)figure).Top).Accounts.AsEnumerable() : [];
         _tops = [.. filtered.Count > 0 ? filtered : own];
         if (by.Level is { } level)
         {

@@ -26,11 +26,15 @@ public sealed class Tabulator(Book book, IFacts facts)
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
         var parts = figure is PairFigure pair ? new[] { pair.Top, pair.Bottom } : [(SumFigure)figure];
         var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
+        // Each account of what is divided has a ratio of its own; what it is divided by is the same for all of them.
+        var ofAccounts = figure is PairFigure && splitters.Any(x => x.Dimension?.Role == DimensionRole.Account);
+        if (ofAccounts && splitters[^1].Dimension?.Role != DimensionRole.Account) throw new CannotAnswerException($"{figure.Name} is shown by account within other rows, not the other way round. Name the accounts last.");
         var root = new RowNode(null, default, layout.Count);
         for (var b = 0; b < plan.Blocks.Length; b++)
             for (var s = 0; s < layout.Sides; s++)
                 for (var p = 0; p < parts.Length; p++)
-                    await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), splitters, cancel);
+                    await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), ofAccounts && p == 1 ? splitters[..^1] : splitters, cancel);
+        if (ofAccounts) Divide(root, layout);
         if (question.Cumulative && splitters is [{ IsTime: true }]) Cumulate(root, layout.Count);
         if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, PairFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
         var writer = new GridWriter(book, question, figure, plan, splitters, layout);
@@ -64,6 +68,17 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (plan.Blocks[0].Sides[0].Version is not { } version || !book.IncomeOnly.Contains((version.Id, dimension))) return false;
         var types = top.Accounts.SelectMany(a => book.SelfAndBelow(book.Member(a))).Select(m => m.Account?.Type).ToHashSet();
         return types.Contains(AccountType.Income) && types.Contains(AccountType.Cost);
+    }
+
+    /// <summary>Rows of accounts are divided by what the row they stand in is divided by.</summary>
+    private void Divide(RowNode node, SlotLayout layout)
+    {
+        foreach (var child in node.Children.Values)
+        {
+            for (var b = 0; child.Key.Dimension == book.Accounts.Id && b < layout.Blocks; b++)
+                for (var s = 0; s < layout.Sides; s++) child.Sums[layout.Slot(b, s, 1)] = node.Sums[layout.Slot(b, s, 1)];
+            Divide(child, layout);
+        }
     }
 
     /// <summary>Each month carries on the sum of those before it; the total stays what it is.</summary>
