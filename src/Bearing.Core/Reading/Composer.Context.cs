@@ -82,7 +82,7 @@ internal sealed partial class Composer
         LargestOfEach(draft, items);
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.
-        draft.Adds |= items.FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.And, Start: 0 } } && draft is { Scenarios.Count: > 0, Figures.Count: 0, Filters.Count: 0, Periods.Count: 0, Breakdowns.Count: 0 };
+        draft.Adds |= items.FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.And, Start: 0 } } && draft is { Figures.Count: 0, Filters.Count: 0, Periods.Count: 0, Breakdowns.Count: 0 } && draft.Scenarios.Count + draft.Bases.Count + draft.BasePeriods.Count > 0;
         // "Routes that lost money", "accounts over budget": those of which it is so.
         draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
         // "All shops but Nordfield": all of them are not the one that is named.

@@ -178,6 +178,15 @@ internal sealed partial class Composer
         return with.Kind == MentionKind.Scenario ? Replace(items, at - 1, 3, (s, e) => new InsteadItem(s, e, with.Value, of.Value)) : Remove(items, at + 1, 1);
     }
 
+    /// <summary>against both budgets → each of the two that the book has.</summary>
+    private bool BothPlans(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Quantifier, Value: Both } || Word(items, at + 1) is not { Kind: MentionKind.Scenario } plans || book.Definition.Scenarios.Where(s => s.Kind is not ScenarioKind.Actual && s.Kind.ToString().Equals(plans.Value, StringComparison.OrdinalIgnoreCase)).ToList() is not [var one, var other]) return false;
+        items[at + 1] = new BaseItem(plans.Start, plans.End, other.Code);
+        items[at] = new BaseItem(plans.Start, plans.End, one.Code);
+        return Word(items, at - 1)?.Kind is not MentionKind.Comparator || Remove(items, at - 1, 1);
+    }
+
     /// <summary>without the budget, with nothing else said → that side goes.</summary>
     private static bool WithoutSide(List<Item> items, int at) => items.Count == 2 && Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Scenario } side
         && Replace(items, at, 2, (s, e) => new InsteadItem(s, e, "", side.Value));
@@ -236,7 +245,7 @@ internal sealed partial class Composer
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
         var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" or "per" };
-        var of = Word(items, at) is { Kind: MentionKind.Quantifier } quantifier ? Enum.Parse<Quantifier>(quantifier.Value, true) : (Quantifier?)null;
+        var of = Word(items, at) is { Kind: MentionKind.Quantifier } quantifier ? quantifier.Value == Both ? Quantifier.Every : Enum.Parse<Quantifier>(quantifier.Value, true) : (Quantifier?)null;
         if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
         var breakdowns = ImmutableArray.Create(first);
         next++;

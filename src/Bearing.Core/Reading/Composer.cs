@@ -41,7 +41,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
-        InsteadOf, WithoutSide, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
@@ -54,7 +54,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         _said = covering.Mentions;
         var said = _said.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
-        var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i)).Select(m => (Item)new WordItem(m)).ToList();
+        var items = said.Select((m, i) => m.Kind != MentionKind.Quantifier ? m : IsOfRows(said, i) ? m with { Value = m.Value == Both ? "every" : m.Value } : m.Value == Both && !IsOfTwo(said) ? m : null).OfType<Mention>().Select(m => (Item)new WordItem(m)).ToList();
         Expand(items);
         // "On" compares before a plan or a period; anywhere else it only says where.
         items.RemoveAll(i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "on" } } && Word(items, items.IndexOf(i) + 1)?.Kind is not (MentionKind.Scenario or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Trailing));
@@ -83,6 +83,12 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>Any and all matter before what rows are made of; anywhere else they only sound well.</summary>
     private static bool IsOfRows(List<Mention> said, int at) => said.ElementAtOrDefault(at + 1)?.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class
         && said.ElementAtOrDefault(at - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which);
+
+    private const string Both = "both";
+
+    /// <summary>"Both October and November": the two are said.</summary>
+    private static bool IsOfTwo(List<Mention> said) => said.GroupBy(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period ? MentionKind.Period : m.Kind)
+        .Any(g => g.Key is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario or MentionKind.Period or MentionKind.Level && g.Count() > 1);
 
     /// <summary>The profit that is meant where nothing says which.</summary>
     private const string AnyProfit = "m:~result";
@@ -184,7 +190,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 var intent = Enum.Parse<Intent>(word.Value.Split(':')[0], true);
                 draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
                 draft.HowMany |= word.Value == "value:many";
-                draft.TotalOnly |= word.Value == "value:total" && _said.All(m => m == word || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.Edit or MentionKind.And);
+                draft.TotalOnly |= word.Value == "value:total" && _said.All(m => m == word || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.Edit or MentionKind.And || m is { Kind: MentionKind.Intent, Value: "value" });
                 // Behind columns "amount" is one of them.
                 if (word.Value == "value" && !draft.Columns.IsEmpty) draft.Cost += 0.1;
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;
@@ -259,7 +265,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Row: draft.Row = word.Value; Say("filter"); break;
             case MentionKind.Which: draft.Which |= word.Value is not ("where" or "when"); draft.Where ??= word.Value == "where" ? word : null; draft.Who |= word.Value is "who" or "who:one" or "who:itself"; draft.WhoItself |= word.Value == "who:itself"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
             case MentionKind.Between: draft.Between = true; break;
-            case MentionKind.Quantifier: break;
+            case MentionKind.Quantifier: Unplaced(1); break;
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             // Held against nothing: what was meant is not known, and is said so.

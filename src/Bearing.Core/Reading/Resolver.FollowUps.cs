@@ -10,6 +10,7 @@ namespace Bearing.Core.Reading;
 internal sealed partial class Resolver
 {
     private const string OtherRow = "other";
+    private const string ThatRow = "it";
 
     private Question Edit(Draft draft, Previous before)
     {
@@ -25,6 +26,7 @@ internal sealed partial class Resolver
             question = question with { Figure = InRatioTo(question.Figure, ratio), Share = false, Breakdowns = [.. question.Breakdowns.OrderBy(b => b.Dimension == book.Accounts.Code)] };
         }
         if (draft.PutsBack) question = question with { Filters = question.Filters.RemoveAll(f => f.Exclude) };
+        if (draft.TotalOnly && (!question.Conditions.IsEmpty || question.Ranking is { Count: < Answering.Ranking.All })) throw new CannotAnswerException("The total that is shown is that of all rows; those that a limit or a ranking keeps are not added up on their own.", "all rows");
         if (draft.TotalOnly) question = question with { Breakdowns = [], Ranking = null, Conditions = [], Statistic = null, Share = false };
         if (draft.Instead is var (with, of)) question = Replaced(question, with, of);
         if (draft.ClearsFilters) question = question with { Filters = [] };
@@ -41,9 +43,10 @@ internal sealed partial class Resolver
         if (draft.Shift) Shift(draft);
         var (figure, extra) = Figure(draft);
         Percentages(draft, figure ?? question.Figure);
+        if (figure is not null && draft.RatioTo is null) figure = Divided(figure, question.Figure);
         if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
         foreach (var filter in Merge(draft.Filters))
-            question = question with { Filters = Replace(question, filter, draft.Adds) };
+            question = question with { Filters = Replace(question, filter, draft.Adds), Ranking = !filter.Exclude && question.Breakdowns.Any(b => b.Dimension == filter.Dimension) ? null : question.Ranking };
         if (draft.Periods.Count > 0)
             question = question with { Spans = draft.Adds ? [.. question.Spans.Concat(Spans(draft)).Distinct()] : Spans(draft) };
         if (draft.Parts && draft.Breakdowns.Count == 0 && draft.Figures.Count + draft.Filters.Count + draft.Periods.Count == 0 && question.Breakdowns.IsEmpty && question.Intent != Intent.Entries) draft.Breakdowns.Add(UsualRows(question.Figure));
@@ -87,6 +90,16 @@ internal sealed partial class Resolver
         if (draft.Statistic is null && draft.Breakdowns.Count > 0) question = question with { Statistic = null };
         question = question with { Claim = null, ClaimOf = null };
         return question with { Intent = intent };
+    }
+
+    /// <summary>"Same for gross profit", after something in percent of sales: that is in percent of sales as well.</summary>
+    private FigureRef Divided(FigureRef figure, FigureRef before)
+    {
+        if (book.Figure(before) is not PairFigure { Rule: not PairRule.Difference } made || book.Definition.Measures.Any(m => m.Code == before.Code) || book.Figure(figure) is not SumFigure sum || sum.Unit != made.Top.Unit) return figure;
+        var (top, bottom) = (Coded(figure), Coded(made.Bottom.Ref));
+        if (book.Figure(made.Rule == PairRule.Percent ? Book.PercentOf(top, bottom) : Book.Per(top, bottom)) is not { } divided) return figure;
+        _assumed.Add($"{divided.Name}, divided as what was shown before");
+        return divided.Ref;
     }
 
     /// <summary>"By month" of one month has no course: that of the year up to it is shown.</summary>
@@ -153,7 +166,9 @@ internal sealed partial class Resolver
     private Question Point(Question question, string row, Previous before)
     {
         var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
-        if (row == OtherRow) return Other(question, rows);
+        if (row == OtherRow || (row == ThatRow && rows.Count > 1 && question.Ranking is null)) return Other(question, rows);
+        // What is looked into is shown with what it is made of.
+        if (row == ThatRow) return rows.Count == 0 ? question with { Breakdowns = [UsualRows(question.Figure)] } : Point(question, "1", before) is var one ? one with { Breakdowns = [UsualRows(one.Figure)], Conditions = [] } : one;
         var picked = row switch
         {
             "largest" => rows.MaxBy(r => Math.Abs(Size(r))),

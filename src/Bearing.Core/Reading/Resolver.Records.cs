@@ -18,6 +18,8 @@ internal sealed partial class Resolver
         if (ask.By is null && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
         if (ask.Table != Table.Ledger && book.Table(ask.Table) is { } kept && draft.Filters.Find(f => kept.Fields.All(x => x.Dimension != f.Dimension)) is { } foreign)
             throw new CannotAnswerException($"{kept.Name} are not kept by {(book.TryDimension(foreign.Dimension, out var d) ? d.Name.ToLowerInvariant() : foreign.Dimension)}.");
+        var picked = ask.By is null && before is { Ranking.Count: 1, Records.By: { } of } && draft.Rank is null ? Picked(ask, of) : null;
+        if (picked?.Test is { } test) ask = ask with { Tests = ask.Tests.Add(test) };
         var (figure, _) = Figure(draft);
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
         // What is due lies ahead: October is the next one.
@@ -29,7 +31,7 @@ internal sealed partial class Resolver
         if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
             && DayOf(ask) is { } first)
             ask = During(ask, first, spans[0]);
-        if (draft.DayOf is { } of && draft.Periods.Count > 0 && reading.DayOf(ask, of) is { } said) ask = During(ask, said, spans[0]);
+        if (draft.DayOf is { } dayOf && draft.Periods.Count > 0 && reading.DayOf(ask, dayOf) is { } said) ask = During(ask, said, spans[0]);
         if (draft.Checks.Contains("due") && draft.Periods.Count > 0 && reading.DueOf(ask) is var due)
             ask = During(ask, due, spans[0]);
         if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
@@ -47,12 +49,21 @@ internal sealed partial class Resolver
             Intent = Intent.Records,
             Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
             Spans = spans,
-            Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters))],
-            Ranking = draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) { Within = draft.RankEach } : before?.Ranking,
+            Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters)).Concat(picked?.Filter is { } only ? [only] : [])],
+            Ranking = picked is not null ? null : draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) { Within = draft.RankEach } : before?.Ranking,
             Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
             Listing = reading.Listing(ask, draft, before?.Listing, DayOf(ask)),
             Records = ask,
         };
+    }
+
+    /// <summary>"Their invoices", of the one that the list before was gathered down to.</summary>
+    private (Filter? Filter, RecordTest? Test)? Picked(RecordAsk ask, string by)
+    {
+        if (previous?.Records is not { Rows: [{ Values: [{ } name, ..] }, ..] }) return null;
+        _assumed.Add($"those of {name}, the first of the last answer");
+        if (book.TryDimension(by, out var dimension) && book.MembersOf(dimension.Id).FirstOrDefault(m => m.Name == name) is { } member) return (new Filter(by, [member.Code]), null);
+        return (null, new RecordTest(RecordTestKind.Is, by, null, name));
     }
 
     private string? TryDue(RecordAsk ask) => book.Table(ask.Table) is { } table ? RecordReading.FieldOf(table.Fields, vocabulary, "due") : null;

@@ -400,4 +400,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 }
 
 /// <summary>The question before, with the grid that answered it, for follow-ups.</summary>
-public sealed record Previous(Question Question, Grid Grid);
+public sealed record Previous(Question Question, Grid Grid)
+{
+    /// <summary>The list that answered it, where it asked for records or journals.</summary>
+    public RecordTable? Records { get; init; }
+}

@@ -163,7 +163,7 @@ public static class AskEndpoints
         try
         {
             var answer = await edition.Answerer.Answer(question, cancel);
-            return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
+            return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2)) { Records = answer.Records };
         }
         catch (CannotAnswerException)
         {
