@@ -266,6 +266,8 @@ public sealed class Answerer(Book book, IFacts facts)
             return [Breakdown.By(book.Accounts.Code, question.Intent == Intent.Why ? LevelOfCauses(question) : null)];
         var open = book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account && question.Filters.All(f => f.Dimension != d.Code || f.Exclude
             || f.Members.Length > 1 || (book.TryMember(d.Id, f.Members[0], out var m) && book.HasChildren(m)))).ToList();
+        // What is counted is seldom kept by more than entities; a ratio is split by what both of its parts have, which only those are sure to be.
+        if (book.Figure(question.Figure) is PairFigure { Rule: not PairRule.Difference }) open.RemoveAll(d => d.Role != DimensionRole.Entity);
         var kept = open.FirstOrDefault(d => question.Bases.All(b => book.Version(b)?.Coverage?.KeptDimensions.Contains(d.Id) ?? false));
         return kept is null ? [] : [Breakdown.By(kept.Code, question.Filters.Any(f => f.Dimension == kept.Code) ? null : kept.Levels[^1])];
     }

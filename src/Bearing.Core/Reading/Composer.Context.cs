@@ -49,6 +49,8 @@ internal sealed partial class Composer
             if (Word(items, i)?.Kind is MentionKind.And && Word(items, i - 1)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure)
             {
                 draft.ListsFigures = true;
+                // "Staff costs / revenue" divides sooner than it lists.
+                if (Word(items, i)!.Value == "slash") draft.Cost += SlashAsList;
                 items.RemoveAt(i);
             }
     }
@@ -68,7 +70,7 @@ internal sealed partial class Composer
     private static void ShownAnyway(Draft draft, List<Item> items)
     {
         foreach (var word in items.OfType<WordItem>().Select(w => w.Mention))
-            if ((word is { Kind: MentionKind.Field, Value: RecordAsk.Text or RecordAsk.Date or RecordAsk.Amount } && draft is { Intent: Intent.Entries, Columns.IsEmpty: true }) || (word.Kind == MentionKind.Days && draft.Checks.Exists(c => c is "late" or "early" or "overdue" or "days-to-pay")))
+            if ((word is { Kind: MentionKind.Field, Value: RecordAsk.Text or RecordAsk.Date or RecordAsk.Amount } && draft is { Intent: Intent.Entries, Columns.IsEmpty: true }) || word is { Kind: MentionKind.Percent, Value: "percent" } && draft.Compares || (word.Kind == MentionKind.Days && draft.Checks.Exists(c => c is "late" or "early" or "overdue" or "days-to-pay")))
                 draft.Unplaced.RemoveAll(i => i >= word.Start && i < word.End);
     }
 
@@ -77,6 +79,7 @@ internal sealed partial class Composer
     {
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
+        if (_said.Count(m => m.Kind == MentionKind.Growth) > 1 && _said.Any(m => m.Kind is MentionKind.Comparator or MentionKind.Compare)) throw new CannotAnswerException("One growth is not held against another. Ask for the growth of the one and after it of the other, or for growth by quarter.");
         ShownAnyway(draft, items);
         draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
         LargestOfEach(draft, items);

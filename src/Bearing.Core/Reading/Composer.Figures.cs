@@ -19,7 +19,7 @@ internal sealed partial class Composer
         // Agency staff: side by side the part says which part of the whole.
         if (other.Start == one.End && IsPart(one, other) is { } part) return Replace(items, at, 2, (s, e) => new WordItem(part with { Start = s, Length = e - s }));
         // "Gross ticket income": a word that begins another figure's name only says of which kind this one is.
-        if (one is { Partial: true, Length: 1 } && other is { Partial: false, Corrected: false } && one.Value[0] == 'm' && book.Figure(FigureOf(other)) is SumFigure { IsProfit: true } && FigureOf(other).Code != IncomeRoot && other.Start == one.End && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1)
+        if (one is { Partial: true, Length: 1 } && other is { Partial: false, Corrected: false } && one.Value[0] == 'm' && book.Figure(FigureOf(other)) is SumFigure && FigureOf(other).Code != IncomeRoot && other.Start == one.End && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1)
         {
             items[at] = new WordItem(one with { Kind = MentionKind.Others });
             return true;
@@ -121,6 +121,12 @@ internal sealed partial class Composer
     /// <summary>the ratio of bar stock to bar takings → the one divided by the other.</summary>
     private static bool RatioOf(List<Item> items, int at)
     {
+        // "Overheads to revenue ratio".
+        if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1) is { Kind: MentionKind.To } between && Word(items, at + 2)?.Kind is MentionKind.Figure && Word(items, at + 3) is { Kind: MentionKind.Margin, Value: "ratio" } behind)
+        {
+            items[at + 1] = new WordItem(between with { Kind = MentionKind.By, Value = behind.Value });
+            return Remove(items, at + 3, 1);
+        }
         if (Word(items, at) is not { Kind: MentionKind.Margin, Value: "ratio" } ratio || Word(items, at + 1)?.Kind is not MentionKind.Figure || Word(items, at + 2) is not { Kind: MentionKind.To } to || Word(items, at + 3)?.Kind is not MentionKind.Figure) return false;
         items[at + 2] = new WordItem(to with { Kind = MentionKind.By, Value = ratio.Value });
         return Remove(items, at, 1);

@@ -296,6 +296,10 @@ internal sealed partial class Composer
         return Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, now.Span.From.Number == 1 && now.Span.Count > 3 || now.Span.Count == 12 ? "prior-year" : "prior-period"));
     }
 
+    /// <summary>Q4 forecast against Q4 budget → the period is said once.</summary>
+    private static bool SamePeriodAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } again && Word(items, at + 2)?.Kind is MentionKind.Scenario && items.Take(at).OfType<PeriodItem>().Any(p => p.Span == again.Span)
+        && Remove(items, at + 1, 1);
+
     /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
     private bool PeriodAsBase(List<Item> items, int at)
     {

@@ -24,6 +24,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>"Which vessel costs" asks for vessels sooner than for what vessel costs are made of.</summary>
     private const double WhichOfWhole = 0.3;
     private const double MixedList = 1;
+    private const double SlashAsList = 0.3;
 
     /// <summary>Items that rules may make of one word at most.</summary>
     private const int Growth = 4;
@@ -46,7 +47,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
-        ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
+        SamePeriodAgain, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
     ];
 
@@ -96,6 +97,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>The same, or what some figure came to.</summary>
     private const string Outcome = "m:~outcome";
 
+    private const string AgainstIt = "against:";
+
     /// <summary>Accounts, as lines of a statement.</summary>
     private const string AnyLines = "~lines";
 
@@ -104,6 +107,12 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         for (var i = items.Count - 1; i >= 0; i--)
         {
+            // "Year on year" says to compare, and with what.
+            if (Word(items, i) is { Kind: MentionKind.Scenario } against && against.Value.StartsWith(AgainstIt, StringComparison.Ordinal))
+            {
+                items[i] = new BaseItem(against.Start, against.End, against.Value[AgainstIt.Length..]);
+                continue;
+            }
             // "The result of insurance recoveries" is what these came to.
             if (Word(items, i) is { Kind: MentionKind.Figure, Value: Outcome } && Word(items, i + 1) is { Kind: MentionKind.Figure } of && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.End == of.Start))
             {
@@ -235,6 +244,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 draft.Compares = true;
                 Say("condition");
                 break;
+            case MentionKind.Currency when draft.Currency is { } other && other != word.Value: throw new CannotAnswerException("Amounts are shown in one currency at a time. Ask for the one, and for the other after it.");
             case MentionKind.Currency: draft.Currency = word.Value; Say("currency"); break;
             case MentionKind.Quote: draft.Text = word.Value; Say("test"); break;
             case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;

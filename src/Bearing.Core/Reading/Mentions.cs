@@ -341,7 +341,7 @@ public static class Coverings
         {
             foreach (var step in states[at].OrderBy(s => s.Cost).Take(Kept))
             {
-                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text == "%" ? UnusedPercent : 0)));
+                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text is "%" or "/" ? UnusedPercent : 0)));
                 foreach (var mention in starting[at]) states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
             }
         }

@@ -22,7 +22,7 @@ internal sealed partial class Resolver
         if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure || book.Figure(f) is not SumFigure { IsProfit: true }) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
         {
             // A ratio, a line of the statement or a count is no part of a sum: each has an answer of its own.
-            _cost += EachForItself * (figures.Count - 1) * (draft.ListsFigures ? 1 : 2);
+            _cost += EachForItself * (figures.Count - 1) * (draft.ListsFigures ? 1 : 2) + (draft.Share ? ShareOfOther : 0);
             _also.AddRange(figures.Skip(1));
             return (figures[0], []);
         }
@@ -45,7 +45,8 @@ internal sealed partial class Resolver
     /// <summary>"How much of the budget is energy?": a part of all costs, or of all income, where no whole is said.</summary>
     private void WholeOfShare(Draft draft)
     {
-        if (!draft.Share || draft.Projection is not null || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
+        // "Who has the biggest share of fuel": the parts are whoever has them.
+        if (!draft.Share || draft.Projection is not null || draft.Who || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
         var whole = part.ShownSign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Select(a => new FigureRef(FigureKind.Account, a.Code)).FirstOrDefault();
         if (whole is null || whole == only || book.Figure(whole) is not { } all) return;
         draft.Figures.Add(whole);

@@ -87,7 +87,7 @@ internal sealed partial class Resolver
         {
             // Last quarter and last year, or budget and last year, are what actuals are seen beside.
             // Of a year that is not over the plans are what is asked for.
-            var ahead = draft.ListsScenarios && span.To > book.CurrentPeriod && named.Exists(n => n.Kind == SideKind.Version);
+            var ahead = draft.ListsScenarios && (span.To > book.CurrentPeriod || draft.OpenCompare) && named.Exists(n => n.Kind == SideKind.Version);
             if (named.Count > 1 && bases.Count == 0 && !draft.OpenCompare && !ahead && (named.Exists(n => n.Kind != SideKind.Version) || (draft.ListsScenarios && span.To <= book.CurrentPeriod))) named.Add(Side.Actual);
             var all = named.Distinct().OrderBy(Precedence).ToList();
             if (all.Count > 0) subject = all[0];

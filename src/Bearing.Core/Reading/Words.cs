@@ -67,8 +67,8 @@ public static class Words
             else
             {
                 if (text[at] is '"' or '“' or '”' or '„' or '«' or '»' && (within = !within)) quotations++;
-                if (text[at] is ',' or '&' or '>' or '<' or '%' || (text[at] is '-' or '–' && at > 0 && at + 1 < text.Length && text[at - 1] == ' ' && text[at + 1] == ' '))
-                    tokens.Add(new Token(text[at].ToString(), text[at] switch { '–' => "-", '&' => "and", var mark => mark.ToString() }, at));
+                if (text[at] is ',' or '÷' or '&' or '>' or '<' or '%' || (text[at] is '-' or '–' or '/' && at > 0 && at + 1 < text.Length && text[at - 1] == ' ' && text[at + 1] == ' '))
+                    tokens.Add(new Token(text[at].ToString(), text[at] switch { '–' => "-", '÷' or '/' => "slash", '&' => "and", var mark => mark.ToString() }, at));
                 at++;
             }
         }
