@@ -84,7 +84,7 @@ public sealed class ReadingTests
     [InlineData("what drove the change in rent vs last year in march", "What drives the variance of Rent: Actual against Prior year, March 2026.")]
     [InlineData("bridge of the result from budget by yard in march", "Bridge of Result from Budget 26 to Actual, March 2026, by yard.")]
     [InlineData("list the entries for rent at Birkhaven in march", "Actual entries for Rent, March 2026, for Birkhaven.")]
-    [InlineData("fuel and rent in march", "Result: Actual, March 2026, for Fuel and Rent, by account.")]
+    [InlineData("fuel and rent in march", "Costs: Actual, March 2026, for Fuel and Rent, by account.")]
     public void Texts_are_read_as_meant(string text, string expected)
     {
         var result = Read(text);

@@ -148,7 +148,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.EndsIn => item[test.Field]?.EndsWith(test.Value ?? "", StringComparison.OrdinalIgnoreCase) == true,
         RecordTestKind.Empty => item[test.Field] is null,
         RecordTestKind.SameAs => item[test.Field] is { } one && string.Equals(one, item[test.Other], StringComparison.OrdinalIgnoreCase),
-        RecordTestKind.Weekend => item.Day(test.Field)?.DayOfWeek is DayOfWeek.Saturday or DayOfWeek.Sunday,
+        RecordTestKind.Weekend => item.Day(test.Field)?.DayOfWeek is { } day && (test.Number == 0m ? day is DayOfWeek.Saturday or DayOfWeek.Sunday : (int)day == (int)test.Number % 7),
         RecordTestKind.MonthEnd => item.Day(test.Field) is { } day && day.AddDays(1).Day == 1,
         RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
         RecordTestKind.DaysAfter => item.Day(test.Field) is { } late && item.Day(test.Other) is { } due && late.DayNumber - due.DayNumber > test.Number,

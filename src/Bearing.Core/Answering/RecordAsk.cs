@@ -16,7 +16,7 @@ public enum RecordTestKind
     Empty,
     /// <summary>Two fields say the same, and both say something.</summary>
     SameAs,
-    /// <summary>The day of the field is a Saturday or a Sunday.</summary>
+    /// <summary>The day of the field is a Saturday or a Sunday; of a number, only the day of the week that it counts from Monday.</summary>
     Weekend,
     /// <summary>The day of the field is the last of its month.</summary>
     MonthEnd,

@@ -101,6 +101,13 @@ internal sealed partial class Composer
         // "Per visit", of the figure that was shown.
         if (Word(items, at) is { Kind: MentionKind.By, Value: "per" or "ratio" } && Word(items, at + 1) is { Kind: MentionKind.Figure } of && book.Figure(FigureOf(of)) is SumFigure { IsProfit: false } && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) == 1)
             return Replace(items, at, 2, (s, e) => new RatioToItem(s, e, FigureOf(of), false));
+        // "Where did energy cost most per show".
+        if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1) is { Kind: MentionKind.Rank } && Word(items, at + 2) is { Kind: MentionKind.By, Value: "per" } && Word(items, at + 3)?.Kind is MentionKind.Figure)
+        {
+            var rank = items[at + 1];
+            items.RemoveAt(at + 1);
+            items.Insert(at + 3, rank);
+        }
         // "Bar takings we make per ticket".
         if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2) is { Kind: MentionKind.By, Value: "per" }) items.RemoveAt(at + 1);
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || by.Value is not ("per" or "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;

@@ -103,6 +103,10 @@ internal sealed partial class Composer
             && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
     }
 
+    /// <summary>ytd July → from the beginning of the year to that month.</summary>
+    private bool ToDateOf(List<Item> items, int at) => At<PeriodItem>(items, at) is { Said: null, Trailing: false, Range: false } ytd && ytd.Span == FiscalCalendar.YearToDate(_now) && At<PeriodItem>(items, at + 1) is { Span.Count: 1 } to && to.Start - ytd.End <= 1
+        && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
+
     /// <summary>until March, with no beginning → from that of the year.</summary>
     private static bool UntilPeriod(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.To, Value: "until" } && At<PeriodItem>(items, at + 1) is { Span.Count: 1 } to && At<PeriodItem>(items, at - 1) is null && Word(items, at - 1)?.Kind is not (MentionKind.Grain or MentionKind.Number or MentionKind.Gap)
         && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
@@ -207,6 +211,9 @@ internal sealed partial class Composer
     /// <summary>last 3 months · rolling 12 months → period.</summary>
     private bool TrailingPeriod(List<Item> items, int at)
     {
+        // "12 month rolling".
+        if (Word(items, at) is { Kind: MentionKind.Number } before && Word(items, at + 1) is { Kind: MentionKind.Grain, Value: "month" } && Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "rolling" } && int.Parse(before.Value, CultureInfo.InvariantCulture) is >= 2 and <= 36 and var led)
+            return Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - led), _now), true) { Trailing = true });
         if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number) return false;
         // "Rolling 12" are months.
         if (Word(items, at) is { Value: "rolling" } && Word(items, at + 2)?.Kind is not (MentionKind.Grain or MentionKind.Level or MentionKind.Days) && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 2 and <= 36 and var rolling)

@@ -31,7 +31,7 @@ internal sealed partial class Composer
     private bool ColumnList(List<Item> items, int at)
     {
         var led = Word(items, at)?.Kind is MentionKind.Columns;
-        if ((!led && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" } })) || (!led && Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Which or MentionKind.Gap)) return false;
+        if ((!led && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } })) || (!led && Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Which or MentionKind.Gap)) return false;
         var (codes, next) = (ImmutableArray.CreateBuilder<string>(), led ? at + 1 : at);
         // Open invoices are no two columns: these are told apart by “and”, or by commas, which a covering may leave out.
         while (ColumnAt(next) is { } code && (codes.Count == 0 || Word(items, next - 1)?.Kind is MentionKind.And || IsComma(items[next - 1].End, items[next].Start)))
@@ -119,7 +119,7 @@ internal sealed partial class Composer
     }
 
     /// <summary>the last invoice from · latest journals → the newest first.</summary>
-    private static bool LatestRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" }
+    private static bool LatestRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" }
         && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true))
         || Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Number } number && items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Value or MentionKind.Check }).FirstOrDefault() is { } list && IsList(list)
         && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true)) && Replace(items, at + 1, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(number.Value, CultureInfo.InvariantCulture)));
@@ -137,7 +137,7 @@ internal sealed partial class Composer
     /// <summary>The order of rows that are kept in the order of the list.</summary>
     public const string Listed = "listed";
 
-    private static bool IsList(Item item) => item is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" } };
+    private static bool IsList(Item item) => item is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } };
 
     /// <summary>who approved the largest journal → the journals themselves, which say who did; who approved the most of them gathers.</summary>
     private bool WhoOfLargest(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)

@@ -212,7 +212,8 @@ internal sealed partial class Composer
 
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
     private bool ScenarioAsBase(List<Item> items, int at) =>
-        Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
+        // "Compared to what we planned".
+        (Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2)?.Kind is MentionKind.Scenario && Remove(items, at + 1, 1)) || Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
             // "Compare forecast and budget" holds the two against each other, "compare with" against what was shown.
             && !(lead is { Kind: MentionKind.Compare, Value: "compare" } && Word(items, at + 2)?.Kind is MentionKind.And && Word(items, at + 3)?.Kind is MentionKind.Scenario && !_said.Any(m => m.Kind == MentionKind.Place && m.Start >= lead.End && m.End <= scenario.Start))
             && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = GapSense.Of(lead).OfCosts, Apart = lead.Value == "apart", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
@@ -316,7 +317,7 @@ internal sealed partial class Composer
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans, Many = said.EndsWith(":many", StringComparison.Ordinal) });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
         // "The most profitable inn" is so by its result.

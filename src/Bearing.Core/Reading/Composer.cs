@@ -45,7 +45,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         SamePeriodAgain, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
@@ -160,7 +160,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 break;
             case RankItem { Order: "fastest" or "slowest" } when !draft.OverTime: draft.Compares = draft.OverTime = true; Take(draft, item, moved); break;
             case RankItem r when draft.Rank is { Further: false, Order.Length: > 0 } other && r.Order.Length > 0 && r.Order != other.Order && (r.Number is not null && other.Number is not null || draft.Figures.Count > 1): throw new CannotAnswerException("A question ranks by one thing. Ask for the one order first and for the other after it, or for both ends of one figure, as in “top 3 and bottom 3”.");
-            case RankItem r: draft.Compares |= r.Compares; draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
+            case RankItem r: draft.Compares |= r.Compares; draft.HowMany |= r.Often; draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
 
@@ -199,6 +199,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 var intent = Enum.Parse<Intent>(word.Value.Split(':')[0], true);
                 draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
                 draft.HowMany |= word.Value == "value:many";
+                draft.Journals |= word.Value == "entries:journal";
                 draft.TotalOnly |= word.Value == "value:total" && _said.All(m => m == word || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.Edit or MentionKind.And || m is { Kind: MentionKind.Intent, Value: "value" });
                 // Behind columns "amount" is one of them.
                 if (word.Value == "value" && !draft.Columns.IsEmpty) draft.Cost += 0.1;
@@ -294,7 +295,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             // Said of one thing only it has no use.
-            case MentionKind.Combined: draft.Combined = _said.Count(m => m.Kind == MentionKind.Member) > 1; if (!draft.Combined) Unplaced(2); break;
+            case MentionKind.Combined: draft.Combined = _said.Count(m => m.Kind == MentionKind.Member) > 1 || _said.Count(m => m.Kind == MentionKind.Figure) > 1; if (!draft.Combined) Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field when draft.DayOf == word: Say("test"); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket:

@@ -104,7 +104,7 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
     /// <summary>"Show and explain revenue" is one demand: what stands before the connector has to be about something.</summary>
     private bool NamesSomething(List<Token> tokens) => finder.Find(tokens).Exists(m => m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Level or MentionKind.Records or MentionKind.Statement or MentionKind.Result or MentionKind.Projection or MentionKind.Check or MentionKind.Period);
 
-    private bool Lists(List<Token> tokens) => finder.Find(tokens).Exists(m => m is { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" or "entries:document" });
+    private bool Lists(List<Token> tokens) => finder.Find(tokens).Exists(m => m is { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" });
 
     private static string Text(string sentence, List<Token> tokens, int from, int to) => sentence[tokens[from].Start..(to < tokens.Count ? tokens[to].Start : sentence.Length)].Trim();
 }

@@ -121,6 +121,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     /// <summary>Said by a word that may count: the most.</summary>
     public bool Many { get; init; }
 
+    /// <summary>By how many there are: most often.</summary>
+    public bool Often { get; init; }
+
     /// <summary>Of one record: the largest invoice.</summary>
     public bool Single { get; init; }
 
@@ -332,6 +335,9 @@ internal sealed class Draft
 
     /// <summary>Whether records or journals are asked for, and not sums.</summary>
     public bool OfRecords => Checks.Count + FieldTests.Count > 0 || Buckets.Length > 0 || Records is not null || ByField is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);
+
+    /// <summary>"Journals": whole ones, where no figure is named whose entries they would be.</summary>
+    public bool Journals { get; set; }
 
     /// <summary>Price of words that were recognised and found no place.</summary>
     public double Cost { get; set; }

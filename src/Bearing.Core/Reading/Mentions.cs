@@ -106,6 +106,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
         // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
         mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
+        // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
+        if (!mentions.Exists(m => m.Kind == MentionKind.Share)) mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
         mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
             && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];
@@ -230,9 +232,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"The months" are not this month.</summary>
     private static bool IsOnePeriod(Mention mention, Token last) => mention.Kind == MentionKind.Period && !IsSingular(last) && last.Text.IndexOfAny(['\'', '’']) < 0 && mention.Value.Split(':')[0] is "month" or "quarter" or "half" or "year" && !PeriodSpan.TryParse(mention.Value, out _);
 
-    /// <summary>"Within one percent of budget" asks for no share.</summary>
-    private bool IsSoManyPercent(Mention mention, Token before, Token first) => mention.Kind is MentionKind.Share or MentionKind.By && (before.Text.All(char.IsDigit) || vocabulary.Find(before.Stem).Any(e => e.Kind == MentionKind.Number))
-        && vocabulary.Find(first.Stem).Any(e => e.Kind == MentionKind.Percent);
+    /// <summary>"Within one percent of budget" and "variance % of advertising" ask for no share.</summary>
+    private bool IsSoManyPercent(Mention mention, Token before, Token first) => mention.Kind is MentionKind.Share or MentionKind.By && (before.Text.All(char.IsDigit) || vocabulary.Find(before.Stem).Any(e => e is { Kind: MentionKind.Number } or { Kind: MentionKind.Intent, Value: "variance" }))
+        && (first.Text == "%" || vocabulary.Find(first.Stem).Any(e => e.Kind == MentionKind.Percent));
 
     /// <summary>"The small ones" count nothing.</summary>
     private static bool IsPronoun(Mention mention, Token token) => mention is { Kind: MentionKind.Number, Length: 1 } && !IsSingular(token);

@@ -115,7 +115,9 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             }
             else if (check is "twice" && draft is { Intent: Intent.Entries, Records: null }) throw new CannotAnswerException("Whether a journal was posted twice is not looked for, only whether an invoice is there twice.", "duplicate invoices");
             else if (check is "twice") yield return new RecordTest(RecordTestKind.Twice);
-            else if (check is "weekend") yield return new RecordTest(RecordTestKind.Weekend, Entered(table));
+            else if (check.StartsWith("weekend", StringComparison.Ordinal)) yield return new RecordTest(RecordTestKind.Weekend, Entered(table), Number: check.Split(':') is [_, var day] ? int.Parse(day, CultureInfo.InvariantCulture) : 0);
+            else if (check is "self-approved") yield return new RecordTest(RecordTestKind.SameAs, Field(table, "preparer"), Field(table, "approver"));
+            else if (check is "unapproved") yield return new RecordTest(RecordTestKind.Empty, Field(table, "approver"));
             // What is owed at month end is what is open then; only postings have a day that can be the last.
             else if (check is "month-end" && table.Code == Table.Ledger) yield return new RecordTest(RecordTestKind.MonthEnd, RecordAsk.Date);
             else if (check is "round" && draft.Checks.Contains(RoundHundreds)) continue;
@@ -276,7 +278,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.EndsIn => $"{NameOf(table, test.Field)} ends in {test.Value}",
         RecordTestKind.Empty => $"no {NameOf(table, test.Field)}",
         RecordTestKind.SameAs => $"{NameOf(table, test.Field)} the same as {NameOf(table, test.Other)}",
-        RecordTestKind.Weekend => $"{NameOf(table, test.Field)} on a weekend",
+        RecordTestKind.Weekend => $"{NameOf(table, test.Field)} on a {(test.Number == 0 ? "weekend" : $"{(DayOfWeek)((int)test.Number % 7)}")}",
         RecordTestKind.MonthEnd => $"{NameOf(table, test.Field)} on the last day of a month",
         RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {test.Number:N0}"),
         RecordTestKind.DaysAfter => test.Number == 0 ? $"{NameOf(table, test.Field)} after {NameOf(table, test.Other)}" : $"{NameOf(table, test.Field)} more than {test.Number} days after {NameOf(table, test.Other)}",

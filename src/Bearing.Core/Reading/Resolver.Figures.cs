@@ -38,7 +38,9 @@ internal sealed partial class Resolver
         }
         var paths = codes.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? book.PathTo(m.Id) : []).ToList();
         var common = paths[0].TakeWhile((id, i) => paths.All(p => p.Length > i && p[i] == id)).LastOrDefault();
-        var figure = common != 0 && types.Count == 1 ? new FigureRef(FigureKind.Account, book.Member(common).Code) : book.Result;
+        var figure = common != 0 && types.Count == 1 ? new FigureRef(FigureKind.Account, book.Member(common).Code)
+            // Costs of different kinds are costs: together they are no loss.
+            : types is [AccountType.Cost] ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Result;
         return (figure, [new Filter(book.Accounts.Code, codes)]);
     }
 

@@ -175,7 +175,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Question Fresh(Draft draft)
     {
         // Entries by yard are journals gathered by yard.
-        if (draft.OfRecords || (draft.Intent == Intent.Entries && (draft.SplitLed || draft.Conditions.Exists(c => c.On == ConditionOn.Count)) && draft.Document is null)) return Recorded(draft, null);
+        if (draft.OfRecords || (draft is { Journals: true, Intent: Intent.Entries, Figures.Count: 0, ResultNamed: false, Document: null, Text: null } && draft.Scenarios.Count + draft.Breakdowns.Count == 0) || (draft.Intent == Intent.Entries && (draft.SplitLed || draft.Conditions.Exists(c => c.On == ConditionOn.Count)) && draft.Document is null)) return Recorded(draft, null);
         // Only entries have texts.
         if (draft.Text is not null) draft.Intent ??= Intent.Entries;
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
@@ -316,7 +316,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>What was said; several figures, or members, asked for at once stay apart in it.</summary>
     private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures, FigureRef? figure)
     {
-        ImmutableArray<Breakdown> accounts = figures.Length > 0 && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) ? [Breakdown.By(book.Accounts.Code)] : [];
+        ImmutableArray<Breakdown> accounts = figures.Length > 0 && !draft.Combined && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) ? [Breakdown.By(book.Accounts.Code)] : [];
         if (draft.Breakdowns.Count > 0) return [.. draft.Breakdowns.Concat(accounts).Distinct()];
         if (draft.Chart || draft.Cumulative) return [Breakdown.ByTime(TimeGrain.Month)];
         if ((draft.Conditions.Count > 0 || draft.Rank is not null) && draft.Intent != Intent.Entries) return [UsualRows(figure)];

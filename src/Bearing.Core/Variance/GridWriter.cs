@@ -310,7 +310,7 @@ internal sealed partial class GridWriter(
         if (by == RankBy.Percent)
             // Fixed members aside, what grew from nothing has no percentage and stands last.
             return Shown(node, rowFigure, 0, 0) - Shown(node, rowFigure, 0, 1) is { } moved ? Percent(moved, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number ?? decimal.MinValue : decimal.MinValue;
-        var effect = Variance(node, rowFigure, 0, 1) is { } v ? v * GoodSign(rowFigure) : decimal.MinValue;
+        var effect = Variance(node, rowFigure, 0, 1) is { } v ? v * (GoodSign(rowFigure) is 0 ? 1 : GoodSign(rowFigure)) : decimal.MinValue;
         if (effect == decimal.MinValue) return effect;
         return by switch { RankBy.Size => Math.Abs(effect), RankBy.Unfavourable => -effect, _ => effect };
     }
