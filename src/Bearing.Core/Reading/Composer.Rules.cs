@@ -221,8 +221,8 @@ internal sealed partial class Composer
     /// <summary>by month with budget · as a chart with last year → what stands beside.</summary>
     private bool WithScenario(List<Item> items, int at)
     {
-        var scenario = at > 0 && Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } said && Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.To or MentionKind.Gap) ? said.Value
-            : at > 0 && At<PeriodItem>(items, at) is { IsLastYear: true } ? "prior-year" : null;
+        var scenario = Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } said && Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.To or MentionKind.Gap) ? said.Value
+            : At<PeriodItem>(items, at) is { IsLastYear: true } ? "prior-year" : null;
         return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
     }
 
@@ -248,6 +248,7 @@ internal sealed partial class Composer
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
         var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" or "per" };
+        if (Word(items, at) is { Kind: MentionKind.Quantifier, Value: Both } && first.Grain == TimeGrain.Year && items.Count == 2) return Replace(items, at, 2, (s, e) => new BothYearsItem(s, e));
         var of = Word(items, at) is { Kind: MentionKind.Quantifier } quantifier ? quantifier.Value == Both ? Quantifier.Every : Enum.Parse<Quantifier>(quantifier.Value, true) : (Quantifier?)null;
         if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
         var breakdowns = ImmutableArray.Create(first);

@@ -55,7 +55,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         _said = covering.Mentions;
         var said = _said.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
-        var items = said.Select((m, i) => m.Kind != MentionKind.Quantifier ? m : IsOfRows(said, i) ? m with { Value = m.Value == Both ? "every" : m.Value } : m.Value == Both && !IsOfTwo(said) ? m : null).OfType<Mention>().Select(m => (Item)new WordItem(m)).ToList();
+        var items = said.Select((m, i) => m.Kind != MentionKind.Quantifier ? m : IsOfRows(said, i) ? m : m.Value == Both && !IsOfTwo(said) ? m : null).OfType<Mention>().Select(m => (Item)new WordItem(m)).ToList();
         Expand(items);
         // "On" compares before a plan or a period; anywhere else it only says where.
         items.RemoveAll(i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "on" } } && Word(items, items.IndexOf(i) + 1)?.Kind is not (MentionKind.Scenario or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Trailing));
@@ -138,6 +138,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
             case ByFieldItem f: (draft.ByField, draft.WhoDid) = (f.Field, f.Who); Say("breakdown"); break;
+            case BothYearsItem: draft.Edits = draft.BothYears = true; Say("base"); break;
             case InsteadItem i: draft.Edits = true; draft.Instead = (i.With, i.Of); Say("scenario"); break;
             case AcrossItem a: draft.Across = a.Grain; Say("period"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;

@@ -84,6 +84,9 @@ internal sealed record AcrossItem(int Start, int End, TimeGrain Grain) : Item(St
 /// <summary>forecast instead of actual → one side takes the place of another; an empty one lets it go.</summary>
 internal sealed record InsteadItem(int Start, int End, string With, string Of) : Item(Start, End);
 
+/// <summary>both years, of what was shown of one → this year and the year before.</summary>
+internal sealed record BothYearsItem(int Start, int End) : Item(Start, End);
+
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
 
@@ -358,6 +361,9 @@ internal sealed class Draft
 
     /// <summary>"Put it back": what the question before left out.</summary>
     public bool PutsBack { get; set; }
+
+    /// <summary>"Both years", of what was shown of one.</summary>
+    public bool BothYears { get; set; }
 
     /// <summary>"Forecast instead of actual": which side takes the place of which; empty where it only goes.</summary>
     public (string With, string Of)? Instead { get; set; }

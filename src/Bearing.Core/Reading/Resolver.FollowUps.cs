@@ -28,6 +28,7 @@ internal sealed partial class Resolver
         if (draft.PutsBack) question = question with { Filters = question.Filters.RemoveAll(f => f.Exclude) };
         if (draft.TotalOnly && (!question.Conditions.IsEmpty || question.Ranking is { Count: < Answering.Ranking.All })) throw new CannotAnswerException("The total that is shown is that of all rows; those that a limit or a ranking keeps are not added up on their own.", "all rows");
         if (draft.TotalOnly) question = question with { Breakdowns = [], Ranking = null, Conditions = [], Statistic = null, Share = false };
+        if (draft.BothYears) question = question with { Intent = Intent.Variance, Subject = question.Subject == Side.PriorYear ? Side.Actual : question.Subject, Bases = [.. question.Bases.Append(Side.PriorYear).Distinct()] };
         if (draft.Instead is var (with, of)) question = Replaced(question, with, of);
         if (draft.ClearsFilters) question = question with { Filters = [] };
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
