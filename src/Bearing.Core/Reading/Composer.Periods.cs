@@ -314,7 +314,7 @@ internal sealed partial class Composer
         {
             if (lead.Value == "on" && period.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));
             // "On July" compares only what went up or down.
-            if (lead.Value == "on" && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap })) return false;
+            if (lead.Value == "on" && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap or MentionKind.Growth })) return false;
             // "First half versus second half of last year": the year holds for both.
             if (At<PeriodItem>(items, at - 1) is { Said: { Kind: MentionKind.Part } part, YearGiven: false } before && period is { YearGiven: true } && before.Span.Count == period.Span.Count && PartOf(part.Value, period.Span.From.Year) is var same && same != period.Span)
                 items[at - 1] = before with { Span = same, YearGiven = true };

@@ -77,7 +77,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // What went up did so against something: a reading that has it is meant sooner.
         if (draft.Direction is not null && !draft.OfCosts && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null && draft.Periods.Count > 0 && draft.Conditions.Count == 0) _cost += OpenMovement;
         // Beside another period, what grew did so on last year.
-        if (draft.LastYear && draft.Periods.Count > 1 && (draft.OverTime || draft.Growth)) _cost += AnotherYear;
+        if (draft.Periods.Count > 1 && (draft.OverTime || draft.Growth) && (draft.LastYear || draft.Periods.Exists(p => draft.Periods.Exists(o => o.Span == p.Span.AddMonths(-12))))) _cost += AnotherYear;
         RefuseValues(draft);
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
