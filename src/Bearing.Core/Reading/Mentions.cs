@@ -106,6 +106,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
         // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
         mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
+        // "As % of revenue" is no percentage of which nothing was said, and no share.
+        mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && mentions.Exists(o => o is { Kind: MentionKind.By, Value: "percent" } && o.Start <= m.Start && o.End >= m.End));
         // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
         if (!mentions.Exists(m => m.Kind == MentionKind.Share)) mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();

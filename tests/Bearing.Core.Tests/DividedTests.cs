@@ -1,0 +1,92 @@
+using System.Collections.Immutable;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using Bearing.Core.Variance;
+using CsCheck;
+using Xunit;
+using static Bearing.Core.Tests.SmallBook;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>Ratios whose rows are accounts: each line in percent of income or for each of something, and what it is divided by counted once.</summary>
+public sealed class DividedTests
+{
+    private static readonly Period March = new(2026, 3);
+
+    /// <summary>March: income 1,000 of Aldermouth and 600 of Birkhaven; fuel 300 and 60, crew 200 and 240, rent 50 and 30; trips 10 and 20.</summary>
+    private static readonly SmallBook Small = new SmallBook()
+        .Add(ActualVersion, March, "FARES", "N1", 700m).Add(ActualVersion, March, "FREIGHT", "N1", 300m).Add(ActualVersion, March, "FARES", "N2", 600m)
+        .Add(ActualVersion, March, "FUEL", "N1", -300m).Add(ActualVersion, March, "FUEL", "N2", -60m)
+        .Add(ActualVersion, March, "CREW", "N1", -200m).Add(ActualVersion, March, "CREW", "N2", -240m)
+        .Add(ActualVersion, March, "RENT", "N1", -50m).Add(ActualVersion, March, "RENT", "N2", -30m)
+        .Add(ActualVersion, March, "TRIPS", "N1", 10m).Add(ActualVersion, March, "TRIPS", "N2", 20m);
+
+    private static readonly string[] Accounts = ["FARES", "FUEL", "CREW", "RENT"], Yards = ["N1", "N2", "S1"];
+    private static readonly Book Book = Small.Book();
+    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+
+    private static Answer Ask(string text)
+    {
+        var read = Reader.Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty, $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}");
+        return Now(new Answerer(Book, Small.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken));
+    }
+
+    private static IEnumerable<string> Shown(Grid grid) => grid.Rows.Select(r => FormattableString.Invariant($"{r.Label} {grid.Value(r, ColumnKind.Subject).Number:0.##}"));
+
+    [Theory]
+    // Of an income of 1,600: fuel 360, crew 440, and all direct costs 800.
+    [InlineData("direct costs by account in percent of income in march", "Fuel 22.5|Crew wages 27.5|Direct costs in % of income 50")]
+    // Of 30 trips.
+    [InlineData("direct costs per trip by account in march", "Fuel 12|Crew wages 14.67|Direct costs per trip 26.67")]
+    // Each yard is divided by its own income.
+    [InlineData("direct costs by yard and account as % of income in march", "North 50|Aldermouth 50|Fuel 30|Crew wages 20|Birkhaven 50|Fuel 10|Crew wages 40|Direct costs in % of income 50")]
+    // Rows that are not shown are divided by the same once, and not once for each.
+    [InlineData("costs in percent of income by account in march, top 1", "Crew wages 27.5|Other (2) 27.5|Costs in % of income 55")]
+    [InlineData("fuel / income by yard in march", "North 22.5|Aldermouth 30|Birkhaven 10|Fuel in % of income 22.5")]
+    [InlineData("fuel to income ratio by yard in march", "North 22.5|Aldermouth 30|Birkhaven 10|Fuel in % of income 22.5")]
+    [InlineData("income by yard in percent in march", "North 1600|Aldermouth 1000|Birkhaven 600|Income 1600")]
+    public void Every_line_is_divided(string text, string rows) => Assert.Equal(rows.Split('|'), Shown(Ask(text).Table!.Grid));
+
+    [Fact]
+    public void A_statement_in_percent_shows_income_as_the_whole_and_costs_by_size()
+    {
+        var grid = Ask("p&l in percent of income in march").Table!.Grid;
+        Assert.Equal(["Income 100", "Direct costs 50", "Overheads 5", "Result in % of income 45"], Shown(grid));
+        // Each row leads to what it shows, and income in percent of itself to income.
+        Assert.Equal("INC", grid.Rows[0].Slice.Figure.Code);
+        Assert.Equal("Direct costs in % of income", Book.Figure(grid.Rows[1].Slice.Figure)!.Name);
+    }
+
+    [Fact]
+    public void Less_cost_for_each_trip_is_better_whichever_account_it_is()
+    {
+        var small = new SmallBook();
+        foreach (var (version, fuel) in new[] { (ActualVersion, 90m), (BudgetVersion, 100m) }) small.Add(version, March, "FUEL", "N1", -fuel).Add(version, March, "CREW", "N1", -100m - fuel).Add(version, March, "TRIPS", "N1", 10m);
+        var book = small.Book();
+        var read = new Reader(book, new BookWords(book), Vocabulary.English).Read("direct costs per trip by account in march versus budget");
+        var grid = Now(new Answerer(book, small.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken)).Table!.Grid;
+        Assert.Equal(["F", "F", "F"], grid.Rows.Select(r => grid.Value(r, ColumnKind.Mark).Mark));
+    }
+
+    [Fact]
+    public void Accounts_stand_within_other_rows_and_not_around_them()
+    {
+        var refused = Assert.Throws<CannotAnswerException>(() => Ask("direct costs in percent of income by account and yard in march"));
+        Assert.Contains("Name the accounts last", refused.Message, StringComparison.Ordinal);
+    }
+
+    /// <summary>Lines of one kind in percent of one whole add up to the ratio of all, within every row they stand in.</summary>
+    [Fact]
+    public void The_lines_add_up_to_the_ratio_of_all() => Gen.Select(Gen.Int[0, 3], Gen.Int[0, 2], Gen.Int[1, 900]).Array[4, 40].Sample(draws =>
+    {
+        var small = new SmallBook().Add(ActualVersion, March, "FARES", "N1", 500m).Add(ActualVersion, March, "FARES", "N2", 500m).Add(ActualVersion, March, "FARES", "S1", 500m);
+        foreach (var (account, yard, amount) in draws) small.Add(ActualVersion, March, Accounts[account], Yards[yard], account == 0 ? amount : -amount);
+        var question = new Question { Intent = Intent.Value, Figure = Book.PercentOf("m:" + Book.AllCosts, "a:INC"), Spans = [PeriodSpan.Of(March)], Breakdowns = [Breakdown.By("entity", "Yard"), Breakdown.By("account", "Account")], Ranking = new Ranking(Ranking.All, RankBy.Name) };
+        var grid = Now(new Tabulator(small.Book(), small.Facts()).Tabulate(question, CancellationToken.None)).Grid;
+        decimal? Of(Row row) => grid.Value(row, ColumnKind.Subject).Number;
+        foreach (var yard in grid.Rows.Where(r => r is { Level: 0, Kind: RowKind.Subtotal }))
+            Assert.InRange(grid.Rows.Where(r => r.Level == 1 && r.Members[0].Code == yard.Members[0].Code).Sum(r => Of(r) ?? 0m) - (Of(yard) ?? 0m), -0.001m, 0.001m);
+    });
+}
