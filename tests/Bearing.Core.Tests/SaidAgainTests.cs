@@ -91,6 +91,10 @@ public sealed class SaidAgainTests
     [InlineData("compare forecast and budget for fares in march", "Variance of Fares: Forecast 3+9 against Budget 26, March 2026.")]
     [InlineData("fares by yard for the month", "Fares: Actual, March 2026, by yard.")]
     [InlineData("how much fuel do we use per trip in march", "Fuel per trip: Actual, March 2026.")]
+    [InlineData("budget for fuel, first quarter against second quarter", "Fuel: Budget 26, Q1 2026 and Q2 2026.")]
+    [InlineData("fuel february and march, change", "Growth of Fuel: Actual against February 2026, March 2026.")]
+    [InlineData("direct costs of North in march, and on what", "Direct costs: Actual, March 2026, for North, by account.")]
+    [InlineData("how far are we through the fuel budget", "Fuel, the part of the year's plan that is used: Actual against Budget 26, Q1 2026.")]
     [InlineData("percentage of direct costs that is fuel in march", "Direct costs: Actual, March 2026, by account, with each part's share of the total.")]
     public void Is_read_as_meant(string text, string sentence)
     {
@@ -103,6 +107,7 @@ public sealed class SaidAgainTests
     [Theory]
     [InlineData("growth in march compared with growth in february, fares", "One growth is not held against another")]
     [InlineData("fares in euro and kronor", "one currency at a time")]
+    [InlineData("yards with falling fares and rising fuel", "a limit on one figure at a time")]
     public void What_cannot_be_held_together_is_said(string text, string because)
     {
         var read = Reader.Read(text);

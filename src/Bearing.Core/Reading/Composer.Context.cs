@@ -91,11 +91,18 @@ internal sealed partial class Composer
         // "All shops but Nordfield": all of them are not the one that is named.
         if (draft.Quantifier == Quantifier.Every && draft.Breakdowns.Exists(b => draft.Filters.Exists(f => !f.Exclude && f.Dimension == b.Dimension))) draft.Cost += AllAndOne;
         // "Compare January and February" holds the later against the earlier.
-        if (draft is { OpenCompare: true, Periods: [{ } one, { } other], BasePeriods.Count: 0 } && draft.Bases.Count + draft.Scenarios.Count == 0 && one.Span.Count == other.Span.Count && one.Span != other.Span)
+        if ((draft.OpenCompare || draft.Change) && draft is { Periods: [{ } one, { } other], BasePeriods.Count: 0 } && draft.Bases.Count + draft.Scenarios.Count == 0 && one.Span.Count == other.Span.Count && one.Span != other.Span)
         {
             var earlier = one.Span.From < other.Span.From ? one : other;
             draft.Periods.Remove(earlier);
             draft.BasePeriods.Add(earlier.Span);
+        }
+        // A plan has no earlier side of itself: its first and its second half stand side by side.
+        if (draft is { BasePeriods: [var half], Periods: [{ Said.Kind: MentionKind.Part, YearGiven: false } said], Scenarios: [not Book.ActualCode and not "prior-year"], Bases.Count: 0 } && half.Count == said.Span.Count && half.From.Number != said.Span.From.Number && !_said.Any(m => m.Kind is MentionKind.Year or MentionKind.Period))
+        {
+            draft.Periods.Add(said with { Span = new PeriodSpan(new Period(said.Span.From.Year, half.From.Number), new Period(said.Span.To.Year, half.To.Number)) });
+            draft.BasePeriods.Clear();
+            draft.Compares = false;
         }
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
         else if (draft.BasePeriods.Count > 1)

@@ -216,7 +216,9 @@ internal sealed partial class Composer
         for (var i = 1; i < figures.Count; i++)
         {
             var (first, second) = (figures[i - 1], figures[i]);
-            if (Enumerable.Range(first, second - first).Any(j => Limits(items[j])) && items.Skip(second).Any(Limits))
+            // "Falling sales and rising costs" says them ahead.
+            var ahead = Word(items, first - 1)?.Kind is MentionKind.Gap && Word(items, second - 1)?.Kind is MentionKind.Gap;
+            if (ahead || (Enumerable.Range(first, second - first).Any(j => Limits(items[j])) && items.Skip(second).Any(Limits)))
                 throw new CannotAnswerException($"Rows can be kept by a limit on one figure at a time, not by one on {Word(items, first)!.Title} and another on {Word(items, second)!.Title}. Ask for one after the other.");
         }
     }

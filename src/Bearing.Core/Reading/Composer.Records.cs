@@ -113,10 +113,12 @@ internal sealed partial class Composer
     /// <summary>top 3 customers by invoice amount → gathered by that field, and ranked by what it comes to.</summary>
     private bool RankedField(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Field } field || Word(items, at - 1)?.Kind is not (MentionKind.Rank or MentionKind.Number) || !book.Tables.Any(t => t.Code != Table.Ledger && t.Field(field.Value)?.Type is FieldType.Text or FieldType.Member) || !items.Exists(IsList)) return false;
-        if (Word(items, at + 1) is { Kind: MentionKind.By, Value: "by" } && items.ElementAtOrDefault(at + 2) is { } list && IsList(list)) items.RemoveAt(at + 1);
+        if (Word(items, at) is not { Kind: MentionKind.Field } field || Word(items, at - 1)?.Kind is not (MentionKind.Rank or MentionKind.Number) || !book.Tables.Any(t => t.Code != Table.Ledger && t.Field(field.Value)?.Type is FieldType.Text or FieldType.Member) || !items.Exists(i => IsList(i) || IsState(i))) return false;
+        if (Word(items, at + 1) is { Kind: MentionKind.By, Value: "by" } && items.ElementAtOrDefault(at + 2) is { } list && (IsList(list) || IsState(list))) items.RemoveAt(at + 1);
         return Replace(items, at, 1, (s, e) => new ByFieldItem(s, e, field.Value));
     }
+
+    private static bool IsState(Item item) => item is WordItem { Mention.Kind: MentionKind.Check };
 
     /// <summary>the last invoice from · latest journals → the newest first.</summary>
     private static bool LatestRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" }
