@@ -22,6 +22,19 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
     }
 
     [Fact]
+    public async Task Each_line_of_a_statement_in_percent_opens_and_its_entries_come_into_view_below_the_table()
+    {
+        var page = await Asked(await Open(), "p&l in percent of revenue by account group, september, versus budget", "Profit before tax in % of revenue");
+        await page.GetByRole(AriaRole.Button, new() { Name = "Freight revenue: step into" }).ClickAsync();
+        await page.GetByRole(AriaRole.Menuitem, new() { Name = "ledger entries" }).ClickAsync();
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Name = "Entries: Freight revenue" })).ToBeInViewportAsync();
+        await page.GetByRole(AriaRole.Button, new() { Name = "Freight revenue: step into" }).ClickAsync();
+        await page.GetByRole(AriaRole.Menuitem, new() { Name = "one level down" }).ClickAsync();
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Freight revenue in % of revenue in September 2026 came to");
+        await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Table" })).ToContainTextAsync("Lorry freight");
+    }
+
+    [Fact]
     public async Task One_gap_is_walked_from_the_total_to_the_row_of_the_file_and_back()
     {
         var page = await Asked(await Open(), "operating profit versus budget by entity in September 2026", "Operating profit");

@@ -1,6 +1,6 @@
 import { Button, Drawer, NativeSelect } from "@mantine/core";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, type Book, type Line, type LinePage } from "../api/client";
 import { exact } from "../format";
 import { Notice } from "../Notice";
@@ -43,6 +43,7 @@ function cell(line: Line, code: string): string {
 export function Entries({ book, slice, scenario, title, picked, columns, order: asked, onClose }: EntriesProps) {
   const [order, setOrder] = useState<Order>(asked ?? "size");
   const [source, setSource] = useState<Line | null>(null);
+  const section = useRef<HTMLElement>(null);
   const pages = useInfiniteQuery({
     queryKey: ["lines", book.id, book.edition, slice, scenario, order],
     queryFn: ({ pageParam }) =>
@@ -52,10 +53,17 @@ export function Entries({ book, slice, scenario, title, picked, columns, order: 
     getNextPageParam: (last) => last.next,
   });
   const first = picked ?? pages.data?.pages[0];
+  const arrived = onClose !== undefined && first !== undefined;
+  // Below a long table nobody would see that the list was opened.
+  useEffect(() => {
+    if (!arrived) return;
+    section.current?.focus({ preventScroll: true });
+    section.current?.scrollIntoView({ block: "start" });
+  }, [arrived]);
   const shown = columns?.length ? columns : usual;
   const lines = picked?.lines ?? pages.data?.pages.flatMap((p) => p.lines) ?? [];
   return (
-    <section className="entries" aria-label={`Entries of ${title}`}>
+    <section ref={section} tabIndex={-1} className="entries" aria-label={`Entries of ${title}`}>
       <header>
         {/* An answer that is entries says so in its headline; only a list beside a table is named again. */}
         <h2>{onClose ? `Entries: ${title}` : "Entries"}</h2>

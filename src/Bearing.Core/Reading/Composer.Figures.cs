@@ -54,7 +54,7 @@ internal sealed partial class Composer
         var reference = Book.PercentOf(top.Value, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         items.RemoveRange(at, 2);
-        items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, top.Length, 0, ratio.Name));
+        items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, before == at - 1 ? bottom.End - top.Start : top.Length, 0, ratio.Name));
         return true;
     }
 
