@@ -211,12 +211,21 @@ internal sealed partial class Composer
     }
 
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
-    private bool ScenarioAsBase(List<Item> items, int at) =>
+    private bool ScenarioAsBase(List<Item> items, int at)
+    {
         // "Compared to what we planned".
-        (Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2)?.Kind is MentionKind.Scenario && Remove(items, at + 1, 1)) || Word(items, at) is { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead && Word(items, at + 1) is { Kind: MentionKind.Scenario } scenario
-            // "Compare forecast and budget" holds the two against each other, "compare with" against what was shown.
-            && !(lead is { Kind: MentionKind.Compare, Value: "compare" } && Word(items, at + 2)?.Kind is MentionKind.And && Word(items, at + 3)?.Kind is MentionKind.Scenario && !_said.Any(m => m.Kind == MentionKind.Place && m.Start >= lead.End && m.End <= scenario.Start))
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add) { Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null, OfCosts = GapSense.Of(lead).OfCosts, Apart = lead.Value == "apart", Same = lead is { Kind: MentionKind.Compare, Value: "same" } });
+        if (Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2)?.Kind is MentionKind.Scenario) items.RemoveAt(at + 1);
+        if (Word(items, at) is not { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead || Word(items, at + 1) is not { Kind: MentionKind.Scenario } scenario) return false;
+        // "Compare forecast and budget" holds the two against each other, "compare with" against what was shown.
+        if (lead is { Kind: MentionKind.Compare, Value: "compare" } && Word(items, at + 2)?.Kind is MentionKind.And && Word(items, at + 3)?.Kind is MentionKind.Scenario && !_said.Any(m => m.Kind == MentionKind.Place && m.Start >= lead.End && m.End <= scenario.Start)) return false;
+        return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add)
+        {
+            Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null,
+            OfCosts = GapSense.Of(lead).OfCosts,
+            Apart = lead.Value == "apart",
+            Same = lead is { Kind: MentionKind.Compare, Value: "same" },
+        });
+    }
 
     /// <summary>by month with budget · as a chart with last year → what stands beside.</summary>
     private bool WithScenario(List<Item> items, int at)

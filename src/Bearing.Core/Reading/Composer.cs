@@ -55,7 +55,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         _said = covering.Mentions;
         var said = _said.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
-        var items = said.Select((m, i) => m.Kind != MentionKind.Quantifier ? m : IsOfRows(said, i) ? m : m.Value == Both && !IsOfTwo(said) ? m : null).OfType<Mention>().Select(m => (Item)new WordItem(m)).ToList();
+        // "Both" stays where no two are said that it speaks of: it is the only word that tells of the other.
+        var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i) || (m.Value == Both && !IsOfTwo(said))).Select(m => (Item)new WordItem(m)).ToList();
         Expand(items);
         // "On" compares before a plan or a period; anywhere else it only says where.
         items.RemoveAll(i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "on" } } && Word(items, items.IndexOf(i) + 1)?.Kind is not (MentionKind.Scenario or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Trailing));

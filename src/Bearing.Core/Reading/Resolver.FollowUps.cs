@@ -70,8 +70,13 @@ internal sealed partial class Resolver
             if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
             question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
         }
-        // "And the lowest?" after the highest is one as well.
-        else if (draft.Rank is not null) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) is { } now && draft.Rank is { Number: null, BothEnds: false } && question.Ranking is { } shown && shown.Count != Answering.Ranking.All && draft.Breakdowns.Count == 0 ? now with { Count = shown.Count } : Ranking(draft, question.Bases.Length > 0) };
+        else if (draft.Rank is { } rank)
+        {
+            var ranking = Ranking(draft, question.Bases.Length > 0);
+            // "And the lowest?" after the highest is one as well.
+            var asMany = rank is { Number: null, BothEnds: false } && draft.Breakdowns.Count == 0 && question.Ranking is { Count: < Answering.Ranking.All };
+            question = question with { Ranking = asMany ? ranking! with { Count = question.Ranking!.Count } : ranking };
+        }
         else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
         // "What is behind Old Tannery" asks about it, whatever rows were kept before.
         if (draft.Intent == Intent.Why && draft.Filters.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = null, Breakdowns = question.Breakdowns.RemoveAll(b => draft.Breakdowns.Count == 0 && draft.Filters.Exists(f => !f.Exclude && f.Members.Length == 1 && f.Dimension == b.Dimension)) };
