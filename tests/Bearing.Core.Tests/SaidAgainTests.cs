@@ -22,6 +22,15 @@ public sealed class SaidAgainTests
         return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
     }
 
+    /// <summary>The last of several texts, each read after the answer to the one before.</summary>
+    private static ReadResult Walk(string texts)
+    {
+        var all = texts.Split(" > ");
+        Previous? before = null;
+        foreach (var text in all[..^1]) before = After(text, before);
+        return Reader.Read(all[^1], before);
+    }
+
     [Theory]
     [InlineData("fares by yard in march vs budget > and vs last year", "Variance of Fares: Actual against Budget 26 and Prior year, March 2026, by yard.")]
     [InlineData("fares by yard in march vs budget > and vs last year > without budget", "Variance of Fares: Actual against Prior year, March 2026, by yard.")]
@@ -45,10 +54,7 @@ public sealed class SaidAgainTests
     [InlineData("fares by yard in march > sort from best to worst", "Fares: Actual, March 2026, by yard, the largest first.")]
     public void Changes_what_was_said_and_keeps_the_rest(string texts, string sentence)
     {
-        var all = texts.Split(" > ");
-        Previous? before = null;
-        foreach (var text in all[..^1]) before = After(text, before);
-        var read = Reader.Read(all[^1], before);
+        var read = Walk(texts);
         Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
         Assert.Equal(sentence, read.Reading!.Sentence);
         Assert.Empty(read.Reading.Unused);
@@ -61,10 +67,7 @@ public sealed class SaidAgainTests
     [InlineData("fuel and rent by yard in march > as % of income", "Several accounts taken out of a whole")]
     public void What_cannot_go_on_is_said(string texts, string because)
     {
-        var all = texts.Split(" > ");
-        Previous? before = null;
-        foreach (var text in all[..^1]) before = After(text, before);
-        var read = Reader.Read(all[^1], before);
+        var read = Walk(texts);
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, $"{read.Outcome} {read.Reading?.Sentence}");
         Assert.Contains(because, read.Because, StringComparison.Ordinal);
     }
@@ -90,6 +93,8 @@ public sealed class SaidAgainTests
     [InlineData("march forecast vs march budget fares", "Variance of Fares: Forecast 3+9 against Budget 26, March 2026.")]
     [InlineData("compare forecast and budget for fares in march", "Variance of Fares: Forecast 3+9 against Budget 26, March 2026.")]
     [InlineData("fares by yard for the month", "Fares: Actual, March 2026, by yard.")]
+    [InlineData("fares by yard for the month of february", "Fares: Actual, February 2026, by yard.")]
+    [InlineData("fares by yard for the quarter", "Fares: Actual, Q1 2026, by yard.")]
     [InlineData("how much fuel do we use per trip in march", "Fuel per trip: Actual, March 2026.")]
     [InlineData("budget for fuel, first quarter against second quarter", "Fuel: Budget 26, Q1 2026 and Q2 2026.")]
     [InlineData("fuel february and march, change", "Growth of Fuel: Actual against February 2026, March 2026.")]

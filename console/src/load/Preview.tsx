@@ -236,7 +236,10 @@ function Understood({
           {p.problem}
         </Alert>
       ) : (
-        <p className="tie ties">It would land as it is; nothing is changed yet.</p>
+        <p className="tie ties">
+          It would land as it is; nothing is changed yet.
+          {(p.receipt?.warnings.length ?? 0) > 0 && " What to be sure of first stands below the rows."}
+        </p>
       )}
       {p.receipt && (
         <Refusals

@@ -194,6 +194,12 @@ public sealed class Book
     private const string PercentCode = "~pct:";
     private const string LessCode = "~less:";
 
+    /// <summary>A figure as a:code (account) or m:code (line, measure, ratio).</summary>
+    public static string Coded(FigureRef reference) => (reference.Kind == FigureKind.Account ? "a:" : "m:") + reference.Code;
+
+    /// <summary>Another figure above what a ratio is divided by; null where the two make none, such as income in percent of itself.</summary>
+    public Figure? Divided(FigureRef top, PairFigure like) => Figure(like.Rule == PairRule.Percent ? PercentOf(Coded(top), Coded(like.Bottom.Ref)) : Per(Coded(top), Coded(like.Bottom.Ref)));
+
     /// <summary>Names one sum in percent of another, each as a:code or m:code.</summary>
     public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, $"{PercentCode}{top}/{bottom}");
 

@@ -103,6 +103,10 @@ internal sealed partial class Composer
             && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
     }
 
+    /// <summary>the month of October · the quarter Q2 → the one that is named.</summary>
+    private bool PeriodOf(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Period, Value: "month:0" or "quarter:0" } kind && Word(items, at + 1) is { Kind: MentionKind.Month or MentionKind.Part } named
+        && (named.Start == kind.End || _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == kind.End && m.End == named.Start)) && Remove(items, at, 1);
+
     /// <summary>ytd July → from the beginning of the year to that month.</summary>
     private bool ToDateOf(List<Item> items, int at) => At<PeriodItem>(items, at) is { Said: null, Trailing: false, Range: false } ytd && ytd.Span == FiscalCalendar.YearToDate(_now) && At<PeriodItem>(items, at + 1) is { Span.Count: 1 } to && to.Start - ytd.End <= 1
         && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));

@@ -69,7 +69,7 @@ internal sealed partial class Composer
     private bool ResultInList(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Result } word || Word(items, at - 1)?.Kind is not MentionKind.And || Word(items, at - 2)?.Kind is not MentionKind.Figure || book.Result is not { } result) return false;
-        items[at] = new WordItem(word with { Kind = MentionKind.Figure, Value = (result.Kind == FigureKind.Account ? "a:" : "m:") + result.Code });
+        items[at] = new WordItem(word with { Kind = MentionKind.Figure, Value = Book.Coded(result) });
         return true;
     }
 

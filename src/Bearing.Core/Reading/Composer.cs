@@ -45,7 +45,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
-        Across, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
+        Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         SamePeriodAgain, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
@@ -121,7 +121,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 continue;
             }
             if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit or Outcome } profit && book.Result is { } result)
-                items[i] = new WordItem(profit with { Value = (result.Kind == FigureKind.Account ? "a:" : "m:") + result.Code });
+                items[i] = new WordItem(profit with { Value = Book.Coded(result) });
             if (Word(items, i) is { Kind: MentionKind.Level, Value: AnyLines } lines) items[i] = new WordItem(lines with { Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code });
             if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also]) continue;
             items[i] = new WordItem(word with { Value = value });

@@ -30,7 +30,7 @@ public sealed class ReadingWriter(Book book)
             return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);
         }
         Add("intent", IntentName(question.Intent), question.Intent.ToString().ToLowerInvariant());
-        Add("figure", book.Figure(question.Figure)?.Name ?? question.Figure.Code, (question.Figure.Kind == FigureKind.Account ? "a:" : "m:") + question.Figure.Code);
+        Add("figure", book.Figure(question.Figure)?.Name ?? question.Figure.Code, Book.Coded(question.Figure));
         foreach (var span in question.Spans) Add("period", book.Calendar.NameOf(span), span.ToString());
         Add("scenario", book.NameOf(question.Subject), question.Subject.ToString());
         foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + (question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0])), side.ToString());

@@ -102,8 +102,7 @@ internal sealed partial class Resolver
     private FigureRef Divided(FigureRef figure, FigureRef before)
     {
         if (book.Figure(before) is not PairFigure { Rule: not PairRule.Difference } made || book.Definition.Measures.Any(m => m.Code == before.Code) || book.Figure(figure) is not SumFigure sum || sum.Unit != made.Top.Unit) return figure;
-        var (top, bottom) = (Coded(figure), Coded(made.Bottom.Ref));
-        if (book.Figure(made.Rule == PairRule.Percent ? Book.PercentOf(top, bottom) : Book.Per(top, bottom)) is not { } divided) return figure;
+        if (book.Divided(figure, made) is not { } divided) return figure;
         _assumed.Add($"{divided.Name}, divided as what was shown before");
         return divided.Ref;
     }
@@ -124,18 +123,16 @@ internal sealed partial class Resolver
         bool Is(Side side) => side.Kind == SideKind.Version ? book.Scenario(side.Scenario) is { } known && (known.Code == of || known.Kind.ToString().Equals(of, StringComparison.OrdinalIgnoreCase)) : side.Kind == SideKind.PriorYear && of == "prior-year";
         if (!Is(question.Subject) && !question.Bases.Any(Is)) throw new CannotAnswerException($"The last answer does not show {of.Replace('-', ' ')}.");
         if (with.Length == 0) return Is(question.Subject) ? throw new CannotAnswerException("What is held against something cannot be left out of its own comparison. Ask for the figure that is to be shown instead.") : question with { Bases = question.Bases.RemoveAll(b => Is(b)), Intent = question.Bases.All(Is) ? Intent.Value : question.Intent };
-        var (side, _) = Sides(new Draft { Scenarios = { with } }, question.Spans[0], Intent.Value, question.Subject, []);
+        var side = Named(with, question.Spans[0]);
         return Is(question.Subject) ? question with { Subject = side, Bases = question.Bases.Remove(side) } : question with { Bases = [.. question.Bases.Select(b => Is(b) ? side : b).Distinct()] };
     }
 
     /// <exception cref="CannotAnswerException">When the two cannot be divided by each other like that.</exception>
     private FigureRef InRatioTo(FigureRef part, RatioToItem ratio) => book.Figure(part) is PairFigure { Top: var top } && book.Definition.Measures.All(m => m.Code != part.Code) ? InRatioTo(top.Ref, ratio) : ratio.Percent ? InPercentOf(part, ratio.Figure)
-        : book.Figure(Book.Per(Coded(part), Coded(ratio.Figure)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown per {book.Figure(ratio.Figure)?.Name}: that takes an amount and a count.");
-
-    private static string Coded(FigureRef figure) => (figure.Kind == FigureKind.Account ? "a:" : "m:") + figure.Code;
+        : book.Figure(Book.Per(Book.Coded(part), Book.Coded(ratio.Figure)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown per {book.Figure(ratio.Figure)?.Name}: that takes an amount and a count.");
 
     /// <exception cref="CannotAnswerException">When the figures are no two sums of one unit.</exception>
-    private FigureRef InPercentOf(FigureRef part, FigureRef whole) => book.Figure(Book.PercentOf(Coded(part), Coded(whole)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown in percent of {book.Figure(whole)?.Name}: both have to be amounts of the same kind.");
+    private FigureRef InPercentOf(FigureRef part, FigureRef whole) => book.Figure(Book.PercentOf(Book.Coded(part), Book.Coded(whole)))?.Ref ?? throw new CannotAnswerException($"{book.Figure(part)?.Name} cannot be shown in percent of {book.Figure(whole)?.Name}: both have to be amounts of the same kind.");
 
     private ImmutableArray<Filter> Replace(Question question, Filter filter, bool adds)
     {
@@ -174,7 +171,12 @@ internal sealed partial class Resolver
         var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
         if (row == OtherRow || (row == ThatRow && rows.Count > 1 && question.Ranking is null)) return Other(question, rows);
         // What is looked into is shown with what it is made of.
-        if (row == ThatRow) return rows.Count == 0 ? question with { Breakdowns = [UsualRows(question.Figure)] } : Point(question, "1", before) is var one ? one with { Breakdowns = [UsualRows(one.Figure)], Conditions = [] } : one;
+        if (row == ThatRow)
+        {
+            var one = rows.Count == 0 ? question : Point(question, "1", before) with { Conditions = [] };
+            return one with { Breakdowns = [UsualRows(one.Figure)] };
+        }
+
         var picked = row switch
         {
             "largest" => rows.MaxBy(r => Math.Abs(Size(r))),

@@ -236,22 +236,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }, draft);
     }
 
-    /// <summary>"November by year": these months of each year that the book has; "by year" alone: all of its years.</summary>
-    private ImmutableArray<PeriodSpan> OfYears(Draft draft, ImmutableArray<PeriodSpan> spans)
-    {
-        if (spans is not [{ } span] || span.From.Year != span.To.Year || draft.Breakdowns.Find(b => b.Grain == TimeGrain.Year) is not { } years || book.ActualSpan is not { } all || draft.Bases.Count + draft.Scenarios.Count > 0 || draft.Compares || draft.Projection is not null || draft.Intent is not (null or Intent.Value)) return spans;
-        if (draft.Periods.Count == 0)
-        {
-            _assumed.RemoveAll(a => a.EndsWith("since no period was named", StringComparison.Ordinal));
-            _assumed.Add($"{book.Calendar.NameOf(all)}, all that there is, since no period was named");
-            return [all];
-        }
-        var same = Enumerable.Range(0, MostYears).Select(y => span.AddMonths(-12 * y)).Where(s => all.Intersect(s) == s).ToImmutableArray();
-        if (same.Length < 2) return spans;
-        draft.Breakdowns.Remove(years);
-        return same;
-    }
-
     /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>
     private void Where(Draft draft)
     {

@@ -348,10 +348,8 @@ internal sealed partial class GridWriter(
 
     private FigureRef FigureOf(string account)
     {
-        if (figure is not PairFigure { Bottom.Ref: var bottom, Rule: var rule }) return new(FigureKind.Account, account);
-        var (top, below) = ("a:" + account, (bottom.Kind == FigureKind.Account ? "a:" : "m:") + bottom.Code);
-        // Revenue in percent of revenue is no figure of its own.
-        return book.Figure(rule == PairRule.Percent ? Book.PercentOf(top, below) : Book.Per(top, below))?.Ref ?? new(FigureKind.Account, account);
+        var alone = new FigureRef(FigureKind.Account, account);
+        return figure is PairFigure pair ? book.Divided(alone, pair)?.Ref ?? alone : alone;
     }
 
     private static ImmutableArray<Filter> With(ImmutableArray<Filter> filters, string dimension, string code) =>

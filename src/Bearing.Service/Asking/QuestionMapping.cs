@@ -13,7 +13,7 @@ internal static class QuestionMapping
     private const int MostBreakdowns = 6;
     private const int MostColumns = 40;
 
-    public static QuestionDto ToDto(Question q) => new(q.Form, q.Intent.ToString().ToLowerInvariant(), FigureText(q.Figure), q.Subject.ToString(),
+    public static QuestionDto ToDto(Question q) => new(q.Form, q.Intent.ToString().ToLowerInvariant(), Book.Coded(q.Figure), q.Subject.ToString(),
         [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
         [.. q.Filters.Select(f => new FilterDto(f.Dimension, f.Members, f.Exclude))],
         [.. q.Breakdowns.Select(b => b.Grain is { } g ? new BreakdownDto(g.ToString().ToLowerInvariant(), null) : new BreakdownDto(b.Dimension!, b.Level))],
@@ -86,8 +86,6 @@ internal static class QuestionMapping
         : throw Wrong(where, $"“{text}” is not known.", $"Use one of {string.Join(", ", Enum.GetNames<T>().Select(n => n.ToLowerInvariant()))}.");
 
     public static Breakdown ToBreakdown(string by, string? level) => Enum.TryParse<TimeGrain>(by, true, out var grain) && !char.IsDigit(by[0]) ? Breakdown.ByTime(grain) : Breakdown.By(by, level);
-
-    public static string FigureText(FigureRef figure) => (figure.Kind == FigureKind.Account ? "a:" : "m:") + figure.Code;
 
     private static ProblemException Wrong(string where, string because, string remedy) => new(400, "The question cannot be read", $"{where}: {because}", remedy);
 }

@@ -93,7 +93,7 @@ public static class BookEndpoints
         var code = (int id) => book.Dimension(id).Code;
         var figures = definition.Statement.Select(l => new FigureRef(FigureKind.Measure, l.Code)).Concat(definition.Measures.Select(m => new FigureRef(FigureKind.Measure, m.Code)))
             .Concat(book.MembersOf(book.Accounts.Id).Select(a => new FigureRef(FigureKind.Account, a.Code)))
-            .Select(r => book.Figure(r)).OfType<Figure>().Select(f => new FigureDto((f.Ref.Kind == FigureKind.Account ? "a:" : "m:") + f.Ref.Code, f.Name, f.Unit)).ToList();
+            .Select(r => book.Figure(r)).OfType<Figure>().Select(f => new FigureDto(Book.Coded(f.Ref), f.Name, f.Unit)).ToList();
         return new BookDto(definition.Id, definition.Name, definition.Currency, definition.FiscalYearStartMonth, definition.Provenance.ToString().ToLowerInvariant(), book.Edition,
             book.CurrentPeriod?.ToString(), book.CurrentPeriod is { } now ? book.Calendar.NameOf(now) : null, definition.ClosedThrough is { } closed ? book.Calendar.NameOf(closed) : null,
             [.. definition.Dimensions.Select(d => new DimensionDto(d.Code, d.Name, d.Role.ToString().ToLowerInvariant(), d.Levels, book.MembersOf(d.Id).Count()))],
