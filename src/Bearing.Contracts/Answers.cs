@@ -32,12 +32,13 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Currency">ISO 4217 code: amounts as they were posted in it; null for the book's own.</param>
 /// <param name="Display">How the answer is to be shown; changes no figure.</param>
 /// <param name="Listing">For entries and records: columns and order.</param>
+/// <param name="Than">With a claim: the figure that this one is held against, by growth or by size.</param>
 /// <param name="Mix">With shares beside a base: parts of both totals, and not of the variance alone.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
     IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null,
-    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null);
+    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null, string? Than = null);
 
 /// <param name="Columns">Codes of fields (date, document, amount, text for entries) or dimensions, in order; null for the usual ones.</param>
 /// <param name="OrderBy">Code of the field by which the list goes: for entries date or amount.</param>

@@ -81,7 +81,7 @@ public sealed class DividedTests
     [Fact]
     public void The_lines_add_up_to_the_ratio_of_all() => Gen.Select(Gen.Int[0, 3], Gen.Int[0, 2], Gen.Int[1, 900]).Array[4, 40].Sample(draws =>
     {
-        var small = new SmallBook().Add(ActualVersion, March, "FARES", "N1", 500m).Add(ActualVersion, March, "FARES", "N2", 500m).Add(ActualVersion, March, "FARES", "S1", 500m);
+        var small = new SmallBook().Add(ActualVersion, March, "FARES", "N1", 500m).Add(ActualVersion, March, "FARES", "N2", 500m).Add(ActualVersion, March, "FARES", "S1", 500m).Add(ActualVersion, March, Accounts[1], "N1", -100m);
         foreach (var (account, yard, amount) in draws) small.Add(ActualVersion, March, Accounts[account], Yards[yard], account == 0 ? amount : -amount);
         var question = new Question { Intent = Intent.Value, Figure = Book.PercentOf("m:" + Book.AllCosts, "a:INC"), Spans = [PeriodSpan.Of(March)], Breakdowns = [Breakdown.By("entity", "Yard"), Breakdown.By("account", "Account")], Ranking = new Ranking(Ranking.All, RankBy.Name) };
         var grid = Now(new Tabulator(small.Book(), small.Facts()).Tabulate(question, CancellationToken.None)).Grid;

@@ -56,7 +56,8 @@ public sealed class Answerer(Book book, IFacts facts)
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
         if (Summary(question, table) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
-        if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question, table, commentary[0]));
+        if (question is { Than: { } than, Claim: { } bigger }) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(await Against(question, table, than, bigger, cancel))) });
+        else if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
             [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], Next(question, table.Figure))
         { Calculation = new CalculationWriter(book, question, table).Write() };
@@ -146,7 +147,9 @@ public sealed class Answerer(Book book, IFacts facts)
             if (counted.Met == 0) return FormattableString.Invariant($"{(IsOfAny(question) ? "No, none" : "None")} of {counted.Of:N0}. ");
             return FormattableString.Invariant($"{(IsOfAny(question) ? "Yes, " : "")}{counted.Met:N0} of {counted.Of:N0}: {Names([.. table.Grid.Rows.Where(r => r.Kind == (question is { Claim: null, ClaimOf: Quantifier.Every } ? RowKind.Subtotal : RowKind.Member) && r.Members.All(m => !IsNobody(m)))])} ");
         }
-        if (table.Grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) is not { } row || table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
+        if (table.Grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) is not { } row) return null;
+        if (question is { Growth: true, Statistic: RowStatistic.Difference }) return table.Grid.Value(row, ColumnKind.Percent).Number is { } points ? FormattableString.Invariant($"{row.Label}: {points:+0.0;minus 0.0} percentage points of growth. ") : null;
+        if (table.Grid.Value(row, ColumnKind.Subject).Number is not { } value) return null;
         return $"{row.Label}: {(value < 0 ? "minus " : "")}{Amounts.Short(value, table.Figure)}. ";
     }
 
@@ -162,6 +165,7 @@ public sealed class Answerer(Book book, IFacts facts)
         var good = table.Figure is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down } ? -1 : 1;
         bool Holds(Row row)
         {
+            if (difference is not null && question.Growth) return grid.Value(row, ColumnKind.Percent).Number is { } points && GridWriter.Holds(claim, points, points * good);
             // Without anything to compare with it is above or below zero.
             if (table.Spans.Length > 0 && grid.Columns.All(c => c.Kind != ColumnKind.Base)) return grid.Value(row, ColumnKind.Subject).Number is { } own && GridWriter.Holds(claim, own, own * good);
             if (grid.Value(row, ColumnKind.Subject).Number is not { } subject || grid.Value(row, ColumnKind.Base).Number is not { } reference) return false;
@@ -180,6 +184,16 @@ public sealed class Answerer(Book book, IFacts facts)
             _ => $"No, {counted}. ",
         };
         return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
+    }
+
+    /// <summary>"Are costs growing faster than revenue?": both by their totals, in percent where growth is claimed.</summary>
+    private async ValueTask<string> Against(Question question, Tabulation table, FigureRef than, Direction claim, CancellationToken cancel)
+    {
+        var kind = question.Growth ? ColumnKind.Percent : ColumnKind.Subject;
+        var other = await _tabulator.Tabulate(question with { Figure = than, Breakdowns = [], Claim = null, Than = null, Statistic = null }, cancel);
+        if (table.Grid.Value(table.Grid.Total, kind).Number is not { } own || other.Grid.Value(other.Grid.Total, kind).Number is not { } its || table.Figure.Unit != other.Figure.Unit && !question.Growth) return $"{table.Figure.Name} and {other.Figure.Name} cannot be held against each other here. ";
+        string Said(decimal value, Figure figure) => question.Growth ? FormattableString.Invariant($"{figure.Name} {value:+0.0;minus 0.0;0.0} %") : $"{figure.Name} {(value < 0 ? "minus " : "")}{Amounts.Short(value, figure)}";
+        return $"{(GridWriter.Holds(claim, own - its, own - its) ? "Yes" : "No")}: {Said(own, table.Figure)}, {Said(its, other.Figure)}. ";
     }
 
     /// <summary>The first of them, by name.</summary>

@@ -235,11 +235,13 @@ public sealed record Question
     public Direction? Claim { get; init; }
     /// <summary>Of how many rows it is claimed; null where it is claimed of the total, or of each month shown.</summary>
     public Quantifier? ClaimOf { get; init; }
+    /// <summary>The figure that the claim holds this one against, by growth where that is asked for and by size otherwise; null where sides or rows are.</summary>
+    public FigureRef? Than { get; init; }
 
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Claim == other.Claim && ClaimOf == other.ClaimOf && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Claim == other.Claim && ClaimOf == other.ClaimOf && Than == other.Than && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

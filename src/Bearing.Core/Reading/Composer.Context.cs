@@ -9,6 +9,9 @@ internal sealed partial class Composer
     /// <summary>Words that ask what something is made of; where rows are said they say no more.</summary>
     public const string PartsWord = "parts";
 
+    /// <summary>Words that point at what was shown: one row, several, and the possessives of both.</summary>
+    public const string ThatRow = "that", ThoseRows = "those", ItsWord = "its", TheirWord = "their";
+
     /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
     private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1
         && Word(items, at - 1) is not ({ Kind: MentionKind.By or MentionKind.Then or MentionKind.And } or { Kind: MentionKind.Which, Value: "which" });
@@ -82,6 +85,7 @@ internal sealed partial class Composer
         if (_said.Count(m => m.Kind == MentionKind.Growth) > 1 && _said.Any(m => m.Kind is MentionKind.Comparator or MentionKind.Compare)) throw new CannotAnswerException("One growth is not held against another. Ask for the growth of the one and after it of the other, or for growth by quarter.");
         ShownAnyway(draft, items);
         draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
+        draft.Pronoun = _said.FirstOrDefault(m => m is { Kind: MentionKind.Filler, Value: ItsWord or TheirWord })?.Value;
         LargestOfEach(draft, items);
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.

@@ -159,7 +159,7 @@ internal sealed partial class Composer
     private bool EarnedPer(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "per" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom || IncomeRoot is not { } income) return false;
-        if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1 || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" } }) is not (>= 0 and var earned) || earned > at) return false;
+        if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1 || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" } }) is not (>= 0 and var earned) || earned > at) return false;
         var reference = Book.Per("a:" + income, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
@@ -178,6 +178,8 @@ internal sealed partial class Composer
         if (!than || Word(items, next) is not { Kind: MentionKind.Figure }) return false;
         var moved = Enumerable.Range(at + 1, next - at - 1).Select(i => Word(items, i)!).FirstOrDefault(w => GapSense.Of(w) is { OverTime: true, Side: Direction.Over or Direction.Under });
         var between = Word(items, at + 1)!;
+        // The last of them claims: "is it growing slower than".
+        if (items.Skip(at + 1).Take(next - at - 1).LastOrDefault(i => i is WordItem { Mention.Kind: MentionKind.Gap }) is WordItem claim) items.Add(new DifferenceItem(between.Start, between.Start, DirectionOf(claim.Mention)));
         items.RemoveRange(at + 1, next - at - 1);
         items.Insert(at + 1, new WordItem(between with { Kind = MentionKind.And, Value = "and" }));
         if (moved is not null) items.Add(new WordItem(moved with { Kind = MentionKind.Growth, Value = "growth" }));

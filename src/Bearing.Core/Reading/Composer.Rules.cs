@@ -108,10 +108,14 @@ internal sealed partial class Composer
     private bool MemberLessMember(List<Item> items, int at)
     {
         var between = IsDifference(items, at);
-        var (first, second) = between ? (at + 2, at + 4) : (at, Word(items, at + 2)?.Kind is MentionKind.Comparator ? at + 3 : at + 2);
-        if (!between && Word(items, at + 1) is not { Kind: MentionKind.Gap, Value: not ("gap" or "within") }) return false;
+        // "Did Crown grow faster than Ravenmoor": the last of several words claims.
+        var gaps = between ? 0 : items.Skip(at + 1).TakeWhile(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: not ("gap" or "within") } }).Count();
+        var (first, second) = between ? (at + 2, at + 4) : (at, at + 1 + gaps + (Word(items, at + 1 + gaps)?.Kind is MentionKind.Comparator ? 1 : 0));
+        if (!between && gaps == 0) return false;
         if (Word(items, first) is not { Kind: MentionKind.Member } one || Word(items, second) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension || LevelOf(one.Dimension!, one.Value) is not { } level) return false;
-        Direction? claims = between ? null : DirectionOf(Word(items, at + 1)!);
+        var claim = between ? null : Word(items, at + gaps);
+        Direction? claims = claim is null ? null : DirectionOf(claim);
+        if (GapSense.Of(claim) is { OverTime: true, Side: Direction.Over or Direction.Under }) items.Add(new WordItem(claim! with { Kind = MentionKind.Growth, Value = "growth" }));
         Replace(items, at, second + 1 - at, (s, e) => new FilterItem(s, e, one.Dimension!, [one.Value, other.Value], false));
         return Insert(items, at, new BreakdownItem(one.Start, one.Start, [level])) && Insert(items, at, new DifferenceItem(one.Start, one.Start, claims));
     }
@@ -169,6 +173,17 @@ internal sealed partial class Composer
         items[at] = new WordItem(lead with { Kind = MentionKind.Presence, Value = scenario.Value == Book.ActualCode ? "ended" : "new" });
         if (scenario.Value != Book.ActualCode) items[at + 1] = new BaseItem(scenario.Start, scenario.End, scenario.Value);
         return true;
+    }
+
+    /// <summary>that shop · those three accounts → rows of the last answer. "This group", of all there is, points at none of them.</summary>
+    private bool Pointed(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Row, Value: ThatRow or ThoseRows } pointer) return false;
+        var number = Word(items, at + 1)?.Kind is MentionKind.Number;
+        var of = number ? at + 2 : at + 1;
+        var rows = Word(items, of) is { Kind: MentionKind.Class } kind ? Breakdown.By(kind.Dimension!) : LevelAt(items, of);
+        if (rows is null || IsTop(items, of)) return Remove(items, at, 1);
+        return Replace(items, at, of - at + 1, (s, e) => new PointedItem(s, e, rows, number || pointer.Value == ThoseRows));
     }
 
     /// <summary>forecast instead of actual → the one side in the place of the other; of anything else the first is meant, and takes the place by itself.</summary>
@@ -356,10 +371,19 @@ internal sealed partial class Composer
         return Replace(items, at, skip - at + 1, (s, e) => first with { Start = s, End = e, Codes = first.Codes.Add(next.Value) });
     }
 
+    /// <summary>worst variances by shop, ten → how many rows, said behind.</summary>
+    private static bool NumberBehind(List<Item> items, int at)
+    {
+        if (at == 0 || at != items.Count - 1 || Word(items, at) is not { Kind: MentionKind.Number } number || items.FindIndex(i => i is RankItem) is not (>= 0 and var ranked) || items[ranked] is not RankItem { Number: null, Single: false, Further: false } rank) return false;
+        items[ranked] = rank with { Number = int.Parse(number.Value, CultureInfo.InvariantCulture) };
+        return Remove(items, at, 1);
+    }
+
     /// <summary>missed by 5k · by how much → “by” before what is no name only sounds well.</summary>
     private static bool StrayBy(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || (at + 1 < items.Count && (items[at + 1] is FilterItem || Word(items, at + 1)?.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Value or MentionKind.Records or MentionKind.Intent))) return false;
+        var perLine = Word(items, at) is { Kind: MentionKind.By, Value: "per" or "each" } && Word(items, at + 1)?.Kind is MentionKind.Statement;
+        if ((Word(items, at) is not { Kind: MentionKind.By, Value: "by" } && !perLine) || (at + 1 < items.Count && (items[at + 1] is FilterItem || Word(items, at + 1)?.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Value or MentionKind.Records or MentionKind.Intent))) return false;
         items.RemoveAt(at);
         return true;
     }

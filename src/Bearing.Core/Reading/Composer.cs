@@ -42,13 +42,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
-        InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        Pointed, InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         SamePeriodAgain, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
-        Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, StrayBy,
+        Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
 
     public Draft Compose(Covering covering)
@@ -139,6 +139,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
             case ByFieldItem f: (draft.ByField, draft.WhoDid) = (f.Field, f.Who); Say("breakdown"); break;
+            case PointedItem p: draft.Pointed = p; Say("filter"); break;
             case BothYearsItem: draft.Edits = draft.BothYears = true; Say("base"); break;
             case InsteadItem i: draft.Edits = true; draft.Instead = (i.With, i.Of); Say("scenario"); break;
             case AcrossItem a: draft.Across = a.Grain; Say("period"); break;
@@ -305,7 +306,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 Unplaced(0.3);
                 break;
             // Columns that are no periods: the page is laid out as ever.
-            case MentionKind.Across: draft.Cost += word.Value == "down" ? 1 : 0.05; break;
+            case MentionKind.Across: draft.SideBySide |= word.Value != "down"; draft.Cost += word.Value == "down" ? 1 : 0.05; break;
             default: draft.Cost += 0.3; break;
         }
 

@@ -80,17 +80,29 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
         var from = 0;
         for (var at = 1; at < tokens.Count; at++)
         {
-            if (!IsConnector(tokens[at - 1])) continue;
+            if (!IsConnector(tokens[at - 1]) && !IsWith(tokens[at - 1])) continue;
             var connector = at - 1;
-            while (connector > from && IsConnector(tokens[connector - 1])) connector--;
+            while (connector > from && (IsConnector(tokens[connector - 1]) || tokens[connector - 1].Text == ",")) connector--;
             // A list holds no comparison, so that what is asked behind it is asked for itself.
-            if (!Opens(tokens, at) && !(vocabulary.Asking.Contains(tokens[at].Stem) && Lists(tokens[from..connector]))) continue;
+            if (!Opens(tokens, at) && !SpeaksOfRows(tokens[from..connector], tokens[at..]) && !(vocabulary.Asking.Contains(tokens[at].Stem) && Lists(tokens[from..connector]))) continue;
+            if (IsWith(tokens[at - 1]) && !SpeaksOfRows(tokens[from..connector], tokens[at..])) continue;
             if (!NamesSomething(tokens[from..connector]) || !tokens.Skip(at).Any(t => !IsPolite(t))) continue;
             parts.Add(Text(sentence, tokens, from, connector));
             from = at;
         }
         parts.Add(Text(sentence, tokens, from, tokens.Count));
         return parts;
+    }
+
+    private bool IsWith(Token token) => vocabulary.Find(token.Stem).Any(e => e is { Kind: MentionKind.Place, Value: "with" });
+
+    /// <summary>"The worst three shops on result, with their sales": the figure of what was ranked or kept before it is a demand of its own.</summary>
+    private bool SpeaksOfRows(List<Token> before, List<Token> behind)
+    {
+        var said = behind.FindIndex(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Filler, Value: Composer.ItsWord or Composer.TheirWord }));
+        if (said < 0 || !behind.Take(said).All(t => IsPolite(t) || vocabulary.Asking.Contains(t.Stem)) || !finder.Find(behind).Exists(m => m.Start == said + 1 && m.Kind is MentionKind.Figure)) return false;
+        var kept = finder.Find(before);
+        return kept.Exists(m => m.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Gap) && kept.Exists(m => m.Kind is MentionKind.Level or MentionKind.Class) && !Lists(before);
     }
 
     private bool Opens(List<Token> tokens, int at) => Enumerable.Range(1, Math.Min(LongestOpener, tokens.Count - at))

@@ -84,6 +84,9 @@ internal sealed record AcrossItem(int Start, int End, TimeGrain Grain) : Item(St
 /// <summary>forecast instead of actual → one side takes the place of another; an empty one lets it go.</summary>
 internal sealed record InsteadItem(int Start, int End, string With, string Of) : Item(Start, End);
 
+/// <summary>that shop · those three accounts → rows of the last answer, by what they are rows of.</summary>
+internal sealed record PointedItem(int Start, int End, Breakdown Of, bool Plural) : Item(Start, End);
+
 /// <summary>both years, of what was shown of one → this year and the year before.</summary>
 internal sealed record BothYearsItem(int Start, int End) : Item(Start, End);
 
@@ -296,6 +299,9 @@ internal sealed class Draft
     /// <summary>The parts of the period that have columns of their own.</summary>
     public TimeGrain? Across { get; set; }
 
+    /// <summary>"As columns", of the months that were shown.</summary>
+    public bool SideBySide { get; set; }
+
     /// <summary>Number of a document, as typed.</summary>
     public string? Document { get; set; }
 
@@ -370,6 +376,12 @@ internal sealed class Draft
 
     /// <summary>"One by one": the records themselves, no longer gathered.</summary>
     public bool OneByOne { get; set; }
+
+    /// <summary>"That shop", "those accounts": rows of the last answer.</summary>
+    public PointedItem? Pointed { get; set; }
+
+    /// <summary>"Their", "its": of several rows of the last answer, or of one; null where no such word stands.</summary>
+    public string? Pronoun { get; set; }
 
     /// <summary>"Which is the worst": one of them.</summary>
     public bool WhichOne { get; set; }

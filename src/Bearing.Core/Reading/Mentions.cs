@@ -108,6 +108,11 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
         // "As % of revenue" is no percentage of which nothing was said, and no share.
         mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && mentions.Exists(o => o is { Kind: MentionKind.By, Value: "percent" } && o.Start <= m.Start && o.End >= m.End));
+        // "Journal JV-1": what follows one of them and has a digit in it is its number, known or not.
+        foreach (var lead in mentions.Where(m => m is { Kind: MentionKind.Records or MentionKind.Intent, Singular: true } && (m.Kind == MentionKind.Records || m.Value.StartsWith("entries", StringComparison.Ordinal)) && m.End < tokens.Count && tokens[m.End].Text.Any(char.IsDigit) && tokens[m.End].Text.Any(char.IsLetter)).ToList())
+            if (!mentions.Exists(o => o.Start <= lead.End && o.End > lead.End)) mentions.Add(new Mention(MentionKind.Document, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
+        // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
+        mentions = [.. mentions.Select(m => IsPointer(m) && !mentions.Exists(o => o.Start == m.End && o.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class || o is { Kind: MentionKind.Number, Length: 1 } && o.Start == m.End && mentions.Exists(l => l.Start == o.End && l.Kind is MentionKind.Level or MentionKind.Grain)) ? m with { Kind = MentionKind.Filler } : m)];
         // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
         if (!mentions.Exists(m => m.Kind == MentionKind.Share)) mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
@@ -225,8 +230,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         && vocabulary.Find(first.Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place);
 
     /// <summary>"Who" is not the channel WHO: a code that is a word of the language as well is meant only where it is typed in capitals.</summary>
-    private bool IsWordAndCode(Mention mention, Token first) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1, Partial: false } && first.Text.Any(char.IsLower) && first.Text.All(char.IsLetter)
-        && string.Equals(mention.Value[(mention.Value.IndexOf(':', StringComparison.Ordinal) + 1)..], first.Text, StringComparison.OrdinalIgnoreCase) && !string.Equals(mention.Title, first.Text, StringComparison.OrdinalIgnoreCase) && vocabulary.Find(first.Stem).Count > 0;
+    private bool IsWordAndCode(Mention mention, Token first) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1, Partial: false } && first.Text.Any(char.IsLower) && first.Stem.All(char.IsLetter)
+        && mention.Value[(mention.Value.IndexOf(':', StringComparison.Ordinal) + 1)..] is var code && (string.Equals(code, first.Text, StringComparison.OrdinalIgnoreCase) || string.Equals(code, first.Stem, StringComparison.OrdinalIgnoreCase)) && !string.Equals(mention.Title, first.Text, StringComparison.OrdinalIgnoreCase) && vocabulary.Find(first.Stem).Count > 0;
 
     /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
     private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);
@@ -240,6 +245,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>"The small ones" count nothing.</summary>
     private static bool IsPronoun(Mention mention, Token token) => mention is { Kind: MentionKind.Number, Length: 1 } && !IsSingular(token);
+
+    private static bool IsPointer(Mention mention) => mention is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows };
 
     private bool IsPer(string stem) => vocabulary.Find(stem).Any(e => e is { Kind: MentionKind.By, Value: "per" });
 

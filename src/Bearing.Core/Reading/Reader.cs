@@ -176,15 +176,15 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
             return new ReadResult(ReadingOutcome.Understood, reading, signed with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under, ClaimOf = of, Conditions = of == Quantifier.Every ? [] : signed.Conditions }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
-        if (AsksYesOrNo(tokens) && best.Draft.DifferenceClaim is { } better && best.Resolved.Question is { Bases.Length: 0, Statistic: RowStatistic.Difference } two)
-            return new ReadResult(ReadingOutcome.Understood, reading, two with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+        if (AsksYesOrNo(tokens) && best.Draft.DifferenceClaim is { } better && best.Resolved.Question is { Statistic: RowStatistic.Difference } or { Than: not null } && best.Resolved.Question is { Bases.Length: 0 } or { Growth: true })
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })] };
         // Any of which it is so in every month are named: they are the answer.
         if (AsksYesOrNo(tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],
-            Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f })],
+            Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })],
         };
     }
 
@@ -209,10 +209,10 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     {
         var question = resolved.Question;
         if (resolved.Otherwise.Length > 0) return [question, .. resolved.Otherwise];
-        if (resolved.FollowsUp || draft.Figures.Count > 0 || draft.ResultNamed) return [];
+        if (draft.Figures.Count > 0 || draft.ResultNamed || (resolved.FollowsUp && (!draft.MarginOf || book.Figure(question.Figure) is PairFigure))) return [];
         if (draft.MarginOf && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income)
             return [.. book.Definition.Statement.Select(l => book.MarginOf(l.Code, income.Code)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
-        if (draft.Rank is not null && draft.Unit != "income" && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
+        if (draft.Rank is not null && draft.Unit is not ("income" or "sales") && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
         {
             var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))
                 .Append(question.Figure).Append(new FigureRef(FigureKind.Measure, Book.AllCosts)).Where(f => book.Figure(f) is not null).Distinct();

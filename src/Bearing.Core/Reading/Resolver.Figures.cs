@@ -99,6 +99,11 @@ internal sealed partial class Resolver
         return InPercentOf(figures[part], figures[1 - part]);
     }
 
+    /// <summary>What the words for selling ask for.</summary>
+    private const string Sold = "sales";
+
+    private FigureRef? AllSales => book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income ? new FigureRef(FigureKind.Account, income.Code) : null;
+
     /// <summary>The figure that is meant where none was named: costs of what was spent, what is booked on a supplier or is new, otherwise the book's result.</summary>
     /// <exception cref="CannotAnswerException">When the book has no accounts yet.</exception>
     private FigureRef Unnamed(Draft draft)
@@ -107,9 +112,9 @@ internal sealed partial class Resolver
         if (costs is not null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining))) return Assumed(costs, "costs, since spending is meant");
         // "What did we pay Halden": what is booked on a supplier is spent.
         if (PartyDimension is { } party && (draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == party.Code)))) return AssumedBooked(Bought(party.Code));
+        // "Best selling", "how much did we sell": what sells brings in income, and what is ranked by what it earns does.
+        if ((draft.Unit == Sold || draft is { Unit: "income", Rank: not null }) && AllSales is { } sales) return Assumed(sales, $"{book.Figure(sales)!.Name}, since what is {(draft.Unit == Sold ? "sold" : "earned")} is meant");
         if (draft.ResultNamed) return book.Result ?? throw NoAccounts();
-        // "Best selling": what sells brings in income.
-        if (draft is { Unit: "income", Rank: not null } && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } sold) return Assumed(new FigureRef(FigureKind.Account, sold.Code), $"{sold.Name}, since what is earned is meant");
         // "Which departments are over budget" speaks of costs.
         if (costs is not null && IsOverBudget(draft)) return Assumed(costs, "costs, since what is over budget is meant");
         // Whoever was not there before is new, whatever was booked on it.

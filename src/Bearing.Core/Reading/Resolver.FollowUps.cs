@@ -9,14 +9,13 @@ namespace Bearing.Core.Reading;
 /// <summary>A text that changes the question before and keeps the rest.</summary>
 internal sealed partial class Resolver
 {
-    private const string OtherRow = "other";
-    private const string ThatRow = "it";
-
     private Question Edit(Draft draft, Previous before)
     {
         var question = before.Question;
         if (question.Records is not null && (draft.OfRecords || (draft.Figures.Count == 0 && !draft.Compares && draft.Scenarios.Count == 0))) return Recorded(draft, question);
         if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
+        if (_pointedAt is { } one) question = question with { Breakdowns = question.Breakdowns.Remove(one), Ranking = null, Conditions = [] };
+        else if (draft.Pointed is not null || Pronoun(draft) is not null) question = question with { Ranking = null, Conditions = [] };
         if (draft.Row is { } row) question = Point(question, row, before);
         // "Why?" and "show the entries" after "which one is the worst?" ask about that one.
         else if (draft.Intent is Intent.Why or Intent.Entries && question.Intent != Intent.Entries && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
@@ -24,6 +23,11 @@ internal sealed partial class Resolver
         {
             if (question.Filters.Any(f => f.Dimension == book.Accounts.Code)) throw new CannotAnswerException("Several accounts taken out of a whole have no ratio together. Ask for one of them, or for the whole.");
             question = question with { Figure = InRatioTo(question.Figure, ratio), Share = false, Breakdowns = [.. question.Breakdowns.OrderBy(b => b.Dimension == book.Accounts.Code)] };
+        }
+        if (draft is { SideBySide: true, Across: null } && question.Breakdowns.FirstOrDefault(b => b.Grain is not null) is { } months)
+        {
+            question = question with { Breakdowns = question.Breakdowns.Remove(months) };
+            draft.Across = months.Grain;
         }
         if (draft.PutsBack) question = question with { Filters = question.Filters.RemoveAll(f => f.Exclude) };
         if (draft.TotalOnly && (!question.Conditions.IsEmpty || question.Ranking is { Count: < Answering.Ranking.All })) throw new CannotAnswerException("The total that is shown is that of all rows; those that a limit or a ranking keeps are not added up on their own.", "all rows");
@@ -42,6 +46,8 @@ internal sealed partial class Resolver
         }
         if (draft.Step != 0) question = Step(question, draft.Step, before);
         if (draft.Shift) Shift(draft);
+        // "What did it sell", after its costs.
+        if (draft is { Unit: Sold, Figures.Count: 0 } && !IsOfUnit(book.Figure(question.Figure), Sold) && AllSales is { } sales) draft.Figures.Add(sales);
         var (figure, extra) = Figure(draft);
         Percentages(draft, figure ?? question.Figure);
         if (figure is not null && draft.RatioTo is null) figure = Divided(figure, question.Figure);
@@ -54,7 +60,9 @@ internal sealed partial class Resolver
         if (draft.Breakdowns.Count > 0)
             question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
         if (draft.Periods.Count == 0 && draft.Breakdowns.Exists(b => b.Grain is not null)) question = WithCourse(question);
-        if (draft.Breakdowns.Count == 0 && figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
+        // "Only people", after the accounts of all costs: its accounts, the first of them again.
+        if (draft is { Breakdowns.Count: 0, Only: true } && figure is { Kind: FigureKind.Account } group && book.TryMember(book.Accounts.Id, group.Code, out var narrowed) && book.HasChildren(narrowed)) question = question with { Ranking = question.Ranking is { } kept ? kept with { Skip = 0 } : null };
+        else if (draft.Breakdowns.Count == 0 && figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
         var intent = draft.Intent ?? (draft.Compares ? Intent.Variance : question.Intent);
         if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
         if (draft.Intent is null && question.Intent == Intent.Entries && draft.Rank is null && (draft.Breakdowns.Count > 0 || draft.Compares))
@@ -94,7 +102,7 @@ internal sealed partial class Resolver
         if (draft.Text is not null) question = question with { Text = draft.Text };
         // What was taken over other rows says nothing about these.
         if (draft.Statistic is null && draft.Breakdowns.Count > 0) question = question with { Statistic = null };
-        question = question with { Claim = null, ClaimOf = null };
+        question = question with { Claim = null, ClaimOf = null, Than = null };
         return question with { Intent = intent };
     }
 
@@ -152,43 +160,5 @@ internal sealed partial class Resolver
         var to = from.AddMonths(step * from.Count);
         _assumed.Add($"{book.Calendar.NameOf(to)}, {(step < 0 ? "before" : "after")} {book.Calendar.NameOf(from)}");
         return question with { Spans = [to], Breakdowns = [.. question.Breakdowns.Where(b => b.Grain is null)], Ranking = null };
-    }
-
-    /// <summary>"And the other one?": of two the one that was not asked for; of several it is asked which.</summary>
-    private Question Other(Question question, List<Row> rows)
-    {
-        var others = rows.ConvertAll(r => question with { Figure = r.Slice.Figure, Filters = r.Slice.Filters, Spans = [r.Slice.Span], Breakdowns = [], Ranking = null, Conditions = [] });
-        if (others.Count == 0 && question.Filters.Where(f => !f.Exclude && f.Members.Length == 1).ToList() is [var only] && book.TryDimension(only.Dimension, out var dimension) && book.TryMember(dimension.Id, only.Members[0], out var member))
-            others = [.. book.MembersOf(dimension.Id).Where(m => m.ParentId == member.ParentId && m.Id != member.Id).Select(m => question with { Filters = question.Filters.Replace(only, only with { Members = [m.Code] }) })];
-        if (others.Count == 0) throw new CannotAnswerException("The last answer speaks of one thing only. Name the other that is meant.", $"by {book.Entities.Levels[^1].ToLowerInvariant()}");
-        _otherwise.AddRange(others.Skip(1));
-        return others[0];
-    }
-
-    /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>
-    private Question Point(Question question, string row, Previous before)
-    {
-        var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
-        if (row == OtherRow || (row == ThatRow && rows.Count > 1 && question.Ranking is null)) return Other(question, rows);
-        // What is looked into is shown with what it is made of.
-        if (row == ThatRow)
-        {
-            var one = rows.Count == 0 ? question : Point(question, "1", before) with { Conditions = [] };
-            return one with { Breakdowns = [UsualRows(one.Figure)] };
-        }
-
-        var picked = row switch
-        {
-            "largest" => rows.MaxBy(r => Math.Abs(Size(r))),
-            "smallest" => rows.MinBy(r => Math.Abs(Size(r))),
-            "worst" => rows.MinBy(Size),
-            "best" => rows.MaxBy(Size),
-            _ => rows.ElementAtOrDefault(int.Parse(row, CultureInfo.InvariantCulture) - 1),
-        };
-        if (picked is null) throw new CannotAnswerException(rows.Count == 0 ? "The last answer has no rows to point at; split it first." : $"The last answer has no such row; it has {rows.Count}.", $"by {book.Entities.Levels[^1].ToLowerInvariant()}");
-        _assumed.Add($"the row {picked.Label} of the last answer");
-        return question with { Figure = picked.Slice.Figure, Filters = picked.Slice.Filters, Spans = [picked.Slice.Span], Breakdowns = [], Ranking = null };
-
-        decimal Size(Row r) => before.Grid.Value(r, ColumnKind.Variance).Number ?? before.Grid.Value(r, ColumnKind.Subject).Number ?? 0m;
     }
 }

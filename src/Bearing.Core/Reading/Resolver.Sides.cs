@@ -80,7 +80,8 @@ internal sealed partial class Resolver
     private (Side Subject, ImmutableArray<Side> Bases) Sides(Draft draft, PeriodSpan span, Intent intent, Side subject, ImmutableArray<Side> before)
     {
         var bases = draft.Bases.Select(b => Named(b, span)).ToList();
-        var named = draft.Scenarios.Select(s => Named(s, span)).ToList();
+        // "Over budget, and their budget": it stands there already.
+        var named = draft.Scenarios.Select(s => Named(s, span)).Where(n => !bases.Contains(n)).ToList();
         if ((draft.Growth || draft.OverTime || draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended)) && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null) bases.Add(Side.PriorYear);
         // What changed in August did so since July, unless something else is said.
         if (draft.Shift && bases.Count == 0 && named.Count == 0 && draft.BasePeriod is null && before.IsEmpty)

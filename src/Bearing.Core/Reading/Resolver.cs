@@ -65,6 +65,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     public Resolved Resolve(Draft draft, int contentWords)
     {
         _cost = draft.Cost;
+        TakePointed(draft);
         var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
             || (draft.IsBare && contentWords <= 3)
             // "By how much are we over", of what was shown.
@@ -161,7 +162,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             var claimed = draft.Direction is { } side && question.Bases.Length > 0 && question.Conditions.IsEmpty;
             return question with { Statistic = statistic, Ranking = null, Conditions = claimed ? [new Condition(ConditionOn.Amount, draft.Direction!.Value, Cent)] : question.Conditions };
         }
-        if (statistic == RowStatistic.Difference) return question with { Statistic = statistic };
+        // Two figures that are no rows of one table are held against each other only where that is claimed.
+        if (statistic == RowStatistic.Difference) return _also is [var than] ? question with { Than = draft.DifferenceClaim is null ? null : than } : question with { Statistic = statistic };
         if (book.Figure(question.Figure) is PairFigure or SumFigure { OverTime: OverTime.Average })
         {
             _assumed.Add($"{book.Figure(question.Figure)!.Name} as it is: it is an average over members or months already");

@@ -233,6 +233,7 @@ internal sealed partial class GridWriter(
             var known = nodes.Select(value).OfType<decimal>().Concat(Enumerable.Repeat(0m, Math.Max(0, missing))).Order().ToList();
             return known.Count == 0 ? null : decimal.Round(statistic == RowStatistic.Average ? known.Sum() / known.Count : (known[(known.Count - 1) / 2] + known[known.Count / 2]) / 2, 6);
         }
+        decimal? Rate(RowNode? node, int block, int side) => node is not null && Shown(node, RowFigure(node), block, 0) - Shown(node, RowFigure(node), block, side) is { } moved ? Percent(moved, Shown(node, RowFigure(node), block, 0), Shown(node, RowFigure(node), block, side)).Number : null;
         var values = _columns.Select(column =>
         {
             decimal? Side(int side) => Of(n => Shown(n, RowFigure(n), column.Block, side));
@@ -241,7 +242,12 @@ internal sealed partial class GridWriter(
             {
                 ColumnKind.Subject => new GridValue(Side(0)),
                 ColumnKind.Base => new GridValue(Side(column.Base + 1)),
+                // Of income and costs their movements, and not their effects on profit.
+                ColumnKind.Variance when statistic == RowStatistic.Difference && question.Growth => new GridValue(Side(0) - Side(column.Base + 1)),
+                ColumnKind.Mark when statistic == RowStatistic.Difference && question.Growth => new GridValue(null),
                 ColumnKind.Variance => new GridValue(variance * Movement(figure)),
+                // One rate of growth less the other, in percentage points.
+                ColumnKind.Percent when statistic == RowStatistic.Difference && question.Growth => new GridValue(Rate(first, column.Block, column.Base + 1) - Rate(second, column.Block, column.Base + 1)),
                 ColumnKind.Percent when variance is { } v => Percent(v * Movement(figure), Side(0), Side(column.Base + 1)),
                 ColumnKind.Mark when variance is { } v => new GridValue(null, v * GoodSign(figure) is var effect && effect > 0 ? "F" : effect < 0 ? "U" : ""),
                 _ => new GridValue(null),

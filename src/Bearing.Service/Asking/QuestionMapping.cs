@@ -20,7 +20,7 @@ internal static class QuestionMapping
         q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null, r.Pairs ? true : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
-        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null);
+        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null);
 
     private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.Level, a.PaidOn);
 
@@ -52,8 +52,7 @@ internal static class QuestionMapping
         return new Question
         {
             Intent = Enum.TryParse<Intent>(dto.Intent, true, out var intent) ? intent : throw Wrong("intent", $"“{dto.Intent}” is not known.", "Use value, variance, why, bridge, entries or records."),
-            Figure = dto.Figure is { Length: > 2 } f && f[1] == ':' && f[0] is 'a' or 'm' ? new FigureRef(f[0] == 'a' ? FigureKind.Account : FigureKind.Measure, f[2..])
-                : throw Wrong("figure", $"“{dto.Figure}” is not a figure.", "Use a: and an account code or m: and a measure."),
+            Figure = ToFigure(dto.Figure, "figure"),
             Subject = Side.Parse(dto.Subject ?? Book.ActualCode),
             Bases = [.. (dto.Bases ?? []).Select(Side.Parse)],
             Spans = [.. dto.Spans.Select(s => PeriodSpan.TryParse(s, out var span) ? span : throw Wrong("spans", $"“{s}” is not a period.", "Write 2026-P09 or 2026-P01..2026-P09."))],
@@ -79,8 +78,12 @@ internal static class QuestionMapping
             Projection = dto.Projection is null ? null : Known<Projection>(dto.Projection.Replace("-", "", StringComparison.Ordinal), "projection"),
             Claim = dto.Claim is null ? null : Known<Direction>(dto.Claim, "claim"),
             ClaimOf = dto.ClaimOf is null ? null : Known<Quantifier>(dto.ClaimOf, "claimOf"),
+            Than = dto.Than is null ? null : ToFigure(dto.Than, "than"),
         };
     }
+
+    private static FigureRef ToFigure(string? text, string where) => text is { Length: > 2 } f && f[1] == ':' && f[0] is 'a' or 'm' ? new FigureRef(f[0] == 'a' ? FigureKind.Account : FigureKind.Measure, f[2..])
+        : throw Wrong(where, $"“{text}” is not a figure.", "Use a: and an account code or m: and a measure.");
 
     private static T Known<T>(string text, string where) where T : struct, Enum => text.Length > 0 && Enum.TryParse<T>(text, true, out var value) && !char.IsDigit(text[0]) ? value
         : throw Wrong(where, $"“{text}” is not known.", $"Use one of {string.Join(", ", Enum.GetNames<T>().Select(n => n.ToLowerInvariant()))}.");
