@@ -20,7 +20,15 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
             Projection.Used => [new($"{name}: {(grid.Value(total, ColumnKind.Share).Number is { } used ? Amounts.Percent(used) : "n/m")} of "), Figure(grid, total, ColumnKind.Base, 0, "base"), new($" in {plan} for the year is used, and {table.Spans[0].To.Number} of its 12 months are over.")],
             _ => [.. Verdict(grid, total), new($"{name}: {(projection == Projection.RunRate ? $"at the pace of {book.Calendar.NameOf(table.Spans[0])}" : "with the latest forecast for the months to come")} the year comes to "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), .. Against(grid, total, plan), new(".")],
         };
-        return [new Sentence(SentenceRole.Headline, segments), sofar];
+        return [new Sentence(SentenceRole.Headline, segments), .. projection == Projection.Remaining && AMonth(grid, total) is { } each ? [each] : ImmutableArray<Sentence>.Empty, sofar];
+    }
+
+    /// <summary>What is left, for each of the months to come; null when the year is over, when nothing is left, and for what does not add up over months.</summary>
+    private Sentence? AMonth(Grid grid, Row total)
+    {
+        var months = 12 - table.Spans[0].To.Number;
+        return months > 0 && table.Figure is SumFigure { OverTime: OverTime.Sum } && grid.Value(total, ColumnKind.Projected).Number is > 0 and var left
+            ? new Sentence(SentenceRole.Driver, [new($"That is {Amounts.Short(left / months, table.Figure)} a month for the {months} {(months == 1 ? "month" : "months")} to come.")]) : null;
     }
 
     /// <summary>"Will we hit the budget?": yes or no first.</summary>

@@ -265,7 +265,7 @@ internal sealed partial class Composer
         && Replace(items, at, 1, (s, e) => new BreakdownItem(each.Start, each.End, [Breakdown.ByTime(TimeGrain.Month)]) { Each = true, Led = true });
 
     /// <summary>this year and last year → the same months of both.</summary>
-    private bool ThisAndLastYear(List<Item> items, int at) => At<PeriodItem>(items, at) is { } now && now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12 && Word(items, at + 1)?.Kind is MentionKind.And && At<PeriodItem>(items, at + 2) is { IsLastYear: true }
+    private bool ThisAndLastYear(List<Item> items, int at) => At<PeriodItem>(items, at) is { } now && now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12 && Word(items, at + 1)?.Kind is MentionKind.And && (At<PeriodItem>(items, at + 2) is { IsLastYear: true } || (at + 3 >= items.Count && Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "trailing" }))
         && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"));
 
     /// <summary>October and November combined → one period of both.</summary>

@@ -41,8 +41,10 @@ internal sealed partial class Composer
             while (Word(items, next)?.Kind is MentionKind.And && (ColumnAt(next + 1) is not null || Word(items, next + 1)?.Kind is MentionKind.And)) next++;
         }
         // One field alone says something of the records; two that must be the same are a test.
-        if (codes.Count < (led ? 1 : 2) || Word(items, next)?.Kind is MentionKind.SameField) return false;
-        return Replace(items, at, next - at, (s, e) => new ColumnsItem(s, e, codes.ToImmutable()));
+        // "Entries of rent with supplier": beside what a list shows anyway; "with supplier Ollerby" names one.
+        var beside = !led && at > 0 && _said.Any(m => m is { Kind: MentionKind.Place, Value: "with" } && m.End == items[at].Start) && Word(items, next)?.Kind is not (MentionKind.Member or MentionKind.Value or MentionKind.Not or MentionKind.Check or MentionKind.Gap or MentionKind.Period) && At<PeriodItem>(items, next) is null && items.Take(at).Any(IsList);
+        if (codes.Count < (led || beside ? 1 : 2) || Word(items, next)?.Kind is MentionKind.SameField) return false;
+        return Replace(items, at, next - at, (s, e) => new ColumnsItem(s, e, codes.ToImmutable()) { Beside = beside });
 
         // Among columns a document is its number.
         string? ColumnAt(int index) => FieldAt(items, index) ?? (Word(items, index)?.Kind is MentionKind.Records && FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start) && items.Skip(index + 2).Any(IsList) ? "key" : (led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start))) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
@@ -143,7 +145,7 @@ internal sealed partial class Composer
 
     /// <summary>who approved the largest journal → the journals themselves, which say who did; who approved the most of them gathers.</summary>
     private bool WhoOfLargest(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
-        && Word(items, at + 2) is { Kind: MentionKind.Rank, Value: not "largest:many" } && Word(items, at + 3) is { Kind: MentionKind.Records or MentionKind.Intent } listed
+        && Word(items, at + 2) is { Kind: MentionKind.Rank, Value: not ("largest:many" or "smallest:many") } && items.Skip(at + 3).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Intent } listed }
         // A list of entries shows only its own columns unless others are said.
         && (listed.Kind == MentionKind.Records ? Remove(items, at, 2) : Replace(items, at, 2, (s, e) => new ColumnsItem(s, e, ["date", "key", "text", "amount", field.Value])));
 

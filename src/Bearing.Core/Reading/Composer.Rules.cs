@@ -123,6 +123,9 @@ internal sealed partial class Composer
     /// <summary>Nordfield versus the other shops → all of them, as rows.</summary>
     private bool MemberAgainstOthers(List<Item> items, int at)
     {
+        // "Compare the Lantern with all venues".
+        if (Word(items, at) is { Kind: MentionKind.Member } single && Word(items, at + 1) is { Kind: MentionKind.Quantifier } && LevelAt(items, at + 2) is { Dimension: { } their } whoever && their == single.Dimension && items.FindIndex(0, at, i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) is >= 0 and var open)
+            return Replace(items, at, 3, (s, e) => new BreakdownItem(s, e, [whoever]) { Led = true }) && Remove(items, open, 1);
         // "Central Office versus the inns": all of them.
         if (Word(items, at) is { Kind: MentionKind.Member } lone && Word(items, at + 1)?.Kind is MentionKind.Comparator && LevelAt(items, at + 2) is { Dimension: { } of } all && of == lone.Dimension) return Replace(items, at, 3, (s, e) => new BreakdownItem(s, e, [all]) { Led = true });
         // "Compare the other shops with Nordfield": all of them, whichever is said first.

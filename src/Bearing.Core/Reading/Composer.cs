@@ -151,7 +151,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case DifferenceItem d: (draft.Statistic, draft.DifferenceClaim) = (RowStatistic.Difference, d.Claims); break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
-            case ColumnsItem c: draft.Cost += draft.Columns.IsEmpty ? 0.0 : 0.3; draft.Columns = [.. draft.Columns, .. c.Codes]; Say("listing"); break;
+            case ColumnsItem c: draft.Cost += draft.Columns.IsEmpty ? 0.0 : 0.3; draft.Columns = [.. draft.Columns, .. c.Codes]; draft.ColumnsBeside |= c.Beside; Say("listing"); break;
             case TextItem t: draft.Text = t.Text; Say("test"); break;
             case FilterItem f: draft.Cost += f.Guessed ? SharedWord : 0; draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
             case ConditionItem c:

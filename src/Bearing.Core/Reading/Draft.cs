@@ -90,6 +90,13 @@ internal sealed record PointedItem(int Start, int End, Breakdown Of, bool Plural
 /// <summary>both years, of what was shown of one → this year and the year before.</summary>
 internal sealed record BothYearsItem(int Start, int End) : Item(Start, End);
 
+/// <summary>date, text and supplier → columns of a list.</summary>
+internal sealed record ColumnsItem(int Start, int End, ImmutableArray<string> Codes) : Item(Start, End)
+{
+    /// <summary>Said with "with": beside those that a list has anyway.</summary>
+    public bool Beside { get; init; }
+}
+
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
 
@@ -148,9 +155,6 @@ internal sealed record FieldTestItem(int Start, int End, RecordTestKind Kind, st
 /// <param name="By">size, worst, best, day, name, or field.</param>
 /// <param name="Field">Role or code of the field, or dimension code; null where By says it all.</param>
 internal sealed record OrderItem(int Start, int End, string By, string? Field, bool Descending) : Item(Start, End);
-
-/// <summary>number, supplier and amount of … → the columns of a list.</summary>
-internal sealed record ColumnsItem(int Start, int End, ImmutableArray<string> Codes) : Item(Start, End);
 
 /// <summary>1-30, 31-60, over 60 → upper bounds of age.</summary>
 internal sealed record BucketsItem(int Start, int End, ImmutableArray<int> Bounds) : Item(Start, End);
@@ -260,6 +264,9 @@ internal sealed class Draft
 
     /// <summary>Roles or codes of fields, or dimension codes, as columns of a list.</summary>
     public ImmutableArray<string> Columns { get; set; } = [];
+
+    /// <summary>The columns come beside the usual ones.</summary>
+    public bool ColumnsBeside { get; set; }
 
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }

@@ -106,6 +106,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
         // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
         mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
+        // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
+        mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && IsPer(tokens[m.Start].Stem) && mentions.Exists(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "As % of revenue" is no percentage of which nothing was said, and no share.
         mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && mentions.Exists(o => o is { Kind: MentionKind.By, Value: "percent" } && o.Start <= m.Start && o.End >= m.End));
         // "Journal JV-1": what follows one of them and has a digit in it is its number, known or not.

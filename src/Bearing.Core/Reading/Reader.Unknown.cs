@@ -30,10 +30,13 @@ public sealed partial class Reader
         question.Records is null && (question.Share || question.Bases.Length > 0 || question.Conditions.Any(c => c.On == ConditionOn.Percent) || book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent }) ? []
             : Enumerable.Range(0, tokens.Count).Where(i => tokens[i].Text == "%" && !covering.Mentions.Any(m => m.Start <= i && i < m.End));
 
+    /// <summary>Letters that a word has at least to have nearest ones: an initial has none.</summary>
+    private const int LeastReplaced = 3;
+
     /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
     private IEnumerable<string> InPlace(string text, ReadResult unknown, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
     {
-        if (unknown.Unknown is not [var only] || unknown.Nearest.Any(n => tokens.Exists(t => t.Stem == Words.Phrase(n))) || tokens.Count == 1 || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
+        if (unknown.Unknown is not [var only] || unknown.Nearest.Any(n => tokens.Exists(t => t.Stem == Words.Phrase(n))) || tokens.Count == 1 || only.Length < LeastReplaced || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
         return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared).Outcome == ReadingOutcome.Understood);
     }
 

@@ -172,14 +172,14 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
-        if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
+        if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
-        if (AsksYesOrNo(tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
+        if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
             return new ReadResult(ReadingOutcome.Understood, reading, signed with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under, ClaimOf = of, Conditions = of == Quantifier.Every ? [] : signed.Conditions }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
-        if (AsksYesOrNo(tokens) && best.Draft.DifferenceClaim is { } better && best.Resolved.Question is { Statistic: RowStatistic.Difference } or { Than: not null } && best.Resolved.Question is { Bases.Length: 0 } or { Growth: true })
+        if (AsksYesOrNo(text, tokens) && best.Draft.DifferenceClaim is { } better && best.Resolved.Question is { Statistic: RowStatistic.Difference } or { Than: not null } && best.Resolved.Question is { Bases.Length: 0 } or { Growth: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })] };
         // Any of which it is so in every month are named: they are the answer.
-        if (AsksYesOrNo(tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
+        if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
@@ -188,7 +188,14 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         };
     }
 
-    private bool AsksYesOrNo(List<Token> tokens) => Enumerable.Range(1, Math.Min(3, tokens.Count)).Any(n => vocabulary.Claims.Contains(string.Join(' ', tokens.Take(n).Select(t => t.Stem))));
+    /// <summary>"Did it …", "cleaning: was it …".</summary>
+    private bool AsksYesOrNo(string text, List<Token> tokens)
+    {
+        var behind = text.IndexOfAny([':', '–', '—']);
+        return Begins(0) || (behind > 0 && tokens.FindIndex(t => t.Start > behind) is > 0 and var from && Begins(from));
+
+        bool Begins(int from) => Enumerable.Range(1, Math.Min(3, tokens.Count - from)).Any(n => vocabulary.Claims.Contains(string.Join(' ', tokens.Skip(from).Take(n).Select(t => t.Stem))));
+    }
 
     /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; "can we still make the budget?": that the year beats it. Null where nothing is claimed.</summary>
     private static Direction? OfAny(Draft draft, Question question) => question.Projection is Projection.Outlook or Projection.RunRate ? Direction.For : draft.Quantifier == Quantifier.Any && !question.Conditions.IsEmpty ? question.Conditions[0].Direction : null;

@@ -241,8 +241,10 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var table = book.Table(ask.Table) ?? new Table(ask.Table, ask.Table, []);
         var ledger = ask.Table == Table.Ledger;
         string Code(string said) => !ledger ? Field(table, said) : said is "key" ? RecordAsk.Document : said is RecordAsk.Date or RecordAsk.Amount or RecordAsk.Text || said == book.Entities.Code ? said : Field(table, said);
-        var listing = (before ?? new Listing([])) with { Columns = draft.Columns.IsEmpty ? before?.Columns ?? [] : [.. draft.Columns.Select(Code).Distinct()] };
-        return draft.Order is not { } order ? listing : order.By switch
+        ImmutableArray<string> said = [.. draft.Columns.Select(Code).Distinct()];
+        // Records show all their fields anyway.
+        var listing = (before ?? new Listing([])) with { Columns = draft.ColumnsBeside ? [] : draft.Columns.IsEmpty ? before?.Columns ?? [] : said };
+        return draft.Order is not { } order ? listing.Columns.IsEmpty && listing.OrderBy is null ? null : listing : order.By switch
         {
             "field" => listing with { OrderBy = Code(order.Field!), Descending = order.Descending },
             "day" => listing with { OrderBy = (ledger ? RecordAsk.Date : day) ?? throw new CannotAnswerException($"{table.Name} have no date; they have {List(table)}."), Descending = order.Descending },

@@ -11,7 +11,7 @@ internal sealed partial class Resolver
     private (FigureRef? Figure, ImmutableArray<Filter> Filters) Figure(Draft draft)
     {
         // The share of an overrun is one of all costs' variance.
-        if (draft.Share && draft.OfCosts && draft.Figures is [var only] && book.Figure(only) is SumFigure { ShownSign: < 0 }) draft.Figures.Add(new FigureRef(FigureKind.Measure, Book.AllCosts));
+        if (draft.Share && draft.OfCosts && draft.Breakdowns.Count == 0 && draft.Figures is [var only] && book.Figure(only) is SumFigure { ShownSign: < 0 }) draft.Figures.Add(new FigureRef(FigureKind.Measure, Book.AllCosts));
         var named = draft.Figures.Distinct().ToList();
         var innermost = named.Where(f => !named.Exists(other => other != f && Within(other, f))).ToList();
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.

@@ -91,6 +91,8 @@ internal sealed partial class Resolver
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
     }
 
+    private static readonly string[] UsualColumns = [RecordAsk.Date, "key", RecordAsk.Text, RecordAsk.Amount];
+
     /// <summary>Columns and order of a list of entries: their own fields, dimensions, and what their files brought besides.</summary>
     private Listing? ListingOfEntries(Draft draft, Listing? before)
     {
@@ -103,7 +105,7 @@ internal sealed partial class Resolver
             _ when book.TryDimension(said, out var dimension) => dimension.Code,
             _ => RecordReading.FieldOf(fields, vocabulary, said) ?? throw new CannotAnswerException($"Entries have no “{said.Replace('-', ' ')}”; they have date, document, amount, text, {string.Join(", ", book.Definition.Dimensions.Select(d => d.Name).Concat(fields.Select(f => f.Name)).Select(n => n.ToLowerInvariant()))}."),
         };
-        var listing = (before ?? new Listing([])) with { Columns = draft.Columns.IsEmpty ? before?.Columns ?? [] : [.. draft.Columns.Select(Code).Distinct()] };
+        var listing = (before ?? new Listing([])) with { Columns = draft.Columns.IsEmpty ? before?.Columns ?? [] : [.. (draft.ColumnsBeside ? UsualColumns : []).Concat(draft.Columns).Select(Code).Distinct()] };
         return draft.Order is not { } order ? listing : order.By switch
         {
             "size" => listing with { OrderBy = RecordAsk.Amount, Descending = order.Descending },

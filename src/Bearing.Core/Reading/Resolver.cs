@@ -93,6 +93,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.OtherNumber is { } counted && (draft.HowMany || draft.Rank is { Many: true }) && book.Figure(question.Figure) is { } paid && paid.Unit == book.Definition.Currency) throw new CannotAnswerException($"“{counted.Title}” is kept as an amount; the book does not count what the word stands for.", [.. book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(4).Select(m => m.Name)]);
         if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is PairFigure ratio) throw new CannotAnswerException($"{ratio.Name} is worked out; it is nothing that is counted.", $"{ratio.Name}");
         if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is SumFigure { IsProfit: true } money) throw new CannotAnswerException($"{money.Name} is kept as an amount; the book does not count it.", $"how much {money.Name}", $"list the entries of {money.Name}");
+        if (draft.HowMany && draft.Figures.Count == 0 && draft.Breakdowns.Count == 0 && draft.ResultNamed) _cost += NotCounted;
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit))
@@ -289,6 +290,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         var plan = question.Bases.Concat(question.Subject == Side.Actual ? [] : [question.Subject]).LastOrDefault(b => b.Kind == SideKind.Version && b != Side.Actual) is { } named && (projection != Projection.Outlook || book.Scenario(named.Scenario)?.Kind == ScenarioKind.Budget)
             ? named : book.Latest(ScenarioKind.Budget, FiscalCalendar.Year(toDate.To.Year).To) is { } budget ? new Side(SideKind.Version, budget.Code) : null;
         if (held && plan is null) throw new CannotAnswerException("The book has no budget for the year that something could be held against.");
+        // What is left is so at one time; what it comes to a month is said.
+        if (projection == Projection.Remaining) question = question with { Breakdowns = question.Breakdowns.RemoveAll(b => b.Grain is not null) };
         return question with { Projection = projection, Intent = Intent.Value, Subject = Side.Actual, Spans = [toDate], Bases = held ? [plan!] : [], Share = false, Growth = false, Conditions = [] };
     }
 
