@@ -111,6 +111,8 @@ internal sealed partial class Composer
         // "Bar takings we make per ticket".
         if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2) is { Kind: MentionKind.By, Value: "per" }) items.RemoveAt(at + 1);
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || by.Value is not ("per" or "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
+        // "The price per litre" where the price of fuel is one of a litre.
+        if (by.Value == "per" && book.Figure(FigureOf(top)) is PairFigure { Rule: PairRule.Quotient } quotient && quotient.Bottom.Ref == FigureOf(bottom)) return Remove(items, at + 1, 2);
         var reference = Book.Per(top.Value, bottom.Value);
         // Money divided by money is a percentage.
         if (by.Value == "ratio" && book.Figure(reference) is null) reference = Book.PercentOf(top.Value, bottom.Value);

@@ -342,10 +342,13 @@ internal sealed partial class Composer
         if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
         else if (GapSense.Of(Word(items, at + length)) is { OfRows: true } lean) (order, length) = (lean.Side == Direction.Against ? "worst" : "best", length + 1);
         var leans = Word(items, at + length - 1)?.Kind is MentionKind.Gap;
+        // "The 5 biggest favourable and unfavourable variances".
+        var ends = leans && Word(items, at + length)?.Kind is MentionKind.And && GapSense.Of(Word(items, at + length + 1)) is { OfRows: true } otherEnd && otherEnd.Side != GapSense.Of(Word(items, at + length - 1)).Side;
+        if (ends) (order, length) = ("best", length + 2);
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
         // "The most profitable inn" is so by its result.
@@ -374,10 +377,10 @@ internal sealed partial class Composer
         return Replace(items, at, skip - at + 1, (s, e) => first with { Start = s, End = e, Codes = first.Codes.Add(next.Value) });
     }
 
-    /// <summary>worst variances by shop, ten → how many rows, said behind.</summary>
+    /// <summary>worst variances by shop, ten · the three that fell most → how many rows, said apart from the order.</summary>
     private static bool NumberBehind(List<Item> items, int at)
     {
-        if (at == 0 || at != items.Count - 1 || Word(items, at) is not { Kind: MentionKind.Number } number || items.FindIndex(i => i is RankItem) is not (>= 0 and var ranked) || items[ranked] is not RankItem { Number: null, Single: false, Further: false } rank) return false;
+        if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Number }) != 1 || Word(items, at) is not { Kind: MentionKind.Number } number || items.FindIndex(i => i is RankItem) is not (>= 0 and var ranked) || items[ranked] is not RankItem { Number: null, Single: false, Further: false } rank) return false;
         items[ranked] = rank with { Number = int.Parse(number.Value, CultureInfo.InvariantCulture) };
         return Remove(items, at, 1);
     }

@@ -57,6 +57,7 @@ internal sealed partial class Resolver
         if (draft.Periods.Count > 0)
             question = question with { Spans = draft.Adds ? [.. question.Spans.Concat(Spans(draft)).Distinct()] : Spans(draft) };
         if (draft.Parts && draft.Breakdowns.Count == 0 && draft.Figures.Count + draft.Filters.Count + draft.Periods.Count == 0 && question.Breakdowns.IsEmpty && question.Intent != Intent.Entries) draft.Breakdowns.Add(UsualRows(question.Figure));
+        if (draft.Figures.Count + draft.Filters.Count + draft.Periods.Count == 0) Where(draft);
         if (draft.Breakdowns.Count > 0)
             question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
         if (draft.Periods.Count == 0 && draft.Breakdowns.Exists(b => b.Grain is not null)) question = WithCourse(question);
@@ -69,6 +70,12 @@ internal sealed partial class Resolver
             intent = question.Bases.Length > 0 || draft.Compares ? Intent.Variance : Intent.Value;
         if (draft.Scenarios.Count > 0 || draft.Bases.Count > 0 || draft.BasePeriod is not null || (draft.Compares && question.Bases.Length == 0))
         {
+            // A limit of the figures themselves is none of their variance.
+            if (question.Bases.IsEmpty && !question.Conditions.IsEmpty && draft.Conditions.Count == 0)
+            {
+                question = question with { Conditions = [] };
+                _assumed.Add("the limit is left out: it was one of the figures themselves, and not of a variance");
+            }
             var (subject, bases) = Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
             question = question with { Subject = subject, Bases = bases };
             if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
@@ -80,7 +87,7 @@ internal sealed partial class Resolver
         }
         else if (draft.Rank is { } rank)
         {
-            var ranking = Ranking(draft, question.Bases.Length > 0);
+            var ranking = Ranking(draft, question.Bases.Length > 0, question.Figure);
             // "And the lowest?" after the highest is one as well.
             var asMany = rank is { Number: null, BothEnds: false } && draft.Breakdowns.Count == 0 && question.Ranking is { Count: < Answering.Ranking.All };
             question = question with { Ranking = asMany ? ranking! with { Count = question.Ranking!.Count } : ranking };

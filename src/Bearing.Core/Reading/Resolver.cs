@@ -80,6 +80,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Beside another period, what grew did so on last year.
         if (draft.Periods.Count > 1 && (draft.OverTime || draft.Growth) && (draft.LastYear || draft.Periods.Exists(p => draft.Periods.Exists(o => o.Span == p.Span.AddMonths(-12))))) _cost += AnotherYear;
         RefuseValues(draft);
+        // "Supplier spend": passed over, it would be all spend.
+        if (!draft.OfRecords && previous?.Question.Records is null && draft.Intent != Intent.Entries && draft.Field is { } party && draft.Unplaced.Contains(party.Start) && vocabulary.Fields["party"].Contains(Words.Phrase(party.Value))) draft.Breakdowns.Add(Party());
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
