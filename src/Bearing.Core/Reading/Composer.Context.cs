@@ -85,12 +85,16 @@ internal sealed partial class Composer
         if (_said.Count(m => m.Kind == MentionKind.Growth) > 1 && _said.Any(m => m.Kind is MentionKind.Comparator or MentionKind.Compare)) throw new CannotAnswerException("One growth is not held against another. Ask for the growth of the one and after it of the other, or for growth by quarter.");
         ShownAnyway(draft, items);
         draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
+        // What is open and late is overdue: it has no day on which it was paid.
+        if (draft.Checks.Contains("late") && (draft.Checks.Contains("open") || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records, Value: var kept } } && kept.EndsWith("#open", StringComparison.Ordinal)))) draft.Checks[draft.Checks.IndexOf("late")] = "overdue";
         if (items.Select(i => GapSense.Of((i as WordItem)?.Mention)).Where(g => g.OfRows).Select(g => g.Side).Distinct().Count() > 1) throw new CannotAnswerException("Rows are kept on one side at a time, the favourable or the unfavourable. Ask for the one first and for the other after it.");
         // "How much revenue is that": of what was shown.
         draft.Edits |= _said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThatRow or ThoseRows };
         // "Revenue split north south": each of them.
         if (_said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord }) && draft is { Breakdowns.Count: 0, Filters: [{ Exclude: false, Members.Length: > 1 } parts] } && LevelOf(parts.Dimension, parts.Members[0]) is { } each) draft.Breakdowns.Add(each);
-        draft.Pronoun = _said.FirstOrDefault(m => m is { Kind: MentionKind.Filler, Value: ItsWord or TheirWord })?.Value;
+        draft.Pronoun = _said.FirstOrDefault(m => m is { Kind: MentionKind.Filler, Value: ItsWord or TheirWord })?.Value ?? (_said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThoseRows } ? TheirWord : null);
+        // "Its payroll" is that of what was shown, unless the sentence itself names whose.
+        draft.Edits |= draft.Pronoun is not null && draft is { Which: false, Who: false, Filters.Count: 0 } && draft.Breakdowns.TrueForAll(b => b.Dimension is null);
         LargestOfEach(draft, items);
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.

@@ -216,6 +216,15 @@ internal sealed partial class Composer
         Word(items, at) is { Kind: MentionKind.Scenario } from && Word(items, at + 1)?.Kind is MentionKind.To && Word(items, at + 2)?.Kind is MentionKind.Scenario
             && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value));
 
+    /// <summary>than last year's actual · versus actual last year → last year, of which nothing else is kept.</summary>
+    private static bool ActualOfLastYear(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not (MentionKind.Comparator or MentionKind.Gap)) return false;
+        bool IsActual(int index) => Word(items, index) is { Kind: MentionKind.Scenario, Value: Book.ActualCode };
+        bool IsLastYear(int index) => Word(items, index) is { Kind: MentionKind.Scenario, Value: "prior-year" } || At<PeriodItem>(items, index) is { IsLastYear: true };
+        return IsActual(at + 1) && IsLastYear(at + 2) ? Remove(items, at + 1, 1) : IsLastYear(at + 1) && IsActual(at + 2) && Remove(items, at + 2, 1);
+    }
+
     /// <summary>actual, budget and prior year → a comparison of all of them.</summary>
     private bool SeveralScenarios(List<Item> items, int at)
     {

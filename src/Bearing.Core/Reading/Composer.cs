@@ -47,7 +47,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
-        SamePeriodAgain, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
+        SamePeriodAgain, ActualOfLastYear, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
 
@@ -271,7 +271,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && (said == Projection.RunRate || (said > p && p != Projection.RunRate)) ? said : p; Say("projection"); break;
-            case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; break;
+            case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; draft.OfThese |= word.Value == "these"; break;
             case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; draft.PutsBack |= word.Value == "left-out"; break;
             case MentionKind.Walk when word is { Value: "afresh", Start: 0 }: break;
             case MentionKind.Walk: Unplaced(1); break;

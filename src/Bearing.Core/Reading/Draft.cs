@@ -364,6 +364,9 @@ internal sealed class Draft
     /// <summary>"Only": a part of what was shown, and nothing beside it.</summary>
     public bool Only { get; set; }
 
+    /// <summary>"Of these": of what was shown.</summary>
+    public bool OfThese { get; set; }
+
     public bool ClearsFilters { get; set; }
 
     /// <summary>Limits and ranking of the question before are to go.</summary>

@@ -35,7 +35,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             Statistic = draft.Statistic,
         };
         ask = ask with { LimitsGroups = ask.By is not null && !draft.RankEach && draft.Conditions.Count > 0 && !draft.LimitsRecords };
-        return draft.Checks.Contains("ageing") || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
+        // "How old is the oldest one" asks for that one.
+        return (draft.Checks.Contains("ageing") && draft.Rank is not { Single: true }) || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
     }
 
     /// <summary>"Days customers take to pay": a field that one of the tables has says which of them is meant.</summary>
@@ -70,7 +71,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         // "Over 60 days", of what is overdue.
         if (before.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.Overdue) is { Field: { } due }) tests = [.. tests.Select(t => t.Kind == RecordTestKind.OlderThan ? t with { Field = due } : t)];
         return before.By is not null && by == before.By && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
-            : before with { By = by, Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
+            : before with { By = by, OfFigure = before.OfFigure || (before.Table == Table.Ledger && draft.Figures.Count > 0), Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
     }
 
     /// <summary>Whether a follow-up speaks of the records that were shown: it names none, or these again.</summary>

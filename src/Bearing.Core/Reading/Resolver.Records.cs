@@ -10,6 +10,9 @@ internal sealed partial class Resolver
     /// <summary>Records or journals, of the period said or up to the current one.</summary>
     private Question Recorded(Draft draft, Question? before)
     {
+        AskOfOne(draft, before);
+        // "Journals on payroll accounts" are those on payroll.
+        if (draft.Figures.Count > 0) draft.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code);
         RefuseBesideRecords(draft);
         var reading = new RecordReading(book, vocabulary);
         var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
@@ -55,6 +58,17 @@ internal sealed partial class Resolver
             Listing = reading.Listing(ask, draft, before?.Listing, DayOf(ask)),
             Records = ask,
         };
+    }
+
+    /// <summary>"Who is it from", "when was it due", after one record: that record, with what was asked.</summary>
+    private void AskOfOne(Draft draft, Question? before)
+    {
+        if (before?.Records is not { By: null, CountOnly: false } || previous?.Records is not { Rows.Length: 1 } || draft.Records is not null || draft.Figures.Count + draft.Filters.Count + draft.Periods.Count + draft.Breakdowns.Count + draft.Values.Count > 0) return;
+        if ((draft.ByField ?? draft.Field?.Value ?? (draft.Checks is ["due"] ? "due" : draft.Who && draft.Checks.Count == 0 ? "party" : null)) is not { } field) return;
+        if (draft.Field is { } named) draft.Unplaced.RemoveAll(i => i >= named.Start && i < named.End);
+        (draft.ByField, draft.Which, draft.Who, draft.WhoDid, draft.Field) = (null, false, false, false, null);
+        draft.Checks.Clear();
+        draft.Columns = [.. ((string[])["key", field, RecordAsk.Amount]).Distinct()];
     }
 
     /// <summary>"Their invoices", of the one that the list before was gathered down to.</summary>

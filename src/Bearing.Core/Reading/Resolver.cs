@@ -375,7 +375,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>"Top 5 over budget": over is bad for a cost and good for income.</summary>
     private RankBy SideOf(Direction? direction, FigureRef? figure)
     {
-        var isCost = figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true };
+        var isCost = IsBetterLow(figure);
         return direction switch
         {
             Direction.Against => RankBy.Unfavourable,
