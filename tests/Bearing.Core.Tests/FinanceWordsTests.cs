@@ -67,8 +67,8 @@ public sealed class FinanceWordsTests
     [InlineData("third largest cost account in march", "Costs: Actual, March 2026, by account, number 3 of the largest.")]
     [InlineData("second worst yard versus budget in march", "Variance of Result: Actual against Budget 26, March 2026, by yard, number 2 of the most unfavourable.")]
     // Lists of entries.
-    [InlineData("entries of fuel in march, oldest first", "Actual entries for Fuel, March 2026.")]
-    [InlineData("date, text and amount of the fuel entries in march", "Actual entries for Fuel, March 2026.")]
+    [InlineData("entries of fuel in march, oldest first", "Actual entries for Fuel, March 2026, sorted by posting date, earliest first.")]
+    [InlineData("date, text and amount of the fuel entries in march", "Actual entries for Fuel, March 2026, only posting date, text, amount.")]
     // A half year is its first one, and by it the months are gathered.
     [InlineData("half year result", "Result: Actual, H1 2026.")]
     [InlineData("fares by half year", "Fares: Actual, Q1 2026, by half.")]

@@ -85,6 +85,12 @@ internal sealed partial class Composer
         if (_said.Count(m => m.Kind == MentionKind.Growth) > 1 && _said.Any(m => m.Kind is MentionKind.Comparator or MentionKind.Compare)) throw new CannotAnswerException("One growth is not held against another. Ask for the growth of the one and after it of the other, or for growth by quarter.");
         ShownAnyway(draft, items);
         draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
+        if (!_defined && _said.Count > 0 && _said[0].Start == 0 && vocabulary.Find(Words.Phrase(_said[0].Title)).Any(e => e.Kind == MentionKind.Define) && _said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" or "per" } or { Kind: MentionKind.Exclude, Value: "less" })) throw new CannotAnswerException("What is to be called like that could not be told from its name. Say the figures first and the name behind, as in “call fuel divided by sailings fuel per sailing”, or “define fuel per sailing as fuel divided by sailings”.");
+        // What a gap does over time is told by its months, and not by one figure.
+        if (items.Exists(IsVariance) && draft.Direction is not null && items.Exists(i => i is WordItem w && GapSense.Of(w.Mention).OverTime) && draft.Scenarios.Concat(draft.Bases).Any(s => !s.StartsWith("prior", StringComparison.Ordinal)) && draft.Breakdowns.TrueForAll(b => b.Grain is null))
+            throw new CannotAnswerException("Whether a gap grows is told by its months, and not by one figure.", "variance to budget by month", "variance to budget by month, cumulative");
+        // "Routes without revenue": what has none is no row, and "without" would leave the account out of every row.
+        if (draft is { Figures.Count: 0, ResultNamed: false } && draft.Filters is [{ Exclude: true } none] && none.Dimension == book.Accounts.Code && Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => items[i] is FilterItem { Exclude: true } && items[i - 1] is BreakdownItem { Led: false } or BreakdownItem { Of: not null })) throw new CannotAnswerException($"Rows without any {book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name} are none that are shown. Ask for those that have it.", $"{book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name} by {((BreakdownItem)items.First(i => i is BreakdownItem)).Breakdowns[0] switch { { Level: { } level } => level.ToLowerInvariant(), { Grain: { } grain } => grain.ToString().ToLowerInvariant(), var d => d.Dimension }}");
         // What is open and late is overdue: it has no day on which it was paid.
         if (draft.Checks.Contains("late") && (draft.Checks.Contains("open") || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records, Value: var kept } } && kept.EndsWith("#open", StringComparison.Ordinal)))) draft.Checks[draft.Checks.IndexOf("late")] = "overdue";
         if (items.Select(i => GapSense.Of((i as WordItem)?.Mention)).Where(g => g.OfRows).Select(g => g.Side).Distinct().Count() > 1) throw new CannotAnswerException("Rows are kept on one side at a time, the favourable or the unfavourable. Ask for the one first and for the other after it.");
@@ -96,6 +102,7 @@ internal sealed partial class Composer
         // "Its payroll" is that of what was shown, unless the sentence itself names whose.
         draft.Edits |= draft.Pronoun is not null && draft is { Which: false, Who: false, Filters.Count: 0 } && draft.Breakdowns.TrueForAll(b => b.Dimension is null);
         LargestOfEach(draft, items);
+        if (draft is { RankWithin: true, Rank: { Number: null, One: true } single }) draft.Rank = single with { Number = 1 };
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.
         draft.Adds |= items.FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.And, Start: 0 } } && draft is { Figures.Count: 0, Filters.Count: 0, Periods.Count: 0, Breakdowns.Count: 0 } && draft.Scenarios.Count + draft.Bases.Count + draft.BasePeriods.Count > 0;

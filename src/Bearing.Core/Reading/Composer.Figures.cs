@@ -144,8 +144,9 @@ internal sealed partial class Composer
     /// <summary>call fuel divided by passengers fuel per head → what is defined; the figures in its name are none that are asked for.</summary>
     private bool DefinedName(List<Item> items, int at)
     {
-        if (Word(items, at)?.Kind is not MentionKind.Define || Word(items, at + 1) is not { Kind: MentionKind.Figure } defined || !_said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" } && m.Start >= defined.Start && m.End <= defined.End)) return false;
-        if (Word(items, at + 2) is { Kind: MentionKind.Figure } name && name.Start == defined.End) items.RemoveAt(at + 2);
+        if (Word(items, at)?.Kind is not MentionKind.Define || Word(items, at + 1) is not { Kind: MentionKind.Figure } defined || !_said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" } or { Kind: MentionKind.Exclude, Value: "less" } && m.Start >= defined.Start && m.End <= defined.End)) return false;
+        for (var end = defined.End; Word(items, at + 2) is { Kind: MentionKind.Figure } name && name.Start == end; end = name.End) items.RemoveAt(at + 2);
+        _defined = true;
         return Remove(items, at, 1);
     }
 

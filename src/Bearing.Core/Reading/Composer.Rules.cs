@@ -357,7 +357,7 @@ internal sealed partial class Composer
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, One = Word(items, at + length) is { Kind: MentionKind.Level, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
         // "The most profitable inn" is so by its result.

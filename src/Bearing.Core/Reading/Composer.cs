@@ -36,6 +36,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private const double OutlookOfTwoPlans = 0.4;
 
     private IReadOnlyList<Mention> _said = [];
+
+    /// <summary>Whether what was called by a new name was found.</summary>
+    private bool _defined;
     private Func<List<Item>, int, bool>[]? _rules;
     private readonly Period _now = book.CurrentPeriod ?? new Period(2000, 1);
 
@@ -54,6 +57,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     public Draft Compose(Covering covering)
     {
         _said = covering.Mentions;
+        _defined = false;
         var said = _said.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
         // "Both" stays where no two are said that it speaks of: it is the only word that tells of the other.
         var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i) || (m.Value == Both && !IsOfTwo(said))).Select(m => (Item)new WordItem(m)).ToList();

@@ -137,6 +137,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     /// <summary>By how many there are: most often.</summary>
     public bool Often { get; init; }
 
+    /// <summary>Said of one: the worst route per region.</summary>
+    public bool One { get; init; }
+
     /// <summary>Of one record: the largest invoice.</summary>
     public bool Single { get; init; }
 

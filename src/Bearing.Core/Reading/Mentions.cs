@@ -17,7 +17,7 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
     /// <summary>True for "cars" as a part of a name that has a car in it: not the fares but what pays them may be meant.</summary>
     public bool OtherNumber { get; init; }
 
-    /// <summary>True for "invoice" or "entry", of which one is meant.</summary>
+    /// <summary>True for "invoice", "entry" or "route", of which one is meant.</summary>
     public bool Singular { get; init; }
 
     /// <summary>True when only a part of a name was said, or of a word that several names share only the singular.</summary>
@@ -96,7 +96,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
         mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten }
             : m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) ? m with { OtherNumber = true } : m)];

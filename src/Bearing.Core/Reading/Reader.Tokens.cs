@@ -52,6 +52,15 @@ public sealed partial class Reader
         }
     }
 
+    /// <summary>"Define net freight as freight revenue less port costs": the words up to "as" are the name of what is defined, and none that are asked for.</summary>
+    private string? DefinedName(List<Token> tokens)
+    {
+        if (tokens.Count == 0 || !vocabulary.Find(tokens[0].Stem).Any(e => e.Kind == MentionKind.Define) || tokens.FindIndex(t => vocabulary.DefinedAs.Contains(t.Stem)) is not (> 1 and var at)) return null;
+        var name = string.Join(' ', tokens.Take(at).Skip(1).Select(t => t.Text));
+        tokens.RemoveRange(0, at + 1);
+        return name;
+    }
+
     /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
     private string? Remark(List<Token> tokens)
     {

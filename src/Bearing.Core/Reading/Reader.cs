@@ -125,6 +125,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
         var remark = Remark(tokens);
+        var defined = DefinedName(tokens);
         Ranges(text, tokens);
         Split(tokens);
         var finder = new MentionFinder(vocabulary, book, words);
@@ -165,6 +166,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Order().Select(i => tokens[i].Text)]);
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit)).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
+        if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
@@ -172,6 +174,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
+        if (best.Resolved.Also.Length > 0 && best.Resolved.Question is { Bases.IsEmpty: false, Breakdowns.IsEmpty: false, Conditions.IsEmpty: false })
+            return Cannot("Rows can be kept by a limit on one figure at a time. Ask for one after the other.");
         if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
@@ -180,7 +184,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })] };
         // Any of which it is so in every month are named: they are the answer.
         if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
-            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Claim = claim, ClaimOf = best.Draft.Quantifier })] };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],

@@ -27,6 +27,7 @@ public sealed class Vocabulary
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
+        DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
         Claims = file.Claims.Select(Words.Phrase).ToFrozenSet();
         Asking = file.Asking.ToFrozenSet();
         Overview = file.Overview;
@@ -44,6 +45,9 @@ public sealed class Vocabulary
 
     /// <summary>Short form → the stems that it stands for.</summary>
     public FrozenDictionary<string, string[]> Abbreviations { get; }
+
+    /// <summary>Words between the name of what is defined and the figures that it is made of.</summary>
+    public FrozenSet<string> DefinedAs { get; }
 
     /// <summary>Phrases of up to three words that, first in a sentence, ask for a yes or a no.</summary>
     public FrozenSet<string> Claims { get; }
@@ -95,7 +99,7 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }
