@@ -1205,6 +1205,7 @@ export interface components {
             listing?: null | components["schemas"]["ListingDto"];
             claimOf?: null | string;
             mix?: null | boolean;
+            than?: null | string;
         };
         RankingDto: {
             /** Format: int32 */

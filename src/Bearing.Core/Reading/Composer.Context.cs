@@ -9,8 +9,11 @@ internal sealed partial class Composer
     /// <summary>Words that ask what something is made of; where rows are said they say no more.</summary>
     public const string PartsWord = "parts";
 
+    /// <summary>What is added up, and not only listed.</summary>
+    private const string Plus = "plus";
+
     /// <summary>Words that point at what was shown: one row, several, and the possessives of both.</summary>
-    public const string ThatRow = "that", ThoseRows = "those", ItsWord = "its", TheirWord = "their";
+    public const string ThatRow = "that", ThoseRows = "those", ItsWord = "its", TheirWord = "their", ThenWord = "then";
 
     /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
     private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1
@@ -25,6 +28,8 @@ internal sealed partial class Composer
             // Only time stands side by side; of other rows it is said that they do not.
             if (items[i] is BreakdownItem && Word(items, i + 1) is { Kind: MentionKind.Across } across) draft.Unplaced.AddRange(Enumerable.Range(across.Start, across.Length));
             // "Leisure's share of": a part of each row, where it is split by something else.
+            // "Is online growing faster than wholesale": what stands behind "than" is of the kind of what stands before it.
+            if (Word(items, i) is { Kind: MentionKind.Gap } than && EndsInThan(than) && Word(items, i + 1)?.Kind is MentionKind.Figure or MentionKind.Member) draft.Cost += ThanWithoutSide;
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, Word(items, i - 1)?.Kind is MentionKind.Figure ? i - 2 : i - 1) is { Kind: MentionKind.Member } owner) draft.ShareOf = owner;
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, i + 1) is { Kind: MentionKind.Member } part && part.Start == items[i].End) draft.ShareOf ??= part;
             // "What share of sales is online".
@@ -77,30 +82,44 @@ internal sealed partial class Composer
                 draft.Unplaced.RemoveAll(i => i >= word.Start && i < word.End);
     }
 
-    /// <summary>What can be told only of everything that was said.</summary>
-    private void LookBack(Draft draft, List<Item> items)
+    /// <summary>What no table tells, though every word of it is known.</summary>
+    /// <exception cref="CannotAnswerException">Says what was asked and what can be asked instead.</exception>
+    private void Refuse(Draft draft, List<Item> items)
     {
-        // A value of some field, of records or lines that nobody named.
-        if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
         if (_said.Count(m => m.Kind == MentionKind.Growth) > 1 && _said.Any(m => m.Kind is MentionKind.Comparator or MentionKind.Compare)) throw new CannotAnswerException("One growth is not held against another. Ask for the growth of the one and after it of the other, or for growth by quarter.");
-        ShownAnyway(draft, items);
-        draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
+        // "Call …", and the name was not found.
         if (!_defined && _said.Count > 0 && _said[0].Start == 0 && vocabulary.Find(Words.Phrase(_said[0].Title)).Any(e => e.Kind == MentionKind.Define) && _said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" or "per" } or { Kind: MentionKind.Exclude, Value: "less" })) throw new CannotAnswerException("What is to be called like that could not be told from its name. Say the figures first and the name behind, as in “call fuel divided by sailings fuel per sailing”, or “define fuel per sailing as fuel divided by sailings”.");
         // What a gap does over time is told by its months, and not by one figure.
         if (items.Exists(IsVariance) && draft.Direction is not null && items.Exists(i => i is WordItem w && GapSense.Of(w.Mention).OverTime) && draft.Scenarios.Concat(draft.Bases).Any(s => !s.StartsWith("prior", StringComparison.Ordinal)) && draft.Breakdowns.TrueForAll(b => b.Grain is null))
             throw new CannotAnswerException("Whether a gap grows is told by its months, and not by one figure.", "variance to budget by month", "variance to budget by month, cumulative");
         // "Routes without revenue": what has none is no row, and "without" would leave the account out of every row.
         if (draft is { Figures.Count: 0, ResultNamed: false } && draft.Filters is [{ Exclude: true } none] && none.Dimension == book.Accounts.Code && Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => items[i] is FilterItem { Exclude: true } && items[i - 1] is BreakdownItem { Led: false } or BreakdownItem { Of: not null })) throw new CannotAnswerException($"Rows without any {book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name} are none that are shown. Ask for those that have it.", $"{book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name} by {((BreakdownItem)items.First(i => i is BreakdownItem)).Breakdowns[0] switch { { Level: { } level } => level.ToLowerInvariant(), { Grain: { } grain } => grain.ToString().ToLowerInvariant(), var d => d.Dimension }}");
-        // What is open and late is overdue: it has no day on which it was paid.
-        if (draft.Checks.Contains("late") && (draft.Checks.Contains("open") || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records, Value: var kept } } && kept.EndsWith("#open", StringComparison.Ordinal)))) draft.Checks[draft.Checks.IndexOf("late")] = "overdue";
         if (items.Select(i => GapSense.Of((i as WordItem)?.Mention)).Where(g => g.OfRows).Select(g => g.Side).Distinct().Count() > 1) throw new CannotAnswerException("Rows are kept on one side at a time, the favourable or the unfavourable. Ask for the one first and for the other after it.");
+    }
+
+    /// <summary>Words that speak of what was shown.</summary>
+    private void PointBack(Draft draft)
+    {
         // "How much revenue is that": of what was shown.
         draft.Edits |= _said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThatRow or ThoseRows };
-        // "Revenue split north south": each of them.
-        if (_said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord }) && draft is { Breakdowns.Count: 0, Filters: [{ Exclude: false, Members.Length: > 1 } parts] } && LevelOf(parts.Dimension, parts.Members[0]) is { } each) draft.Breakdowns.Add(each);
-        draft.Pronoun = _said.FirstOrDefault(m => m is { Kind: MentionKind.Filler, Value: ItsWord or TheirWord })?.Value ?? (_said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThoseRows } ? TheirWord : null);
+        draft.Pronoun = _said.FirstOrDefault(m => m is { Kind: MentionKind.Filler, Value: ItsWord or TheirWord })?.Value ?? (_said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThoseRows } ? TheirWord : _said.Count > 1 && _said[^1] is { Kind: MentionKind.Filler or MentionKind.Then, Value: ThenWord } ? ThenWord : null);
         // "Its payroll" is that of what was shown, unless the sentence itself names whose.
         draft.Edits |= draft.Pronoun is not null && draft is { Which: false, Who: false, Filters.Count: 0 } && draft.Breakdowns.TrueForAll(b => b.Dimension is null);
+    }
+
+    /// <summary>What can be told only of everything that was said.</summary>
+    private void LookBack(Draft draft, List<Item> items)
+    {
+        // A value of some field, of records or lines that nobody named.
+        if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
+        Refuse(draft, items);
+        PointBack(draft);
+        ShownAnyway(draft, items);
+        draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
+        // What is open and late is overdue: it has no day on which it was paid.
+        if (draft.Checks.Contains("late") && (draft.Checks.Contains("open") || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records, Value: var kept } } && kept.EndsWith("#open", StringComparison.Ordinal)))) draft.Checks[draft.Checks.IndexOf("late")] = "overdue";
+        // "Revenue split north south": each of them.
+        if (_said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord }) && draft is { Breakdowns.Count: 0, Filters: [{ Exclude: false, Members.Length: > 1 } parts] } && LevelOf(parts.Dimension, parts.Members[0]) is { } each) draft.Breakdowns.Add(each);
         LargestOfEach(draft, items);
         if (draft is { RankWithin: true, Rank: { Number: null, One: true } single }) draft.Rank = single with { Number = 1 };
         draft.RankEach = RanksEach(items);

@@ -34,13 +34,15 @@ internal sealed partial class Composer
         if (sided && behind is null) return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, Direction.Over, c.Value))], false));
         // "More than 50k off" is off on either side, "less than 5% off" within that.
         var direction = behind is { Value: "gap" } && lead is not null and not { Value: "gap" } ? DirectionOf(lead) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other } : DirectionOf(behind ?? lead!);
+        // "Off by 3k or more": off was said before.
+        if (lead is { Value: "gap" } && behind is { Value: "more" }) direction = Direction.Either;
         // A variance has two sides: one of more than 20k is so on either, unless it was said to be against us.
         var either = behind is null && items.Take(at).Any(IsVariance);
         var leaning = items.Take(at).OfType<WordItem>().Select(w => w.Mention).LastOrDefault(m => GapSense.Of(m).OfProfit);
         if (either) direction = leaning is not null && DirectionOf(lead!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(lead!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || (behind ?? lead!).Value is not ("more" or "less")));
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less")));
     }
 
     /// <summary>make our surplus budget · reach the revenue target → better than the plan.</summary>
@@ -96,14 +98,16 @@ internal sealed partial class Composer
         { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
         { Kind: MentionKind.Amount } a => (ConditionOn.Amount, decimal.Parse(a.Value, CultureInfo.InvariantCulture), 1),
         { Kind: MentionKind.Number } n when Word(items, at + 1) is { Kind: MentionKind.Percent } => (ConditionOn.Percent, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 2),
-        { Kind: MentionKind.Number } n when led && Word(items, at + 1)?.Kind is not (MentionKind.Level or MentionKind.Grain or MentionKind.Days or MentionKind.Rank or MentionKind.Figure or MentionKind.Field) => (ConditionOn.Amount, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 1),
+        { Kind: MentionKind.Number } n when led && Word(items, at + 1)?.Kind is not (MentionKind.Level or MentionKind.Grain or MentionKind.Days or MentionKind.Rank or MentionKind.Figure or MentionKind.Member or MentionKind.Field) && !(IsVariance(items.ElementAtOrDefault(at + 1)) && items[at + 1].Start == items[at].End) => (ConditionOn.Amount, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 1),
         _ => default,
     };
 
-    /// <summary>suppliers with more than 10 open invoices → a limit of how many there are, not of what they come to.</summary>
+    /// <summary>suppliers with more than 10 open invoices → a limit of how many there are, not of what they come to; shops with fewer than 10 heads → one of the heads.</summary>
     private bool LimitOfCount(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Gap } lead || Word(items, at + 1) is not { Kind: MentionKind.Number } number) return false;
+        if (Word(items, at + 2) is { Kind: MentionKind.Figure } of && of.Start == number.End && book.Figure(FigureOf(of)) is SumFigure { IsProfit: false } && DirectionOf(lead) is (Direction.Over or Direction.Under) and var than)
+            return Replace(items, at, 2, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Amount, than, int.Parse(number.Value, CultureInfo.InvariantCulture))], true));
         var counted = items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault();
         if (counted is null || !IsList(counted) || DirectionOf(lead) is not ({ } side and (Direction.Over or Direction.Under))) return false;
         // More than ten are eleven at least, "at least ten" are ten.

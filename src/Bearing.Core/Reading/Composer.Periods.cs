@@ -155,8 +155,8 @@ internal sealed partial class Composer
     private static bool HowOften(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Statistic, Value: "often" } often
         && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)])) && Insert(items, at, new CountItem(often.Start, often.End));
 
-    /// <summary>when was fuel highest → by month.</summary>
-    private static bool When(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Grain or MentionKind.Records or MentionKind.Check })
+    /// <summary>when was fuel highest → by month; of months that are said it only says which.</summary>
+    private static bool When(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && Word(items, at - 1)?.Kind is MentionKind.Grain ? Remove(items, at, 1) : Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Grain or MentionKind.Records or MentionKind.Check })
         && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]));
 
     /// <summary>compare Q2 to Q1 → the second is what the first is held against, and no range.</summary>

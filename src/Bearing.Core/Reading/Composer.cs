@@ -8,7 +8,7 @@ namespace Bearing.Core.Reading;
 /// <summary>
 /// Composes the mentions of one covering by a small set of typed rules. Each rule looks for a pattern of kinds and puts
 /// something larger in its place; rules run in order, each as often as it fits. What is left is taken up word by word.
-/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Figures.cs for figures of figures, Composer.Periods.cs for time, Composer.Limits.cs for limits, Composer.Records.cs for lists).
+/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Sides.cs for plans and comparisons, Composer.Figures.cs for figures of figures, Composer.Periods.cs for time, Composer.Limits.cs for limits, Composer.Records.cs for lists).
 /// </summary>
 /// <param name="vocabulary">The language's words, for rules that look at a part of a phrase or at the roles of fields.</param>
 internal sealed partial class Composer(Book book, Vocabulary vocabulary)
@@ -18,8 +18,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
 
     /// <summary>A word that several names share is a name by accident often enough.</summary>
     private const double SharedWord = 0.4;
-    private const double DoubtfulLevel = 0.2;
+    private const double DoubtfulLevel = 0.35;
     private const double AllAndOne = 0.5;
+    private const double ThanWithoutSide = 1;
 
     /// <summary>"Which vessel costs" asks for vessels sooner than for what vessel costs are made of.</summary>
     private const double WhichOfWhole = 0.3;
@@ -45,12 +46,12 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
-        Pointed, InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        BrokenDown, Pointed, InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
-        SamePeriodAgain, ActualOfLastYear, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
+        SamePeriodAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
 

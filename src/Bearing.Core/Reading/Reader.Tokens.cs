@@ -31,7 +31,10 @@ public sealed partial class Reader
         for (var i = tokens.Count - 2; i >= 0; i--)
         {
             var end = tokens[i].Start + tokens[i].Text.Length;
-            if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && text[end..tokens[i + 1].Start].Trim() is "-" or "–" or "—" or "+") tokens.Insert(i + 1, new Token("to", "to", end));
+            var between = end <= tokens[i + 1].Start ? text[end..tokens[i + 1].Start].Trim() : "";
+            if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && between is "-" or "–" or "—" or "+") tokens.Insert(i + 1, new Token("to", "to", end));
+            // "Actual + forecast" adds the one to the other.
+            else if (between == "+") tokens.Insert(i + 1, new Token("+", "plus", end));
         }
     }
 

@@ -163,7 +163,9 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
         if (best.Covering.Mentions.FirstOrDefault(m => m.Kind == MentionKind.Walk) is { } walk && best.Covering.Unused.Count == 0 && best.Covering.Mentions.All(m => m == walk || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To or MentionKind.Edit))
             return new ReadResult(walk.Value == "back" ? ReadingOutcome.GoesBack : ReadingOutcome.StartsAfresh, null, null, [], null, []);
-        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords) is { } unknown) return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared)] };
+        // "Reclass entries" may be those that say so.
+        if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords || best.Draft.Intent == Intent.Entries) is { } unknown)
+            return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared), .. best.Draft.Intent == Intent.Entries && unknown.Unknown is [var said] ? (string[])[$"entries mentioning {said}"] : []] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Order().Select(i => tokens[i].Text)]);
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit)).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };

@@ -80,7 +80,7 @@ public sealed class ReadingWriter(Book book)
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
         var rank = question.Ranking is { } r ? ", " + RankingName(r) + WithinEach(r) : "";
-        var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0, IsPercent(question))));
+        var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0 && question.Intent != Intent.Entries, IsPercent(question))));
         return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
 

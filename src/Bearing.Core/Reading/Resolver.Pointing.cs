@@ -24,6 +24,7 @@ internal sealed partial class Resolver
         {
             if (!pointed.Plural) throw new CannotAnswerException($"“That {NameOf(pointed.Of)}” speaks of an answer before, and there is none. Name the one that is meant.");
             draft.Breakdowns.Add(pointed.Of);
+            draft.WhichRows |= draft.Direction is not null;
             return;
         }
         draft.Edits = true;
@@ -68,6 +69,8 @@ internal sealed partial class Resolver
     private PointedItem? Pronoun(Draft draft)
     {
         if (draft.Pronoun is not { } said || previous?.Question is not { Records: null, Breakdowns: [var first, ..] } question || !IsLimited(question)) return null;
+        // "What was the result then", after the best month.
+        if (said == Composer.ThenWord) return first.Grain is not null && draft.Periods.Count == 0 && draft.Breakdowns.Count == 0 ? new PointedItem(0, 0, first, false) : null;
         if (said == Composer.ItsWord && question.Ranking is null) return null;
         if (draft.Breakdowns.Exists(b => IsSame(b, first)) || draft.Filters.Exists(f => f.Dimension == first.Dimension) || draft.Which || draft.Row is not null || draft.Rank is not null || (first.Grain is not null && draft.Periods.Count > 0)) return null;
         return new PointedItem(0, 0, first, said == Composer.TheirWord);

@@ -84,6 +84,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (!draft.OfRecords && previous?.Question.Records is null && draft.Intent != Intent.Entries && draft.Field is { } party && draft.Unplaced.Contains(party.Start) && vocabulary.Fields["party"].Contains(Words.Phrase(party.Value))) draft.Breakdowns.Add(Party());
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
         OneByOne(draft);
+        LookAhead(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         // A field alone, with no word for records, names what figures are split by sooner.
         if (question.Records is not null && draft.ByField is not null && !draft.WhoDid && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
@@ -180,7 +181,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private Question Fresh(Draft draft)
     {
         // Entries by yard are journals gathered by yard.
-        if (draft.OfRecords || (draft is { Journals: true, Intent: Intent.Entries, Figures.Count: 0, ResultNamed: false, Document: null, Text: null } && draft.Scenarios.Count + draft.Breakdowns.Count == 0) || (draft.Intent == Intent.Entries && (draft.SplitLed || draft.Conditions.Exists(c => c.On == ConditionOn.Count)) && draft.Document is null)) return Recorded(draft, null);
+        if (draft.OfRecords || (draft is { Journals: true, Intent: Intent.Entries, Figures.Count: 0, ResultNamed: false, Document: null, Text: null } && draft.Scenarios.Count + draft.Breakdowns.Count == 0) || (draft.Intent == Intent.Entries && (draft.SplitLed || (draft.Rank is { Many: true } && draft.Breakdowns.Count > 0) || draft.Conditions.Exists(c => c.On == ConditionOn.Count)) && draft.Document is null)) return Recorded(draft, null);
         // Only entries have texts.
         if (draft.Text is not null) draft.Intent ??= Intent.Entries;
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
@@ -279,11 +280,21 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         throw new CannotAnswerException($"{member.Name} is kept as one {kept.Name.ToLowerInvariant()}; the book has no list of what it is made of, one by one.", $"{member.Name} by {book.Entities.Name.ToLowerInvariant()}");
     }
 
+    /// <summary>"What will sales be in December": the one to come, where it is one of this year.</summary>
+    private void LookAhead(Draft draft)
+    {
+        if (draft.Projection != Projection.Outlook || book.CurrentPeriod is not { } now) return;
+        for (var i = 0; i < draft.Periods.Count; i++)
+            if (draft.Periods[i] is { YearGiven: false } said && said.Span.To <= now && said.Span.AddMonths(12) is var next && next.From > now && next.To.Year == now.Year) draft.Periods[i] = said with { Span = next };
+    }
+
     /// <summary>The months so far, and beside them the plan of the whole year.</summary>
     private Question Projected(Question question, Projection projection, Draft draft)
     {
         if (book.CurrentPeriod is not { } now) return question;
         var span = question.Spans[0];
+        // "What do we expect to make in December": what the latest forecast holds for it.
+        if (projection == Projection.Outlook && draft.Periods.Count == 1 && span.From > now && span.Count < 12 && span != new PeriodSpan(now.AddMonths(1), FiscalCalendar.Year(now.Year).To) && (book.Latest(ScenarioKind.Forecast, span.To) ?? book.Latest(ScenarioKind.Budget, span.To)) is { } ahead) return question with { Subject = new Side(SideKind.Version, ahead.Code), Bases = question.Bases.RemoveAll(b => b.Scenario == ahead.Code) };
         if (span.From > FiscalCalendar.Year(now.Year).To) throw new CannotAnswerException($"{book.Calendar.NameOf(span)} has not begun; only the year of {book.Calendar.NameOf(PeriodSpan.Of(now))} is carried forward.", "outlook for the full year");
         var said = draft.Periods.Select(p => p.Span).Where(s => s.To <= now && s.Count < 12).ToList();
         var toDate = said.Count > 0 ? said[^1] : draft.Periods.Count == 0 && span.To <= now && span.Count < 12 ? span : FiscalCalendar.YearToDate(now);

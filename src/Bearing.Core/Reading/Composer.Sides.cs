@@ -1,0 +1,107 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>Rules of what is shown and what it is held against: actuals, plans and other years.</summary>
+internal sealed partial class Composer
+{
+    /// <summary>which accounts have no budget · budget but no actuals → what is only there on the other side.</summary>
+    private static bool WithoutPlan(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Exclude } lead || Word(items, at + 1) is not { Kind: MentionKind.Scenario } scenario || Word(items, at + 2)?.Kind is MentionKind.Gap
+            || !(items.Take(at).Any(i => i is BreakdownItem || i is WordItem { Mention.Kind: MentionKind.Which or MentionKind.Level }) || Word(items, at - 1)?.Kind is MentionKind.Figure)) return false;
+        items[at] = new WordItem(lead with { Kind = MentionKind.Presence, Value = scenario.Value == Book.ActualCode ? "ended" : "new" });
+        if (scenario.Value != Book.ActualCode) items[at + 1] = new BaseItem(scenario.Start, scenario.End, scenario.Value);
+        return true;
+    }
+
+    /// <summary>forecast instead of actual → the one side in the place of the other; of anything else the first is meant, and takes the place by itself.</summary>
+    private static bool InsteadOf(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Edit, Value: "instead" } || Word(items, at - 1) is not { } with || Word(items, at + 1) is not { } of || with.Kind != of.Kind) return false;
+        return with.Kind == MentionKind.Scenario ? Replace(items, at - 1, 3, (s, e) => new InsteadItem(s, e, with.Value, of.Value)) : Remove(items, at + 1, 1);
+    }
+
+    /// <summary>against both budgets → each of the two that the book has.</summary>
+    private bool BothPlans(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Quantifier, Value: Both } || Word(items, at + 1) is not { Kind: MentionKind.Scenario } plans || book.Definition.Scenarios.Where(s => s.Kind is not ScenarioKind.Actual && s.Kind.ToString().Equals(plans.Value, StringComparison.OrdinalIgnoreCase)).ToList() is not [var one, var other]) return false;
+        items[at + 1] = new BaseItem(plans.Start, plans.End, other.Code);
+        items[at] = new BaseItem(plans.Start, plans.End, one.Code);
+        return Word(items, at - 1)?.Kind is not MentionKind.Comparator || Remove(items, at - 1, 1);
+    }
+
+    /// <summary>without the budget, with nothing else said → that side goes.</summary>
+    private static bool WithoutSide(List<Item> items, int at) => items.Count == 2 && Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Scenario } side
+        && Replace(items, at, 2, (s, e) => new InsteadItem(s, e, "", side.Value));
+
+    private static Direction DirectionOf(Mention gap) => GapSense.Of(gap).Side;
+
+    /// <summary>from budget to actual → base and subject.</summary>
+    private bool ScenarioToScenario(List<Item> items, int at) =>
+        Word(items, at) is { Kind: MentionKind.Scenario } from && Word(items, at + 1)?.Kind is MentionKind.To && Word(items, at + 2)?.Kind is MentionKind.Scenario
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value));
+
+    /// <summary>than last year's actual · versus actual last year → last year, of which nothing else is kept.</summary>
+    private static bool ActualOfLastYear(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not (MentionKind.Comparator or MentionKind.Gap)) return false;
+        bool IsActual(int index) => Word(items, index) is { Kind: MentionKind.Scenario, Value: Book.ActualCode };
+        bool IsLastYear(int index) => Word(items, index) is { Kind: MentionKind.Scenario, Value: "prior-year" } || At<PeriodItem>(items, index) is { IsLastYear: true };
+        return IsActual(at + 1) && IsLastYear(at + 2) ? Remove(items, at + 1, 1) : IsLastYear(at + 1) && IsActual(at + 2) && Remove(items, at + 2, 1);
+    }
+
+    /// <summary>actuals to November plus forecast → the outlook that the two make together.</summary>
+    private static bool ActualPlusForecast(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Scenario, Value: Book.ActualCode } actual) return false;
+        var plus = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.And, Value: Plus } });
+        if (plus < 0 || Word(items, plus + 1) is not { Kind: MentionKind.Scenario, Value: "forecast" } || items.Skip(at + 1).Take(plus - at - 1).Any(i => i is not PeriodItem && i is not WordItem { Mention.Kind: MentionKind.To or MentionKind.Month or MentionKind.Year or MentionKind.Period })) return false;
+        return Replace(items, at, plus + 2 - at, (s, e) => new WordItem(actual with { Kind = MentionKind.Projection, Value = "outlook", Start = s, Length = e - s }));
+    }
+
+    /// <summary>actual, budget and prior year → a comparison of all of them.</summary>
+    private bool SeveralScenarios(List<Item> items, int at)
+    {
+        var first = At<ScenariosItem>(items, at)?.Scenarios ?? (Word(items, at) is { Kind: MentionKind.Scenario } s ? [s.Value] : ImmutableArray<string>.Empty);
+        // "Actual, budget, variance and last year": the variance of them is shown anyway.
+        if (!first.IsEmpty && items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.And }).FirstOrDefault() is { } between && IsVariance(between) && Word(items, items.IndexOf(between) + 1)?.Kind is MentionKind.And && Word(items, items.IndexOf(between) + 2)?.Kind is MentionKind.Scenario) items.Remove(between);
+        while (!first.IsEmpty && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2)?.Kind is MentionKind.And) items.RemoveAt(at + 1);
+        var skip = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
+        return !first.IsEmpty && Word(items, skip) is { Kind: MentionKind.Scenario } next && (skip > at + 1 || IsComma(items[at].End, next.Start))
+            && Replace(items, at, skip - at + 1, (start, end) => new ScenariosItem(start, end, first.Add(next.Value)));
+    }
+
+    /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
+    private bool ScenarioAsBase(List<Item> items, int at)
+    {
+        // "Compared to what we planned".
+        if (Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2)?.Kind is MentionKind.Scenario) items.RemoveAt(at + 1);
+        if (Word(items, at) is not { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead || Word(items, at + 1) is not { Kind: MentionKind.Scenario } scenario) return false;
+        // "Compare forecast and budget" holds the two against each other, "compare with" against what was shown.
+        if (lead is { Kind: MentionKind.Compare, Value: "compare" } && Word(items, at + 2)?.Kind is MentionKind.And && Word(items, at + 3)?.Kind is MentionKind.Scenario && !_said.Any(m => m.Kind == MentionKind.Place && m.Start >= lead.End && m.End <= scenario.Start)) return false;
+        return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add)
+        {
+            Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null,
+            OfCosts = GapSense.Of(lead).OfCosts,
+            Apart = lead.Value == "apart",
+            Same = lead is { Kind: MentionKind.Compare, Value: "same" },
+        });
+    }
+
+    /// <summary>by month with budget · as a chart with last year → what stands beside.</summary>
+    private bool WithScenario(List<Item> items, int at)
+    {
+        var scenario = Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } said && Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.To or MentionKind.Gap) ? said.Value
+            : At<PeriodItem>(items, at) is { IsLastYear: true } ? "prior-year" : null;
+        return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
+    }
+
+    /// <summary>base and scenario → two bases.</summary>
+    private bool FurtherBase(List<Item> items, int at) =>
+        At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
+            && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
+}

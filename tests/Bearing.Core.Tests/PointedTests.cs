@@ -1,0 +1,126 @@
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using Bearing.Core.Variance;
+using Xunit;
+using static Bearing.Core.Tests.SmallBook;
+
+namespace Bearing.Core.Tests;
+
+/// <summary>"That yard", "those accounts", "their", "its", "how much is that": words that point at what was shown, and what is held against what in a question that wants a yes or a no.</summary>
+public sealed class PointedTests
+{
+    private static readonly SmallBook Small = SmallBook.Filled();
+    private static readonly Book Book = Small.Book();
+    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+
+    private static Answer Answered(Question question) => Now(new Answerer(Book, Small.Facts()).Answer(question, TestContext.Current.CancellationToken));
+
+    private static ReadResult Walk(string texts)
+    {
+        Previous? before = null;
+        ReadResult? read = null;
+        foreach (var text in texts.Split(" > "))
+        {
+            if (read is not null)
+            {
+                Assert.True(read.Question is not null, $"{texts}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+                var answer = Answered(read.Question);
+                before = new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
+            }
+            read = Reader.Read(text, before);
+        }
+        return read!;
+    }
+
+    [Theory]
+    // One row.
+    [InlineData("best month for fares this year > what was the result in that month", "Result: Actual, January 2026.")]
+    [InlineData("which yard has the highest fuel in march > fares of that yard", "Fares: Actual, March 2026, for Aldermouth.")]
+    [InlineData("which region has the highest fares in march > break that region down by yard", "Fares: Actual, March 2026, for North, by yard.")]
+    [InlineData("largest cost account in march > by yard for that account", "Fuel: Actual, March 2026, by yard.")]
+    [InlineData("which yard has the highest fuel in march > its fares", "Fares: Actual, March 2026, for Aldermouth.")]
+    [InlineData("fuel at Birkhaven in march > its fares", "Fares: Actual, March 2026, for Birkhaven.")]
+    // Several.
+    [InlineData("top 2 yards by fuel in march > and their fares", "Fares: Actual, March 2026, for Aldermouth and Birkhaven, by yard.")]
+    [InlineData("top 2 yards by fuel in march > by month for those yards", "Fuel: Actual, Q1 2026, for Aldermouth and Birkhaven, by month, then yard.")]
+    [InlineData("top 2 yards by fuel in march > fares by month for these", "Fares: Actual, Q1 2026, for Aldermouth and Birkhaven, by month, then yard.")]
+    // All rows were shown: nothing is left out.
+    [InlineData("fares by yard in march > and their fuel", "Fuel: Actual, March 2026, by yard.")]
+    // What was shown.
+    [InlineData("fares of North in march > how much fuel is that", "Fuel: Actual, March 2026, for North.")]
+    [InlineData("fares in march vs budget > where", "Variance of Fares: Actual against Budget 26, March 2026, by yard.")]
+    [InlineData("fares by yard vs last year in march > the two that fell most", "Variance of Fares: Actual against Prior year, March 2026, by yard, the 2 most unfavourable.")]
+    [InlineData("top 2 accounts of costs by variance vs budget in march > only direct costs", "Variance of Direct costs: Actual against Budget 26, March 2026, by account, the 2 largest.")]
+    [InlineData("best month for fares this year > what was the result then", "Result: Actual, January 2026.")]
+    [InlineData("fares by month > as columns", "Fares: Actual, Q1 2026 and its months side by side.")]
+    // "This" and "that" that point at nothing say nothing.
+    [InlineData("those yards that missed budget on fares in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
+    public void Points_at_what_was_shown(string texts, string sentence)
+    {
+        var read = Walk(texts);
+        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        Assert.Equal(sentence, read.Reading!.Sentence);
+        Assert.Empty(read.Reading.Unused);
+    }
+
+    [Theory]
+    [InlineData("fares of that yard in march", "there is none")]
+    [InlineData("fares by yard in march > fuel of that yard", "more than one yard")]
+    [InlineData("fares by region in march > fuel in that month > fares of that route", "not of one route")]
+    // A limit of the figures is none of their variance, so it cannot stay and is said to go.
+    [InlineData("which yards missed budget on fares and on the result in march", "one figure at a time")]
+    [InlineData("is the gap of fares to budget growing", "told by its months")]
+    [InlineData("any yards without fares in march", "none that are shown")]
+    [InlineData("yards that went from favourable in february to unfavourable in march", "one side at a time")]
+    [InlineData("call freight fares less fuel by yard", "the name behind")]
+    public void What_points_at_nothing_is_said(string texts, string because)
+    {
+        var read = Walk(texts);
+        Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, $"{read.Outcome} {read.Reading?.Sentence}");
+        Assert.Contains(because, read.Because, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_limit_of_the_figures_is_dropped_with_a_word_when_they_are_compared()
+    {
+        var read = Walk("yards with fares over 100 in march > and last year");
+        Assert.Equal("Variance of Fares: Actual against Prior year, March 2026, by yard.", read.Reading!.Sentence);
+        Assert.Contains(read.Reading.Assumed, a => a.Contains("the limit is left out", StringComparison.Ordinal));
+    }
+
+    [Theory]
+    [InlineData("is fares higher than fuel in march", true)]
+    [InlineData("is fuel higher than fares in march", false)]
+    [InlineData("is income higher than costs in march", true)]
+    [InlineData("did fares grow faster than fuel in march", null)]
+    [InlineData("did North grow faster than South in march", null)]
+    [InlineData("are fares growing slower than fuel in march", null)]
+    public void One_is_held_against_the_other_by_yes_or_no(string text, bool? yes)
+    {
+        var read = Reader.Read(text);
+        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        var headline = Answered(read.Question!).Headline;
+        Assert.Matches(yes switch { true => "^Yes[.:] ", false => "^No[.:] ", null => "^(Yes|No)[.:] " }, headline);
+    }
+
+    /// <summary>What grows faster does not grow slower, and one of the two grows at least as fast as the other.</summary>
+    [Fact]
+    public void Faster_and_slower_are_contraries()
+    {
+        bool Yes(string text) => Answered(Reader.Read(text).Question!).Headline.StartsWith("Yes", StringComparison.Ordinal);
+        foreach (var (one, other) in new[] { ("fares", "fuel"), ("fuel", "rent"), ("North", "South"), ("Aldermouth", "Birkhaven") })
+        {
+            Assert.False(Yes($"did {one} grow faster than {other} in march") && Yes($"did {one} grow slower than {other} in march"));
+            Assert.Equal(Yes($"did {one} grow faster than {other} in march"), Yes($"did {other} grow slower than {one} in march"));
+        }
+    }
+
+    [Fact]
+    public void The_figure_of_what_was_ranked_is_a_demand_of_its_own()
+    {
+        Assert.Equal(["worst two yards on the result in march", "their fares"], Reader.Demands("worst two yards on the result in march, with their fares").Select(d => d.Text));
+        Assert.Equal(["which yards missed budget in march", "what were their fares"], Reader.Demands("which yards missed budget in march, and what were their fares").Select(d => d.Text));
+        Assert.Single(Reader.Demands("fares by yard and their fuel in march"));
+    }
+}
