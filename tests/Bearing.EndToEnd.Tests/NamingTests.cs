@@ -20,7 +20,7 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
     public async Task A_taught_word_is_understood_from_then_on_and_can_be_taken_back()
     {
         var book = await Book("taught");
-        Assert.Equal(["bunkering"], (await Ask(book, "bunkering costs in August")).Reading!.Unused);
+        Assert.Equal(["bunkering"], (await Ask(book, "bunkering costs in August")).Unknown);
         Assert.Equal("cannot-answer", (await Ask(book, "zinkle in August")).Outcome);
         await Ask(book, "zinkle in September");
         var unknown = await Demo.Client.UnknownWords(book, Cancel);

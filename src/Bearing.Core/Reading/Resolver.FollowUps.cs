@@ -61,8 +61,8 @@ internal sealed partial class Resolver
         if (draft.Breakdowns.Count > 0)
             question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
         if (draft.Periods.Count == 0 && draft.Breakdowns.Exists(b => b.Grain is not null)) question = WithCourse(question);
-        // "Only people", after the accounts of all costs: its accounts, the first of them again.
-        if (draft is { Breakdowns.Count: 0, Only: true } && figure is { Kind: FigureKind.Account } group && book.TryMember(book.Accounts.Id, group.Code, out var narrowed) && book.HasChildren(narrowed)) question = question with { Ranking = question.Ranking is { } kept ? kept with { Skip = 0 } : null };
+        // "Only people", "same for costs", after the accounts of something: its accounts, the first of them again.
+        if (draft is { Breakdowns.Count: 0, Edits: true } && figure is { } whole && _pointedAt is null && draft.Row is null && UsualRows(whole).Dimension == book.Accounts.Code) question = question with { Ranking = question.Ranking is { } kept ? kept with { Skip = 0 } : null };
         else if (draft.Breakdowns.Count == 0 && figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
         var intent = draft.Intent ?? (draft.Compares ? Intent.Variance : question.Intent);
         if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
