@@ -98,6 +98,15 @@ public sealed class PlainAnswerTests
         Assert.Contains("“fraes” read as Fares", read.Reading!.Assumed);
     }
 
+    /// <summary>Wages are crew wages here, which is said; crew begins the name and needs no word.</summary>
+    [Fact]
+    public void A_name_known_by_a_word_that_it_does_not_begin_with_is_said()
+    {
+        var reader = new Reader(Book, new BookWords(Book), Vocabulary.English);
+        Assert.Contains("“wages” read as Crew wages", reader.Read("wages in march").Reading!.Assumed);
+        Assert.DoesNotContain(reader.Read("crew in march").Reading!.Assumed, a => a.Contains("read as", StringComparison.Ordinal));
+    }
+
     /// <summary>A letter left out of a name changes no question, and is said.</summary>
     [Theory]
     [InlineData("Aldermouth")]

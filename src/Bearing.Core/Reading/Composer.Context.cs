@@ -92,9 +92,19 @@ internal sealed partial class Composer
         // What a gap does over time is told by its months, and not by one figure.
         if (items.Exists(IsVariance) && draft.Direction is not null && items.Exists(i => i is WordItem w && GapSense.Of(w.Mention).OverTime) && draft.Scenarios.Concat(draft.Bases).Any(s => !s.StartsWith("prior", StringComparison.Ordinal)) && draft.Breakdowns.TrueForAll(b => b.Grain is null))
             throw new CannotAnswerException("Whether a gap grows is told by its months, and not by one figure.", "variance to budget by month", "variance to budget by month, cumulative");
-        // "Routes without revenue": what has none is no row, and "without" would leave the account out of every row.
-        if (draft is { Figures.Count: 0, ResultNamed: false } && draft.Filters is [{ Exclude: true } none] && none.Dimension == book.Accounts.Code && Enumerable.Range(1, Math.Max(0, items.Count - 1)).Any(i => items[i] is FilterItem { Exclude: true } && items[i - 1] is BreakdownItem { Led: false } or BreakdownItem { Of: not null })) throw new CannotAnswerException($"Rows without any {book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name} are none that are shown. Ask for those that have it.", $"{book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name} by {((BreakdownItem)items.First(i => i is BreakdownItem)).Breakdowns[0] switch { { Level: { } level } => level.ToLowerInvariant(), { Grain: { } grain } => grain.ToString().ToLowerInvariant(), var d => d.Dimension }}");
+        RefuseRowsWithout(draft, items);
         if (items.Select(i => GapSense.Of((i as WordItem)?.Mention)).Where(g => g.OfRows).Select(g => g.Side).Distinct().Count() > 1) throw new CannotAnswerException("Rows are kept on one side at a time, the favourable or the unfavourable. Ask for the one first and for the other after it.");
+    }
+
+    /// <summary>"Routes without revenue": what has none is no row, and "without" would leave the account out of every row.</summary>
+    /// <exception cref="CannotAnswerException">Always when that was asked.</exception>
+    private void RefuseRowsWithout(Draft draft, List<Item> items)
+    {
+        if (draft is not { Figures.Count: 0, ResultNamed: false, Filters: [{ Exclude: true } none] } || none.Dimension != book.Accounts.Code) return;
+        var at = items.FindIndex(i => i is FilterItem { Exclude: true });
+        if (at < 1 || items[at - 1] is not BreakdownItem { Breakdowns: [var rows, ..] } said || (said.Led && said.Of is null)) return;
+        var name = book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name;
+        throw new CannotAnswerException($"Rows without any {name} are none that are shown. Ask for those that have it.", $"{name} by {(rows.Level ?? rows.Grain?.ToString() ?? rows.Dimension!).ToLowerInvariant()}");
     }
 
     /// <summary>Words that speak of what was shown.</summary>

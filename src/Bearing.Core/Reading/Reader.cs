@@ -167,7 +167,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords || best.Draft.Intent == Intent.Entries) is { } unknown)
             return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared), .. best.Draft.Intent == Intent.Entries && unknown.Unknown is [var said] ? (string[])[$"entries mentioning {said}"] : []] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Order().Select(i => tokens[i].Text)]);
-        reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit)).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
+        reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => IsLoose(m, tokens) || (m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit))).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
@@ -193,6 +193,10 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })],
         };
     }
+
+    /// <summary>"Energy" for Tindle Energy, "heads" for Head Office: a name known by a word that it does not begin with, or in another number, is said.</summary>
+    private static bool IsLoose(Mention mention, List<Token> tokens) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1 }
+        && Words.Tokens(mention.Title) is [var first, ..] && !first.Text.Equals(tokens[mention.Start].Text, StringComparison.OrdinalIgnoreCase);
 
     /// <summary>"Did it …", "cleaning: was it …".</summary>
     private bool AsksYesOrNo(string text, List<Token> tokens)
