@@ -1,38 +1,12 @@
-using Bearing.Core.Answering;
-using Bearing.Core.Books;
 using Bearing.Core.Reading;
-using Bearing.Core.Variance;
 using Xunit;
-using static Bearing.Core.Tests.SmallBook;
+using static Bearing.Core.Tests.Conversation;
 
 namespace Bearing.Core.Tests;
 
 /// <summary>"That yard", "those accounts", "their", "its", "how much is that": words that point at what was shown, and what is held against what in a question that wants a yes or a no.</summary>
 public sealed class PointedTests
 {
-    private static readonly SmallBook Small = SmallBook.Filled();
-    private static readonly Book Book = Small.Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
-
-    private static Answer Answered(Question question) => Now(new Answerer(Book, Small.Facts()).Answer(question, TestContext.Current.CancellationToken));
-
-    private static ReadResult Walk(string texts)
-    {
-        Previous? before = null;
-        ReadResult? read = null;
-        foreach (var text in texts.Split(" > "))
-        {
-            if (read is not null)
-            {
-                Assert.True(read.Question is not null, $"{texts}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
-                var answer = Answered(read.Question);
-                before = new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
-            }
-            read = Reader.Read(text, before);
-        }
-        return read!;
-    }
-
     [Theory]
     // One row.
     [InlineData("best month for fares this year > what was the result in that month", "Result: Actual, January 2026.")]
@@ -56,13 +30,7 @@ public sealed class PointedTests
     [InlineData("fares by month > as columns", "Fares: Actual, Q1 2026 and its months side by side.")]
     // "This" and "that" that point at nothing say nothing.
     [InlineData("those yards that missed budget on fares in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
-    public void Points_at_what_was_shown(string texts, string sentence)
-    {
-        var read = Walk(texts);
-        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
-        Assert.Equal(sentence, read.Reading!.Sentence);
-        Assert.Empty(read.Reading.Unused);
-    }
+    public void Points_at_what_was_shown(string texts, string sentence) => Says(texts, sentence);
 
     [Theory]
     [InlineData("fares of that yard in march", "there is none")]
@@ -74,12 +42,7 @@ public sealed class PointedTests
     [InlineData("any yards without fares in march", "none that are shown")]
     [InlineData("yards that went from favourable in february to unfavourable in march", "one side at a time")]
     [InlineData("call freight fares less fuel by yard", "the name behind")]
-    public void What_points_at_nothing_is_said(string texts, string because)
-    {
-        var read = Walk(texts);
-        Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, $"{read.Outcome} {read.Reading?.Sentence}");
-        Assert.Contains(because, read.Because, StringComparison.Ordinal);
-    }
+    public void What_points_at_nothing_is_said(string texts, string because) => Refuses(texts, because);
 
     [Fact]
     public void A_limit_of_the_figures_is_dropped_with_a_word_when_they_are_compared()
@@ -98,7 +61,7 @@ public sealed class PointedTests
     [InlineData("are fares growing slower than fuel in march", null)]
     public void One_is_held_against_the_other_by_yes_or_no(string text, bool? yes)
     {
-        var read = Reader.Read(text);
+        var read = Small.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
         var headline = Answered(read.Question!).Headline;
         Assert.Matches(yes switch { true => "^Yes[.:] ", false => "^No[.:] ", null => "^(Yes|No)[.:] " }, headline);
@@ -108,7 +71,7 @@ public sealed class PointedTests
     [Fact]
     public void Faster_and_slower_are_contraries()
     {
-        bool Yes(string text) => Answered(Reader.Read(text).Question!).Headline.StartsWith("Yes", StringComparison.Ordinal);
+        bool Yes(string text) => Answered(Small.Read(text).Question!).Headline.StartsWith("Yes", StringComparison.Ordinal);
         foreach (var (one, other) in new[] { ("fares", "fuel"), ("fuel", "rent"), ("North", "South"), ("Aldermouth", "Birkhaven") })
         {
             Assert.False(Yes($"did {one} grow faster than {other} in march") && Yes($"did {one} grow slower than {other} in march"));
@@ -119,8 +82,8 @@ public sealed class PointedTests
     [Fact]
     public void The_figure_of_what_was_ranked_is_a_demand_of_its_own()
     {
-        Assert.Equal(["worst two yards on the result in march", "their fares"], Reader.Demands("worst two yards on the result in march, with their fares").Select(d => d.Text));
-        Assert.Equal(["which yards missed budget in march", "what were their fares"], Reader.Demands("which yards missed budget in march, and what were their fares").Select(d => d.Text));
-        Assert.Single(Reader.Demands("fares by yard and their fuel in march"));
+        Assert.Equal(["worst two yards on the result in march", "their fares"], Small.Demands("worst two yards on the result in march, with their fares").Select(d => d.Text));
+        Assert.Equal(["which yards missed budget in march", "what were their fares"], Small.Demands("which yards missed budget in march, and what were their fares").Select(d => d.Text));
+        Assert.Single(Small.Demands("fares by yard and their fuel in march"));
     }
 }

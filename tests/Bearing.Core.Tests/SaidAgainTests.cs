@@ -1,36 +1,13 @@
 using Bearing.Core.Answering;
-using Bearing.Core.Books;
 using Bearing.Core.Reading;
-using Bearing.Core.Variance;
 using Xunit;
-using static Bearing.Core.Tests.SmallBook;
+using static Bearing.Core.Tests.Conversation;
 
 namespace Bearing.Core.Tests;
 
 /// <summary>What goes on from an answer: sides that come, go and change places, totals, what is put back, and what is looked into.</summary>
 public sealed class SaidAgainTests
 {
-    private static readonly SmallBook Small = SmallBook.Filled();
-    private static readonly Book Book = Small.Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
-
-    private static Previous After(string text, Previous? before = null)
-    {
-        var read = Reader.Read(text, before);
-        Assert.True(read.Question is not null, $"{text}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
-        var answer = Now(new Answerer(Book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken));
-        return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
-    }
-
-    /// <summary>The last of several texts, each read after the answer to the one before.</summary>
-    private static ReadResult Walk(string texts)
-    {
-        var all = texts.Split(" > ");
-        Previous? before = null;
-        foreach (var text in all[..^1]) before = After(text, before);
-        return Reader.Read(all[^1], before);
-    }
-
     [Theory]
     [InlineData("fares by yard in march vs budget > and vs last year", "Variance of Fares: Actual against Budget 26 and Prior year, March 2026, by yard.")]
     [InlineData("fares by yard in march vs budget > and vs last year > without budget", "Variance of Fares: Actual against Prior year, March 2026, by yard.")]
@@ -52,32 +29,21 @@ public sealed class SaidAgainTests
     [InlineData("direct costs by account in march, the largest > drill into it", "Fuel: Actual, March 2026, by yard.")]
     [InlineData("fares in march by yard > both years", "Variance of Fares: Actual against Prior year, March 2026, by yard.")]
     [InlineData("fares by yard in march > sort from best to worst", "Fares: Actual, March 2026, by yard, the largest first.")]
-    public void Changes_what_was_said_and_keeps_the_rest(string texts, string sentence)
-    {
-        var read = Walk(texts);
-        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
-        Assert.Equal(sentence, read.Reading!.Sentence);
-        Assert.Empty(read.Reading.Unused);
-    }
+    public void Changes_what_was_said_and_keeps_the_rest(string texts, string sentence) => Says(texts, sentence);
 
     [Theory]
     [InlineData("fares by yard in march > top 2 > how much in total", "those that a limit or a ranking keeps are not added up")]
     [InlineData("fares in march > and the other one?", "speaks of one thing only")]
     [InlineData("fares in march > without last year", "does not show prior year")]
     [InlineData("fuel and rent by yard in march > as % of income", "Several accounts taken out of a whole")]
-    public void What_cannot_go_on_is_said(string texts, string because)
-    {
-        var read = Walk(texts);
-        Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, $"{read.Outcome} {read.Reading?.Sentence}");
-        Assert.Contains(because, read.Because, StringComparison.Ordinal);
-    }
+    public void What_cannot_go_on_is_said(string texts, string because) => Refuses(texts, because);
 
     [Fact]
     public void Of_two_the_other_one_is_meant_and_of_several_it_is_asked_which()
     {
-        var two = Reader.Read("and the other one?", After("fares of North in march"));
+        var two = Small.Read("and the other one?", After("fares of North in march"));
         Assert.Equal("Fares: Actual, March 2026, for South.", two.Reading!.Sentence);
-        var several = Reader.Read("and the other one?", After("fares by yard in march"));
+        var several = Small.Read("and the other one?", After("fares by yard in march"));
         Assert.Equal((ReadingOutcome.AsksBack, 4), (several.Outcome, several.Choices.Length));
     }
 
@@ -103,7 +69,7 @@ public sealed class SaidAgainTests
     [InlineData("percentage of direct costs that is fuel in march", "Direct costs: Actual, March 2026, by account, with each part's share of the total.")]
     public void Is_read_as_meant(string text, string sentence)
     {
-        var read = Reader.Read(text);
+        var read = Small.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
         Assert.Equal(sentence, read.Reading!.Sentence);
         Assert.Empty(read.Reading.Unused);
@@ -115,14 +81,14 @@ public sealed class SaidAgainTests
     [InlineData("yards with falling fares and rising fuel", "a limit on one figure at a time")]
     public void What_cannot_be_held_together_is_said(string text, string because)
     {
-        var read = Reader.Read(text);
+        var read = Small.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
         Assert.Contains(because, read.Because, StringComparison.Ordinal);
     }
 
     [Fact]
-    public void Of_what_would_be_a_percentage_is_named_where_it_was_not_said() => Assert.Equal(["%"], Reader.Read("fares in march in %").Reading!.Unused);
+    public void Of_what_would_be_a_percentage_is_named_where_it_was_not_said() => Assert.Equal(["%"], Small.Read("fares in march in %").Reading!.Unused);
 
     [Fact]
-    public void Both_of_what_is_not_two_is_named() => Assert.Equal(["both"], Reader.Read("both", After("fares of Birkhaven in march")).Reading!.Unused);
+    public void Both_of_what_is_not_two_is_named() => Assert.Equal(["both"], Small.Read("both", After("fares of Birkhaven in march")).Reading!.Unused);
 }

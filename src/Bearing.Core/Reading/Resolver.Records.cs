@@ -159,14 +159,6 @@ internal sealed partial class Resolver
     private static Listing? NoColumns(Draft draft) => draft.Columns.IsEmpty ? null
         : throw new CannotAnswerException("Columns can be chosen for lists of entries and of records; a table of figures has those that the question needs.");
 
-    /// <summary>What a projection would pass over in silence.</summary>
-    private static void RefuseBesideProjection(Draft draft, Question question)
-    {
-        var beside = draft.Conditions.Count > 0 ? "limits" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Intent is Intent.Why or Intent.Bridge or Intent.Entries ? "a cause, a bridge or entries"
-            : question.Bases.Length > 1 ? "two plans at once" : null;
-        if (beside is not null) throw new CannotAnswerException($"What the months are carried forward to cannot be shown with {beside}. Ask for one of them at a time.");
-    }
-
     /// <summary>What a list of entries would pass over.</summary>
     private static void RefuseBesideEntries(Draft draft)
     {
