@@ -184,6 +184,8 @@ public sealed class Book
         if (reference.Code.StartsWith(PercentCode, StringComparison.Ordinal)) return PercentFigure(reference);
         if (reference.Code.StartsWith(PerCode, StringComparison.Ordinal)) return PerFigure(reference);
         if (reference.Code.StartsWith(LessCode, StringComparison.Ordinal)) return LessFigure(reference);
+        if (reference.Code.StartsWith(PlusCode, StringComparison.Ordinal)) return PlusFigure(reference);
+        if (reference.Code.StartsWith(BeforeCode, StringComparison.Ordinal)) return BeforeFigure(reference);
         if (Definition.Measures.FirstOrDefault(m => m.Code == reference.Code) is not { } ratio) return null;
         return Part(ratio.Numerator) is { } top && Part(ratio.Denominator) is { } bottom
             ? new PairFigure(reference, ratio.Name, ratio.Unit, ratio.Decimals, ratio.Good, top, bottom, ratio.Percent ? PairRule.Percent : PairRule.Quotient)
@@ -193,6 +195,8 @@ public sealed class Book
     private const string PerCode = "~per:";
     private const string PercentCode = "~pct:";
     private const string LessCode = "~less:";
+    private const string PlusCode = "~plus:";
+    private const string BeforeCode = "~before:";
 
     /// <summary>A figure as a:code (account) or m:code (line, measure, ratio).</summary>
     public static string Coded(FigureRef reference) => (reference.Kind == FigureKind.Account ? "a:" : "m:") + reference.Code;
@@ -201,7 +205,7 @@ public sealed class Book
     public Figure? Divided(FigureRef top, PairFigure like) => Figure(like.Rule == PairRule.Percent ? PercentOf(Coded(top), Coded(like.Bottom.Ref)) : Per(Coded(top), Coded(like.Bottom.Ref)));
 
     /// <summary>Names one sum in percent of another, each as a:code or m:code.</summary>
-    public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, $"{PercentCode}{top}/{bottom}");
+    public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, Paired(PercentCode, top, bottom));
 
     /// <summary>A line of the statement in percent of an income account: the book's own measure of it, where it has one.</summary>
     public FigureRef MarginOf(string line, string income) => Definition.Measures.FirstOrDefault(m => m.Percent && m.Numerator == line && m.Denominator == income) is { } named
@@ -210,18 +214,57 @@ public sealed class Book
     public bool IsStatementLine(FigureRef reference) => reference.Kind == FigureKind.Measure && Definition.Statement.Any(l => l.Code == reference.Code);
 
     /// <summary>Names the ratio of two figures, each as a:code or m:code.</summary>
-    public static FigureRef Per(string top, string bottom) => new(FigureKind.Measure, $"{PerCode}{top}/{bottom}");
+    public static FigureRef Per(string top, string bottom) => new(FigureKind.Measure, Paired(PerCode, top, bottom));
 
     /// <summary>Names one sum less another, each as a:code or m:code.</summary>
-    public static FigureRef Less(string top, string bottom) => new(FigureKind.Measure, $"{LessCode}{top}/{bottom}");
+    public static FigureRef Less(string top, string bottom) => new(FigureKind.Measure, Paired(LessCode, top, bottom));
+
+    /// <summary>Names a line of the statement without some of the accounts in it, by their codes.</summary>
+    public static FigureRef Before(string line, IEnumerable<string> accounts) => new(FigureKind.Measure, $"{BeforeCode}{line}|{string.Join(',', accounts)}");
+
+    /// <summary>Null unless the code names a line and accounts, and something is left of the line.</summary>
+    private SumFigure? BeforeFigure(FigureRef reference)
+    {
+        if (reference.Code[BeforeCode.Length..].Split('|') is not [var code, var accounts] || Definition.Statement.FirstOrDefault(l => l.Code == code) is not { } line || LineFigure(line) is not { } whole) return null;
+        var without = accounts.Split(',').Select(c => TryMember(Accounts.Id, c, out var account) ? account : null).ToList();
+        if (without.Contains(null)) return null;
+        ImmutableArray<int> left = [.. whole.Accounts.SelectMany(a => Except(Member(a), without!))];
+        return left.Length == 0 ? null : whole with { Ref = reference, Name = $"{whole.Name} before {string.Join(" and ", without.Select(a => a!.Name.ToLowerInvariant()))}", Accounts = left };
+    }
+
+    /// <summary>What is left of a member's tree without some members and all below these.</summary>
+    private IEnumerable<int> Except(Member at, List<Member> without) => without.Contains(at) ? []
+        : without.Exists(w => PathTo(w.Id).Contains(at.Id)) ? Children(at.DimensionId, at.Id).SelectMany(c => Except(c, without)) : [at.Id];
+
+    /// <summary>Names two sums as one, each as a:code or m:code.</summary>
+    public static FigureRef Plus(string one, string other) => new(FigureKind.Measure, Paired(PlusCode, one, other));
+
+    /// <summary>A figure made of others stands in parentheses, so that it can be a part of another.</summary>
+    private static string Paired(string prefix, string top, string bottom)
+    {
+        static string Part(string coded) => coded.Contains('/', StringComparison.Ordinal) ? $"{coded[..2]}({coded[2..]})" : coded;
+        return $"{prefix}{Part(top)}/{Part(bottom)}";
+    }
 
     /// <summary>Null unless the code names two sums behind its prefix.</summary>
     private (SumFigure Top, SumFigure Bottom)? Pair(string code, string prefix)
     {
-        var parts = code[prefix.Length..].Split('/');
-        FigureRef Of(string text) => new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2..]);
-        return parts.Length == 2 && parts.All(p => p.Length >= 3) && Figure(Of(parts[0])) is SumFigure top && Figure(Of(parts[1])) is SumFigure bottom ? (top, bottom) : null;
+        if (Depth(code, code.Length) != 0) return null;
+        var parts = code[prefix.Length..];
+        var at = Enumerable.Range(0, parts.Length).Where(i => parts[i] == '/' && Depth(parts, i) == 0).ToList();
+        if (at is not [var slash]) return null;
+        return Of(parts[..slash]) is SumFigure top && Of(parts[(slash + 1)..]) is SumFigure bottom ? (top, bottom) : null;
+
+        static int Depth(string text, int until) => text.AsSpan(0, until).Count('(') - text.AsSpan(0, until).Count(')');
+        Figure? Of(string text) => text.Length < 3 || code.Length > LongestCode ? null : Figure(new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2] == '(' && text[^1] == ')' ? text[3..^1] : text[2..]));
     }
+
+    /// <summary>Codes come from outside as well: none makes a figure of more parts than anybody would say.</summary>
+    private const int LongestCode = 400;
+
+    /// <summary>Null unless both are sums in the same unit and of the same sign, and neither is part of the other.</summary>
+    private SumFigure? PlusFigure(FigureRef reference) => Pair(reference.Code, PlusCode) is var (one, other) && one.Unit == other.Unit && one.OverTime == other.OverTime && one.ShownSign == other.ShownSign && one.IsProfit == other.IsProfit && !Overlap(one, other)
+        ? one with { Ref = reference, Name = $"{one.Name} plus {Lower(other)}", Accounts = one.Accounts.AddRange(other.Accounts) } : null;
 
     /// <summary>Null unless both are sums in the same unit.</summary>
     private PairFigure? PercentFigure(FigureRef reference) => Pair(reference.Code, PercentCode) is var (top, bottom) && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime && !top.Accounts.SequenceEqual(bottom.Accounts)

@@ -11,6 +11,9 @@ public sealed record BookName(BookTarget Target, string Text, string[] Stems)
     /// <summary>Whether one of its words stands for another that says the same.</summary>
     public bool IsSynonym { get; init; }
 
+    /// <summary>Whether it is the usual name of a line that the book calls otherwise, or has only in parts.</summary>
+    public bool IsUsualName { get; init; }
+
     /// <summary>In lower case, for completion.</summary>
     public string Lower { get; } = Text.ToLowerInvariant();
 
@@ -38,15 +41,17 @@ public sealed class BookWords
     /// <param name="vocabulary">The language whose synonyms stand for words of the names; English when left out.</param>
     public BookWords(Book book, Vocabulary? vocabulary = null)
     {
+        var language = vocabulary ?? Vocabulary.English;
         Names = [.. All(book)];
         var own = Names.Select(n => string.Join(' ', n.Stems)).ToHashSet();
+        Names = [.. Names, .. new UsualLines(book, language, Names).Names().Where(n => own.Add(string.Join(' ', n.Stems)))];
         // Where accounts are called wages, wages are these before they are another name of all people.
         var inFigures = Names.Where(n => n.Target.Kind is MentionKind.Figure).SelectMany(n => n.Stems).ToHashSet();
-        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level).SelectMany(n => Synonyms(n, vocabulary ?? Vocabulary.English, n.Text == n.Target.Title ? [] : inFigures)).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
-        _synonyms = synonyms.SelectMany(n => n.Stems).ToFrozenSet();
+        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName).SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures)).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
+        _synonyms = synonyms.Concat(Names.Where(n => n.IsUsualName)).SelectMany(n => n.Stems).ToFrozenSet();
         _whole = Names.Concat(synonyms).Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
-        // Values of fields are meant as a whole only: a part of one says nothing.
-        _byStem = Names.Where(n => n.Target.Kind != MentionKind.Value).SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
+        // Values of fields and usual names of lines are meant as a whole only: a part of one says nothing.
+        _byStem = Names.Where(n => n.Target.Kind != MentionKind.Value && !n.IsUsualName).SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
             .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
         _near = new NearStems(_byStem.Keys);
         _ofValues = Names.Where(n => n.Target.Kind == MentionKind.Value).SelectMany(n => n.Stems).ToFrozenSet();

@@ -73,16 +73,56 @@ internal sealed partial class Composer
         return true;
     }
 
-    /// <summary>revenue less costs · the gap between revenue and costs → one less the other. What is a part of the first is left out of it instead.</summary>
+    /// <summary>
+    /// revenue less costs · revenue less fuel and crew · the gap between revenue and costs → one less the others. What is a part of the
+    /// first is left out of it instead.
+    /// </summary>
+    /// <exception cref="CannotAnswerException">When one cannot be taken from the other.</exception>
     private bool FigureLessFigure(List<Item> items, int at)
     {
         var between = IsDifference(items, at);
         var first = between ? at + 2 : at;
         if (Word(items, first) is not { Kind: MentionKind.Figure } top || Word(items, first + 2) is not { Kind: MentionKind.Figure } bottom) return false;
         if (!between && Word(items, first + 1) is not { Kind: MentionKind.Exclude, Value: "less" }) return false;
-        var reference = Book.Less(top.Value, bottom.Value);
-        return book.Figure(reference) is { } less && Replace(items, at, first + 3 - at, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, less.Name)));
+        if (book.Figure(Book.Less(top.Value, bottom.Value)) is not { } less)
+        {
+            if (!between && book.Figure(FigureOf(top)) is PairFigure) throw new CannotAnswerException($"{top.Title} is worked out from other figures already; nothing can be taken from it. Say what it is made of, as in “(revenue less fuel) as % of revenue”.");
+            return false;
+        }
+        var length = first + 3 - at;
+        // "And crew" is taken off as well, but not "and passengers".
+        while (!between && Word(items, at + length) is { Kind: MentionKind.And, Value: "and" or "plus" } && Word(items, at + length + 1) is { Kind: MentionKind.Figure } further && Word(items, at + length + 2) is not { Kind: MentionKind.Exclude or MentionKind.Margin }
+            && book.Figure(FigureOf(bottom)) is SumFigure one && book.Figure(FigureOf(further)) is SumFigure other && one.ShownSign == other.ShownSign && one.ShownSign < 0 && book.Figure(Book.Less(Book.Coded(less.Ref), further.Value)) is { } next)
+            (less, length) = (next, length + 2);
+        Replace(items, at, length, (s, e) => Made(s, e, less));
+        // "What is left of revenue after fuel" speaks of no plan.
+        if (Word(items, at - 1) is { Kind: MentionKind.Projection, Value: "remaining" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario })) items.RemoveAt(at - 1);
+        return true;
     }
+
+    /// <summary>fuel plus crew cost per sailing → both as one figure, where something is made of it; by itself each of them is shown, and their sum.</summary>
+    private bool FigurePlusFigure(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.And, Value: "plus" } || Word(items, at + 2) is not { Kind: MentionKind.Figure } other) return false;
+        // "Fuel plus crew per sailing", where the book has the crew per sailing.
+        if (RatioInWords(other) is { } per && book.Figure(Book.Per(Book.Coded(Book.Plus(one.Value, Book.Coded(per.Top.Ref))), Book.Coded(per.Bottom.Ref))) is { } both) return Replace(items, at, 3, (s, e) => Made(s, e, both));
+        if (Word(items, at + 3) is not ({ Kind: MentionKind.By, Value: "per" or "ratio" or "percent" } or { Kind: MentionKind.Exclude, Value: "less" } or { Kind: MentionKind.Margin }) && Word(items, at - 1) is not { Kind: MentionKind.By, Value: "per" or "ratio" or "percent" }) return false;
+        return book.Figure(Book.Plus(one.Value, other.Value)) is { } sum && Replace(items, at, 3, (s, e) => Made(s, e, sum));
+    }
+
+    /// <summary>fuel and crew per sailing → each of them is per sailing, also where the book has a ratio of that name.</summary>
+    private bool EachPer(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.And, Value: "and" } || Word(items, at + 2) is not { Kind: MentionKind.Figure } other || RatioInWords(other) is not { } ratio) return false;
+        if (book.Figure(FigureOf(one)) is not SumFigure { IsProfit: true } || book.Figure(Book.Per(one.Value, Book.Coded(ratio.Bottom.Ref))) is not { } each) return false;
+        items[at] = Made(one.Start, one.End, each);
+        return true;
+    }
+
+    /// <summary>A ratio of the book of which both parts were said: crew cost per sailing, but not the fuel price.</summary>
+    private PairFigure? RatioInWords(Mention word) => word.Length > 2 && book.Figure(FigureOf(word)) is PairFigure { Rule: PairRule.Quotient } ratio ? ratio : null;
+
+    private static WordItem Made(int start, int end, Figure figure) => new(new Mention(MentionKind.Figure, Book.Coded(figure.Ref), null, start, end - start, 0, figure.Name));
 
     /// <summary>payroll is more than 45% of revenue → the one in percent of the other, and a limit of it.</summary>
     private bool OverPercentOf(List<Item> items, int at)
@@ -120,11 +160,11 @@ internal sealed partial class Composer
         // "Cost per visit of drugs": which costs is said behind.
         if (top.Value == "m:" + Book.AllCosts && Word(items, at + 3) is { Kind: MentionKind.Figure } which && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" or "place" } && m.End == which.Start)
             && book.Figure(FigureOf(which)) is SumFigure { ShownSign: < 0 } && book.Figure(Book.Per(which.Value, bottom.Value)) is { } named)
-            return Replace(items, at, 4, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + named.Ref.Code, null, s, e - s, 0, named.Name)));
+            return Replace(items, at, 4, (s, e) => Made(s, e, named));
         // "Electricity and gas per square metre": each of them is.
         for (var before = at - 2; by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
             items[before] = new WordItem(listed with { Value = "m:" + other.Ref.Code, Title = other.Name });
-        return Replace(items, at, 3, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+        return Replace(items, at, 3, (s, e) => Made(s, e, ratio));
     }
 
     /// <summary>the ratio of bar stock to bar takings → the one divided by the other.</summary>
@@ -157,7 +197,7 @@ internal sealed partial class Composer
         // One account in percent of income is a share or a ratio, and no margin.
         if (margin.Value == "margin" && book.Figure(FigureOf(top)) is SumFigure { IsProfit: true, Ref.Kind: FigureKind.Account } part) throw new CannotAnswerException($"{part.Name} is {(part.ShownSign > 0 ? "income" : "a cost")} alone; a margin is what income leaves when costs are taken off. Say of which, as in “sales less purchases”, or ask for it in percent of all income.", $"{part.Name} as % of {book.Figure(new FigureRef(FigureKind.Account, income))?.Name}");
         var reference = Book.PercentOf(top.Value, "a:" + income);
-        return book.Figure(reference) is { } ratio && Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+        return book.Figure(reference) is { } ratio && Replace(items, at, 2, (s, e) => Made(s, e, ratio));
     }
 
     /// <summary>who earns most per visit, where no other figure is named → income per visit.</summary>
@@ -167,7 +207,7 @@ internal sealed partial class Composer
         if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1 || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" } }) is not (>= 0 and var earned) || earned > at) return false;
         var reference = Book.Per("a:" + income, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
-        Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, s, e - s, 0, ratio.Name)));
+        Replace(items, at, 2, (s, e) => Made(s, e, ratio));
         items.RemoveAt(earned);
         return true;
     }

@@ -14,6 +14,9 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
     /// <summary>True when a word was taken for a misspelling.</summary>
     public bool Corrected { get; init; }
 
+    /// <summary>True for EBIT where the book calls it otherwise.</summary>
+    public bool IsUsualName { get; init; }
+
     /// <summary>True for "cars" as a part of a name that has a car in it: not the fares but what pays them may be meant.</summary>
     public bool OtherNumber { get; init; }
 
@@ -108,6 +111,12 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && IsPer(tokens[m.Start].Stem) && mentions.Exists(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "EBITDA margin" is not the operating margin, even where that is called the margin.
+        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: false } && mentions.Exists(o => o.Kind == MentionKind.Margin && (o.Start, o.Length) == (m.Start, m.Length)) && mentions.Exists(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start) ? m with { Cost = m.Cost + OtherRatio } : m)];
+        // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.
+        for (var at = 1; at + 1 < tokens.Count; at++)
+            if (tokens[at].Stem == "-" && mentions.Exists(m => m.Kind == MentionKind.Figure && m.End == at) && mentions.Exists(m => m.Kind == MentionKind.Figure && m.Start == at + 1))
+                mentions.Add(new Mention(MentionKind.Exclude, "less", null, at, 1, PerMention, tokens[at].Text));
         // "As % of revenue" is no percentage of which nothing was said, and no share.
         mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && mentions.Exists(o => o is { Kind: MentionKind.By, Value: "percent" } && o.Start <= m.Start && o.End >= m.End));
         // "Journal JV-1": what follows one of them and has a digit in it is its number, known or not.
@@ -120,9 +129,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
         mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
             && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];
-        // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart.
+        // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
         var names = mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
-        mentions = [.. mentions.Select(m => names.Exists(n => m.Start > n.Start && m.Start < n.End && m.End > n.End) ? m with { Cost = m.Cost + TakesApart } : m)];
+        mentions = [.. mentions.Select(m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))) ? m with { Cost = m.Cost + TakesApart } : m)];
         // "This year" is no split by year.
         var periods = mentions.Where(m => m is { Kind: MentionKind.Period, Length: > 1, Corrected: false }).ToList();
         mentions = [.. mentions.Select(m => m.Kind == MentionKind.Grain && periods.Exists(p => p.Start <= m.Start && p.End >= m.End && p.Length > m.Length) ? m with { Cost = m.Cost + TakesApart } : m)];
@@ -217,7 +226,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
-        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         // "The margin" is no more the gross one than any other.
         var margin = vocabulary.Find(phrase).Any(e => e is { Kind: MentionKind.Margin, Value: "margin" });
@@ -259,7 +268,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private static double LanguageCost(MentionKind kind) => kind is MentionKind.Filler ? 0.1 : kind is MentionKind.Records ? 0.1 : kind is MentionKind.Level ? 0.2 : kind is MentionKind.Figure or MentionKind.Trailing or MentionKind.Share ? 0.04 : kind is MentionKind.Place ? 0.05 : 0;
 
     private static Mention Named(BookName name, int start, int length, double cost) =>
-        new(name.Target.Kind, name.Target.Value, name.Target.Dimension, start, length, cost, name.Target.Title);
+        new(name.Target.Kind, name.Target.Value, name.Target.Dimension, start, length, cost, name.Target.Title) { IsUsualName = name.IsUsualName };
 
     /// <summary>Numbers, years and period codes, known by their shape.</summary>
     private IEnumerable<Mention> Shapes(Token token, int at)
@@ -341,7 +350,7 @@ public static class Coverings
 
     /// <summary>A word without a use costs more than any reading of it would.</summary>
     private const double UnusedWord = 4.0;
-    private const double UnusedPercent = 0.6;
+    private const double UnusedSign = 0.6;
 
     private sealed record Step(Step? Before, Mention? Mention, int Position, double Cost);
 
@@ -354,7 +363,7 @@ public static class Coverings
         {
             foreach (var step in states[at].OrderBy(s => s.Cost).Take(Kept))
             {
-                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text is "%" or "/" ? UnusedPercent : 0)));
+                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text is "%" or "/" || starting[at].Any() ? UnusedSign : 0)));
                 foreach (var mention in starting[at]) states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
             }
         }

@@ -37,6 +37,8 @@ public sealed class Vocabulary
         Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
         Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
+        UsualLines = [.. (file.UsualLines ?? []).Select(l => new UsualLine([.. l.Words], l.Before is null ? null : [.. l.Before], l.Literal))];
+        Below = (file.BelowProfit ?? new Dictionary<string, BelowWords>()).ToFrozenDictionary(b => b.Key, b => new BelowLine([.. b.Value.Names.Select(Words.Phrase)], [.. b.Value.Whole.Select(Words.Phrase)]));
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
         _near = new NearStems(Stems);
     }
@@ -79,6 +81,12 @@ public sealed class Vocabulary
     /// <summary>Role that a field of records can play → phrases that its name then holds, the likeliest first.</summary>
     public FrozenDictionary<string, string[]> Fields { get; }
 
+    /// <summary>Lines of the income statement that every finance team knows.</summary>
+    internal IReadOnlyList<UsualLine> UsualLines { get; }
+
+    /// <summary>What such a line can stand before → how accounts of that kind are called.</summary>
+    internal FrozenDictionary<string, BelowLine> Below { get; }
+
     /// <summary>Every stem of every phrase.</summary>
     public FrozenSet<string> Stems { get; }
 
@@ -99,7 +107,12 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields);
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
+        IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
+
+    private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
+
+    private sealed record BelowWords(IReadOnlyList<string> Names, IReadOnlyList<string> Whole);
 
     private sealed record LanguageEntry(string Kind, string Value, IReadOnlyList<string> Words);
 }
