@@ -104,6 +104,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten }
             : m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) ? m with { OtherNumber = true } : m)];
         mentions.AddRange(Scattered(tokens));
+        foreach (var elided in SharedEndings(tokens, mentions).ToList())
+            mentions = [.. mentions.Select(m => m.Kind is MentionKind.Figure or MentionKind.Member && (m.Start, m.Length) == (elided.Start, elided.Length) && m.Value != elided.Value ? m with { Cost = m.Cost + TakesApart } : m), elided];
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
         foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
@@ -156,6 +158,28 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
                 yield return Named(name, at, 1, PerMention + WholeName);
                 yield return new Mention(MentionKind.Filler, done, null, verb, 1, WholeName, tokens[verb].Stem);
             }
+        }
+    }
+
+    /// <summary>"Passenger and freight revenue" speaks of passenger revenue: what follows the last of a list is said once for all of it.</summary>
+    private IEnumerable<Mention> SharedEndings(IReadOnlyList<Token> tokens, List<Mention> mentions)
+    {
+        bool Lists(Token token) => token.Text == "," || vocabulary.Find(token.Stem).Any(e => e.Kind is MentionKind.And);
+        foreach (var last in mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Corrected: false, Length: > 1, Start: > 1 } && Lists(tokens[m.Start - 1])))
+            for (var length = 1; length < last.Length; length++)
+            {
+                var ending = string.Join(' ', tokens.Skip(last.End - length).Take(length).Select(t => t.Stem));
+                for (var at = last.Start; Before(at, ending) is { } named; at = named.Start) yield return named;
+            }
+
+        Mention? Before(int at, string ending)
+        {
+            var end = at;
+            while (end > 0 && Lists(tokens[end - 1])) end--;
+            if (end == at || end == 0 || !IsSingular(tokens[end - 1])) return null;
+            return Enumerable.Range(1, Math.Min(LongestSpan / 2, end)).Select(n => (Start: end - n, Length: n))
+                .Select(a => (a.Start, a.Length, Name: words.Whole($"{string.Join(' ', tokens.Skip(a.Start).Take(a.Length).Select(t => t.Stem))} {ending}").FirstOrDefault(n => n.Target.Kind is MentionKind.Figure or MentionKind.Member)))
+                .Where(a => a.Name is not null).Select(a => Named(a.Name!, a.Start, a.Length, PerMention)).FirstOrDefault();
         }
     }
 
@@ -337,48 +361,5 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number)) return number is >= 1 and <= 12 ? number : null;
         var named = vocabulary.Find(Words.Stem(text)).FirstOrDefault(e => e.Kind == MentionKind.Month).Value;
         return named is null ? null : int.Parse(named, CultureInfo.InvariantCulture);
-    }
-}
-
-/// <summary>A choice of mentions that do not overlap, and the words left over.</summary>
-public sealed record Covering(IReadOnlyList<Mention> Mentions, IReadOnlyList<int> Unused, double Cost);
-
-/// <summary>Finds the cheapest coverings of a text, all candidate meanings weighed together.</summary>
-public static class Coverings
-{
-    private const int Kept = 64;
-
-    /// <summary>A word without a use costs more than any reading of it would.</summary>
-    private const double UnusedWord = 4.0;
-    private const double UnusedSign = 0.6;
-
-    private sealed record Step(Step? Before, Mention? Mention, int Position, double Cost);
-
-    public static IReadOnlyList<Covering> Best(IReadOnlyList<Token> tokens, IReadOnlyList<Mention> mentions)
-    {
-        var starting = mentions.ToLookup(m => m.Start);
-        var states = Enumerable.Range(0, tokens.Count + 1).Select(_ => new List<Step>()).ToArray();
-        states[0].Add(new Step(null, null, 0, 0));
-        for (var at = 0; at < tokens.Count; at++)
-        {
-            foreach (var step in states[at].OrderBy(s => s.Cost).Take(Kept))
-            {
-                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text is "%" or "/" || starting[at].Any() ? UnusedSign : 0)));
-                foreach (var mention in starting[at]) states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
-            }
-        }
-        return [.. states[^1].OrderBy(s => s.Cost).Take(Kept).Select(s => ToCovering(s, tokens))];
-    }
-
-    private static Covering ToCovering(Step last, IReadOnlyList<Token> tokens)
-    {
-        var mentions = new List<Mention>();
-        var unused = new List<int>();
-        for (var step = last; step.Before is not null; step = step.Before)
-        {
-            if (step.Mention is { } mention) mentions.Insert(0, mention);
-            else if (tokens[step.Position].Text.Any(char.IsLetterOrDigit)) unused.Insert(0, step.Position);
-        }
-        return new Covering(mentions, unused, last.Cost);
     }
 }
