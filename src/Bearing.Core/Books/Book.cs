@@ -148,7 +148,7 @@ public sealed class Book
     /// <summary>The latest scenario of a kind by cut-off and end of coverage. Of several for the same months the plainest name is meant: a revised budget has to be named. Null when there is none.</summary>
     public Scenario? Latest(ScenarioKind kind, Period? covering = null) => Definition.Scenarios
         .Where(s => s.Kind == kind && s.Current.Coverage is { } c && (covering is null || c.Span.Contains(covering.Value)))
-        .OrderBy(s => s.Current.CutOff?.Ordinal ?? 0).ThenBy(s => s.Current.Coverage!.Span.To).ThenByDescending(s => s.Name.Split(' ').Length).ThenBy(s => s.Current.Id).LastOrDefault()
+        .OrderBy(s => s.Current.CutOff?.Ordinal ?? 0).ThenBy(s => s.Current.Coverage!.Span.To).ThenBy(s => s.Name.Contains(kind.ToString(), StringComparison.OrdinalIgnoreCase)).ThenByDescending(s => s.Name.Split(' ').Length).ThenBy(s => s.Current.Id).LastOrDefault()
         ?? (covering is null ? null : Latest(kind));
 
     public string NameOf(Side side) => side.Kind switch

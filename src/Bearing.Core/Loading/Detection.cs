@@ -91,14 +91,15 @@ public sealed class Detection(Book book)
         if (doubled is not null) throw LoadRefusedException.File($"The heading “{doubled.Key}” stands over {doubled.Count()} columns.", "Give every column its own heading.");
     }
 
-    /// <summary>Dimension names of the book first, then the general words for roles.</summary>
+    /// <summary>Names of the book's further dimensions first, then the general words for roles, then what the book calls its entities and accounts: depot, branch.</summary>
     private ColumnMapping Recognise(string heading)
     {
         var phrase = Words.Phrase(heading);
-        foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other))
-            if (new[] { dimension.Code, dimension.Name, dimension.Levels[^1] }.Concat(dimension.OtherNames).Any(n => Words.Phrase(n) == phrase || Words.Phrase(n + " code") == phrase))
-                return new ColumnMapping(heading, $"dimension:{dimension.Code}", $"the book's dimension {dimension.Name}");
+        Dimension? Named(bool other) => book.Definition.Dimensions.FirstOrDefault(d => d.Role == DimensionRole.Other == other
+            && new[] { d.Code, d.Name, d.Levels[^1] }.Concat(d.OtherNames).Any(n => Words.Phrase(n) == phrase || Words.Phrase(n + " code") == phrase));
+        if (Named(true) is { } dimension) return new ColumnMapping(heading, $"dimension:{dimension.Code}", $"the book's dimension {dimension.Name}");
         if (HeadingWords.RoleOf(heading) is { } role) return new ColumnMapping(heading, role, role == "skip" ? "known; not needed" : $"a usual heading for {role}");
+        if (Named(false) is { } main) return new ColumnMapping(heading, main.Role == DimensionRole.Account ? "account" : "entity", $"what the book calls its {(main.Role == DimensionRole.Account ? "accounts" : "entities")}");
         return new ColumnMapping(heading, null, "not recognised; not used");
     }
 

@@ -49,7 +49,8 @@ internal sealed class UsualLines
     /// <summary>Null in a book without a statement, and where one account holds both what the line is before and what it is not.</summary>
     private Figure? Profit(ImmutableArray<string> before)
     {
-        if (_lines.MaxBy(l => l.Leaves.Count).Leaves is not { } all) return null;
+        if (_lines.Count == 0) return null;
+        var all = _lines.MaxBy(l => l.Leaves.Count).Leaves;
         var kinds = all.ToDictionary(l => l, Kinds);
         if (kinds.Values.Any(k => k.Any(before.Contains) && !k.All(before.Contains))) return null;
         var left = all.Where(l => !kinds[l].Any(before.Contains)).ToHashSet();
