@@ -127,8 +127,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
         mentions = [.. mentions.Select(m => IsPointer(m) && !mentions.Exists(o => o.Start == m.End && o.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class || o is { Kind: MentionKind.Number, Length: 1 } && o.Start == m.End && mentions.Exists(l => l.Start == o.End && l.Kind is MentionKind.Level or MentionKind.Grain)) ? m with { Kind = MentionKind.Filler } : m)];
         // "Target" is the plan that is called the stretch target, where the budget is not called so.
-        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Scenario, Length: 1 } && Enum.TryParse<ScenarioKind>(m.Value, true, out var kind) && mentions.Exists(o => o is { Kind: MentionKind.Scenario, Partial: true } && (o.Start, o.Length) == (m.Start, m.Length))
-            && book.Latest(kind) is { } usual && Words.Tokens(usual.Name).TrueForAll(t => t.Stem != tokens[m.Start].Stem) ? m with { Cost = m.Cost + TakesApart } : m)];
+        mentions = [.. mentions.Select(m => m.Kind is MentionKind.Scenario or MentionKind.OnPlan && Enum.TryParse<ScenarioKind>(m.Value, true, out var kind) && mentions.Find(o => o is { Kind: MentionKind.Scenario, Partial: true, Length: 1 } && o.End == m.End) is { } own
+            && book.Latest(kind) is { } usual && Words.Tokens(usual.Name).TrueForAll(t => t.Stem != tokens[own.Start].Stem) ? m with { Value = own.Value } : m)];
         // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
         if (!mentions.Exists(m => m.Kind == MentionKind.Share)) mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();

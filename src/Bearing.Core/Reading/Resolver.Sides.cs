@@ -59,11 +59,11 @@ internal sealed partial class Resolver
         return same;
     }
 
-    /// <summary>A plan alone, or plans against each other.</summary>
+    /// <summary>A plan alone, or plans against each other; "against budget and forecast" holds what happened against both.</summary>
     private static bool OnlyPlans(Draft draft)
     {
         var said = draft.Scenarios.Concat(draft.Bases).Distinct().ToList();
-        return said.Count > 0 && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
+        return said.Count > 0 && (draft.Scenarios.Count > 0 || draft.Bases.Count < 2) && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
     }
 
     /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
