@@ -92,11 +92,13 @@ internal sealed partial class Composer
         });
     }
 
-    /// <summary>by month with budget · as a chart with last year → what stands beside.</summary>
+    /// <summary>by month with budget · as a chart with last year · budget too → what stands beside.</summary>
     private bool WithScenario(List<Item> items, int at)
     {
         var scenario = Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } said && Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.To or MentionKind.Gap) ? said.Value
             : At<PeriodItem>(items, at) is { IsLastYear: true } ? "prior-year" : null;
+        // "October, last year too".
+        if (scenario is not null && (At<PeriodItem>(items, at) is null || items.Exists(i => i is PeriodItem { IsLastYear: false })) && Word(items, at + 1) is { Kind: MentionKind.Add }) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario));
         return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
     }
 

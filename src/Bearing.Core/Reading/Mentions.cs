@@ -255,9 +255,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
-        // "The margin" is no more the gross one than any other.
+        // "The margin" is no more the gross one than any other, nor the one that is called a margin of something.
         var margin = vocabulary.Find(phrase).Any(e => e is { Kind: MentionKind.Margin, Value: "margin" });
-        foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario && !(margin && n.Target.Kind == MentionKind.Figure && n.Stems[0] != stems[0])).Take(MostPartials))
+        foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario && !(margin && n.Target.Kind == MentionKind.Figure && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0))).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
                 + (name.Stems[0] == stems[0] ? 0 : name.Stems.Any(IsPer) ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with
             { Partial = true };

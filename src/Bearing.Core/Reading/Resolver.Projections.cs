@@ -38,7 +38,7 @@ internal sealed partial class Resolver
     private static void RefuseBesideProjection(Draft draft, Question question)
     {
         var beside = draft.Conditions.Count > 0 ? "limits" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Intent is Intent.Why or Intent.Bridge or Intent.Entries ? "a cause, a bridge or entries"
-            : question.Bases.Length > 1 ? "two plans at once" : null;
+            : question.Bases.Length > 1 ? "two plans at once" : question.Statistic is not null ? "an average or a count of rows" : null;
         if (beside is not null) throw new CannotAnswerException($"What the months are carried forward to cannot be shown with {beside}. Ask for one of them at a time.");
     }
 }

@@ -63,7 +63,7 @@ internal sealed partial class Resolver
     private static bool OnlyPlans(Draft draft)
     {
         var said = draft.Scenarios.Concat(draft.Bases).Distinct().ToList();
-        return said.Count > 0 && (draft.Scenarios.Count > 0 || draft.Bases.Count < 2) && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
+        return said.Count > 0 && !draft.Adds && (draft.Scenarios.Count > 0 || draft.Bases.Count < 2) && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
     }
 
     /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
@@ -99,7 +99,7 @@ internal sealed partial class Resolver
             bases.Add(shift == 12 ? Side.PriorYear : Side.PriorPeriod with { Version = shift.ToString(CultureInfo.InvariantCulture) });
             if (shift == 0) _cost += MisfittingPeriods;
         }
-        if (before.Length > 0 || previous is not null && named.Count > 0 && draft.Adds) bases.AddRange(named);
+        if (before.Length > 0 || named.Count > 0 && draft.Adds) bases.AddRange(named);
         else if (named.Count + bases.Count > 1 || !compares)
         {
             // Last quarter and last year, or budget and last year, are what actuals are seen beside.

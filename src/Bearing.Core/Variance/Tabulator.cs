@@ -19,6 +19,7 @@ public sealed class Tabulator(Book book, IFacts facts)
     {
         var figure = book.Figure(question.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{question.Figure.Code}\".");
         CheckUnits(figure);
+        if (question.Statistic is not null && question.Breakdowns.IsEmpty) throw new CannotAnswerException("An average, a median, a count or a difference is one of rows, and nothing makes rows here. Say by what, as in “by month”.", $"{figure.Name} by month");
         if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown && book.ActualSpan is { } loaded)
             throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances: only what was posted since {book.Calendar.NameOf(loaded.From)} is known. Load the opening balances, or ask for its entries.", $"entries of {figure.Name}");
         var plan = new ComparisonPlan(book, question);
@@ -114,7 +115,7 @@ public sealed class Tabulator(Book book, IFacts facts)
             var all = new CellQuery(side.Version!.Id, side.Stored, filters, [], false);
             var (posted, local) = ((await facts.Cells(_view, all, cancel)).Sum(c => c.Lines), (await facts.Cells(_view, all with { Currency = currency }, cancel)).Sum(c => c.Lines));
             if (local == posted && local > 0) continue;
-            string[] nearest = [.. book.MembersOf(book.Entities.Id).Where(e => string.Equals(e.Entity?.Currency, currency, StringComparison.OrdinalIgnoreCase)).Select(e => $"{part.Name} of {e.Name} in {currency}").Take(3)];
+            string[] nearest = [.. book.MembersOf(book.Entities.Id).Where(e => string.Equals(e.Entity?.Currency, currency, StringComparison.OrdinalIgnoreCase) && !(local == 0 && question.Filters.Any(f => f.Members.Contains(e.Code)))).Select(e => $"{part.Name} of {e.Name} in {currency}").Take(3)];
             throw new CannotAnswerException(local == 0 ? $"Nothing of {part.Name} in this scope was posted in {currency}." : FormattableString.Invariant($"{local:N0} of the {posted:N0} lines of {part.Name} in this scope were posted in {currency}, the others in other currencies; what was posted in several does not add up. Amounts of a plan or of others are not converted."), nearest);
         }
     }
