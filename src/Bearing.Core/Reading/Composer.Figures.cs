@@ -36,6 +36,10 @@ internal sealed partial class Composer
         return Within(one, other) ? one : Within(other, one) ? other : null;
     }
 
+    /// <summary>staff including pensions → staff, of which pensions are a part.</summary>
+    private bool PartIncluded(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Figure } whole && Word(items, at + 1) is { Kind: MentionKind.And, Value: "including" } && Word(items, at + 2) is { Kind: MentionKind.Figure } part
+        && IsPart(part, whole) == part && Replace(items, at, 3, (s, e) => new WordItem(whole with { Start = s, Length = e - s }));
+
     /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
     private bool FigurePercentOfFigure(List<Item> items, int at)
     {
@@ -150,6 +154,8 @@ internal sealed partial class Composer
         }
         // "Bar takings we make per ticket".
         if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2) is { Kind: MentionKind.By, Value: "per" }) items.RemoveAt(at + 1);
+        if (Word(items, at)?.Kind is MentionKind.Member && Word(items, at + 1) is { Kind: MentionKind.By, Value: "ratio" } && Word(items, at + 2) is { Kind: MentionKind.Figure } divisor)
+            throw new CannotAnswerException($"{Word(items, at)!.Title} is no figure that {divisor.Title} can divide. Say which figure of it, and that it is “for {Word(items, at)!.Title}”.");
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || by.Value is not ("per" or "ratio") || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
         // "The price per litre" where the price of fuel is one of a litre.
         if (by.Value == "per" && book.Figure(FigureOf(top)) is PairFigure { Rule: PairRule.Quotient } quotient && quotient.Bottom.Ref == FigureOf(bottom)) return Remove(items, at + 1, 2);

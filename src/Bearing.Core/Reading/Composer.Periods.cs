@@ -67,7 +67,7 @@ internal sealed partial class Composer
         var words = Enumerable.Range(at, 3).Select(i => Word(items, i)).TakeWhile(w => w?.Kind is MentionKind.Calendar or MentionKind.Year or MentionKind.Part).Select(w => w!).ToList();
         if (words.Find(w => w.Kind == MentionKind.Year) is not { } year) return false;
         var of = int.Parse(year.Value, CultureInfo.InvariantCulture);
-        var (from, months) = words.Find(w => w.Kind == MentionKind.Part) is { } part ? Pair(part.Value) is var (kind, number) && kind == "quarter" ? ((3 * number) - 2, 3) : ((6 * Pair(part.Value).Number) - 5, 6) : (1, 12);
+        var (from, months) = words.Find(w => w.Kind == MentionKind.Part) is { } part ? Pair(part.Value) switch { ("quarter", var number) => ((3 * number) - 2, 3), (Season, var number) => (number, 3), var (_, number) => ((6 * number) - 5, 6) } : (1, 12);
         return Replace(items, at, words.Count, (s, e) => new PeriodItem(s, e, new PeriodSpan(book.Calendar.PeriodOfMonth(of, from), book.Calendar.PeriodOfMonth(of, from).AddMonths(months - 1)), true));
     }
 

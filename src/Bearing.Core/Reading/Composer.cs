@@ -47,7 +47,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
         BrokenDown, Pointed, InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        CostOf, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        CostOf, PartIncluded, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange,
         Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
@@ -346,12 +346,21 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         return book.Calendar.PeriodOfMonth(calendarMonth <= now.Month ? now.Year : now.Year - 1, calendarMonth);
     }
 
+    private const string Season = "season";
+
     private PeriodSpan PartOf(string value, int? year)
     {
         var (kind, number) = Pair(value);
-        PeriodSpan In(int y) => kind == "quarter" ? FiscalCalendar.Quarter(y, number) : FiscalCalendar.Half(y, number);
+        // A season begins in a month of the calendar, whenever the fiscal year does.
+        PeriodSpan In(int y) => kind switch
+        {
+            Season => book.Calendar.PeriodOfMonth(y, number) is var first ? new PeriodSpan(first, first.AddMonths(2)) : default,
+            "quarter" => FiscalCalendar.Quarter(y, number),
+            _ => FiscalCalendar.Half(y, number),
+        };
         if (year is { } given) return In(given);
-        return In(_now.Year).From <= _now ? In(_now.Year) : In(_now.Year - 1);
+        var current = kind == Season ? book.Calendar.FirstDay(_now).Year : _now.Year;
+        return In(current).From <= _now ? In(current) : In(current - 1);
     }
 
     private PeriodSpan Relative(string value)

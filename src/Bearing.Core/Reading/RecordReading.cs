@@ -13,7 +13,10 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
     private const string RoundHundreds = "round:100";
-    private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "early", "on-time", "twice", "ageing", "days-to-pay"];
+    /// <summary>What is booked twice is so in the ledger, unless records are named.</summary>
+    private const string PostedTwice = "posted-twice";
+
+    private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "early", "on-time", "twice", PostedTwice, "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
 
@@ -114,8 +117,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                 yield return new RecordTest(RecordTestKind.BothDays, Field(table, "paid-on"), DayOf(table));
                 if (TryField(table, "open") is { } left) yield return new RecordTest(RecordTestKind.Settled, null, left);
             }
-            else if (check is "twice" && draft is { Intent: Intent.Entries, Records: null }) throw new CannotAnswerException("Whether a journal was posted twice is not looked for, only whether an invoice is there twice.", "duplicate invoices");
-            else if (check is "twice") yield return new RecordTest(RecordTestKind.Twice);
+            else if (check is "twice" or PostedTwice && draft.Records is null && (check is PostedTwice || draft.Intent == Intent.Entries)) throw new CannotAnswerException("Whether a journal was posted twice is not looked for, only whether an invoice is there twice.", "duplicate invoices");
+            else if (check is "twice" or PostedTwice) yield return new RecordTest(RecordTestKind.Twice);
             else if (check.StartsWith("weekend", StringComparison.Ordinal)) yield return new RecordTest(RecordTestKind.Weekend, Entered(table), Number: check.Split(':') is [_, var day] ? int.Parse(day, CultureInfo.InvariantCulture) : 0);
             else if (check is "self-approved") yield return new RecordTest(RecordTestKind.SameAs, Field(table, "preparer"), Field(table, "approver"));
             else if (check is "unapproved") yield return new RecordTest(RecordTestKind.Empty, Field(table, "approver"));
