@@ -36,9 +36,9 @@ internal sealed partial class Composer
         return Within(one, other) ? one : Within(other, one) ? other : null;
     }
 
-    /// <summary>staff including pensions → staff, of which pensions are a part.</summary>
-    private bool PartIncluded(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Figure } whole && Word(items, at + 1) is { Kind: MentionKind.And, Value: "including" } && Word(items, at + 2) is { Kind: MentionKind.Figure } part
-        && IsPart(part, whole) == part && Replace(items, at, 3, (s, e) => new WordItem(whole with { Start = s, Length = e - s }));
+    /// <summary>staff this year including pensions → staff, of which pensions are a part.</summary>
+    private bool PartIncluded(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.And, Value: "including" } && Word(items, at + 1) is { Kind: MentionKind.Figure } part
+        && items.Take(at).LastOrDefault(i => i is WordItem { Mention.Kind: MentionKind.Figure }) is WordItem whole && IsPart(part, whole.Mention) == part && Remove(items, at, 2);
 
     /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
     private bool FigurePercentOfFigure(List<Item> items, int at)
@@ -90,7 +90,7 @@ internal sealed partial class Composer
         if (!between && Word(items, first + 1) is not { Kind: MentionKind.Exclude, Value: "less" }) return false;
         if (book.Figure(Book.Less(top.Value, bottom.Value)) is not { } less)
         {
-            if (!between && book.Figure(FigureOf(top)) is PairFigure) throw new CannotAnswerException($"{top.Title} is worked out from other figures already; nothing can be taken from it. Say what it is made of, as in “(revenue less fuel) as % of revenue”.");
+            if (!between && !top.Partial && items[first + 1].End == bottom.Start && book.Figure(FigureOf(top)) is PairFigure) throw new CannotAnswerException($"{top.Title} is worked out from other figures already; nothing can be taken from it. Say what it is made of, as in “(revenue less fuel) as % of revenue”.");
             return false;
         }
         var length = first + 3 - at;
@@ -255,7 +255,7 @@ internal sealed partial class Composer
         bool IsAnd(int i) => Word(items, i)?.Kind is MentionKind.And;
         if (IsMember(items, at) && IsFigure(at + 1) && items[at + 1].Start > items[at].End) return IsAnd(at + 2) && IsFigure(at + 3);
         if (Word(items, at)?.Kind is MentionKind.Comparator) return IsMember(items, at - 1) && IsFigure(at + 1);
-        return Word(items, at) is { Kind: MentionKind.And } and && (and.Value == "and" || IsAnd(at + 2) || IsAnd(at - 2)) && ((IsMember(items, at - 1) && IsFigure(at + 1)) || (IsFigure(at - 1) && IsMember(items, at + 1)));
+        return Word(items, at) is { Kind: MentionKind.And } and && (and.Value is "and" or "plus" or "slash" || IsAnd(at + 2) || IsAnd(at - 2)) && ((IsMember(items, at - 1) && IsFigure(at + 1)) || (IsFigure(at - 1) && IsMember(items, at + 1)));
     }
 
     private static bool IsMember(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Member || At<FilterItem>(items, at) is { Exclude: false };
