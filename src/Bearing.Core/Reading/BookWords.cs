@@ -137,7 +137,7 @@ public sealed class BookWords
             for (var i = 0; i < levels.Length; i++)
             {
                 var own = i == levels.Length - 1 ? dimension.OtherNames.Insert(0, dimension.Name) : [];
-                foreach (var name in Named(new BookTarget(MentionKind.Level, levels[i], dimension.Code, levels[i]), [levels[i], $"{dimension.Name} {levels[i]}", .. own])) yield return name;
+                foreach (var name in Named(new BookTarget(MentionKind.Level, levels[i], dimension.Code, levels[i]), [levels[i], .. dimension.Name == levels[i] ? (string[])[] : [$"{dimension.Name} {levels[i]}"], .. own])) yield return name;
             }
         }
     }

@@ -210,7 +210,10 @@ internal sealed partial class Composer
     private bool EarnedPer(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "per" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom || IncomeRoot is not { } income) return false;
-        if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1 || items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" } }) is not (>= 0 and var earned) || earned > at) return false;
+        if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1) return false;
+        // "The most expensive depot per parcel".
+        if (items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Rank, Value: "largest:cost" } }) && book.Figure(Book.Per("m:" + Book.AllCosts, bottom.Value)) is { } cost) return Replace(items, at, 2, (s, e) => Made(s, e, cost));
+        if (items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" } }) is not (>= 0 and var earned) || earned > at) return false;
         var reference = Book.Per("a:" + income, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         Replace(items, at, 2, (s, e) => Made(s, e, ratio));

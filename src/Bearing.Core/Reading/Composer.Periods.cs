@@ -245,7 +245,13 @@ internal sealed partial class Composer
         while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
         if (!to.YearGiven && last < first) last = last.AddMonths(12);
         // "From last year to this year ytd" says its end twice.
-        if (last >= first && At<PeriodItem>(items, at + 3) is { } again && again.Span == to.Span) items.RemoveAt(at + 3);
+        var again = items.FindIndex(at + 3, i => i is PeriodItem { YearGiven: true } p && from.Span.Count > 1 && p.Span.From == to.Span.From && p.Span.To <= to.Span.To);
+        if (last >= first && again >= 0)
+        {
+            to = to with { Span = At<PeriodItem>(items, again)!.Span };
+            last = to.Span.To;
+            items.RemoveAt(again);
+        }
         return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
     }
 
@@ -253,7 +259,7 @@ internal sealed partial class Composer
     private bool SincePeriod(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
-        var moved = items.Exists(i => i is WordItem { Mention: var moved } && (GapSense.Of(moved).Moves || moved is { Kind: MentionKind.Growth, Value: "change" })) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
+        var moved = (_said.Any(m => m.Kind == MentionKind.Multiple) || items.Exists(i => i is WordItem { Mention: var moved } && (GapSense.Of(moved).Moves || moved is { Kind: MentionKind.Growth, Value: "change" }))) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
         if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
         // "Up since last year": against the same months of it.
         if (from.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));

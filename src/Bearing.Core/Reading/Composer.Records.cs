@@ -123,10 +123,15 @@ internal sealed partial class Composer
     private static bool IsState(Item item) => item is WordItem { Mention.Kind: MentionKind.Check };
 
     /// <summary>the last invoice from · latest journals → the newest first.</summary>
-    private static bool LatestRecord(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" }
+    private static bool LatestRecord(List<Item> items, int at)
+    {
+        // "Ten latest postings" are the latest ten.
+        if (Word(items, at)?.Kind is MentionKind.Number && Word(items, at + 1)?.Kind is MentionKind.Trailing && items.ElementAtOrDefault(at + 2) is { } of && IsList(of)) (items[at], items[at + 1]) = (items[at + 1], items[at]);
+        return Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" }
         && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true))
         || Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Number } number && items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Value or MentionKind.Check }).FirstOrDefault() is { } list && IsList(list)
         && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true)) && Replace(items, at + 1, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(number.Value, CultureInfo.InvariantCulture)));
+    }
 
     /// <summary>the next invoice due · the next 5 invoices due → those not due yet, by the day on which they are.</summary>
     private static bool NextDue(List<Item> items, int at)

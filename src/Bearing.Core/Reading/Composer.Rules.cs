@@ -277,6 +277,9 @@ internal sealed partial class Composer
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
         // "The most profitable inn" is so by its result.
+        // "The most expensive depot" is so by its costs, "per parcel" or as they are.
+        if (said.EndsWith(":cost", StringComparison.Ordinal) && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Figure }))
+            return Insert(items, at, new WordItem(new Mention(MentionKind.Figure, "m:" + Book.AllCosts, null, items[at].Start, 0, 0, "costs")));
         return !said.EndsWith(":result", StringComparison.Ordinal) || items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Figure }) || Insert(items, at, new WordItem(new Mention(MentionKind.Result, "result", null, items[at].Start, 0, 0, "result")));
     }
 

@@ -107,7 +107,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         foreach (var elided in SharedEndings(tokens, mentions).ToList())
             mentions = [.. mentions.Select(m => m.Kind is MentionKind.Figure or MentionKind.Member && (m.Start, m.Length) == (elided.Start, elided.Length) && m.Value != elided.Value ? m with { Cost = m.Cost + TakesApart } : m), elided];
         // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
-        foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place))).ToList())
+        foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
             mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
         // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
         mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
@@ -134,6 +134,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
         mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
             && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];
+        // "Depot" is no depot rent where the book has depots.
+        var levels = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).ToHashSet();
+        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Contains((m.Start, m.Length)) ? m with { Cost = m.Cost + TakesApart } : m)];
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
         var names = mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
         mentions = [.. mentions.Select(m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))) ? m with { Cost = m.Cost + TakesApart } : m)];
@@ -314,7 +317,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
         if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
         else if (text.Length == 3 && book.Currencies.Contains(token.Text.ToUpperInvariant())) yield return Shape(MentionKind.Currency, token.Text.ToUpperInvariant());
-        if (AmountOf(token.Text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture));
+        if (AmountOf(token.Text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture)) with { Cost = PerMention + (Year(text) is null ? 0 : NotFromStart) };
         // 31-60: days of age, from and to.
         if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)
             yield return Shape(MentionKind.Bucket, to.ToString(CultureInfo.InvariantCulture));

@@ -140,7 +140,15 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         foreach (var ahead in draft.FieldTests.Where(t => IsSpan(t) && (t.Kind == RecordTestKind.Ahead || draft.Checks.Contains("due"))))
             yield return new RecordTest(RecordTestKind.Ahead, Field(table, "due"), null, null, ahead.Number);
         foreach (var age in draft.FieldTests.Where(t => (IsAge(t, table) && !draft.Checks.Contains("late")) || (t.Kind == RecordTestKind.NotOlder && !draft.Checks.Contains("due"))))
+        {
+            // What is paid grows no older.
+            if (!IsSpan(age) && TryField(table, "open") is { } still && draft.Values.Count == 0 && !draft.Checks.Exists(OfItems.Contains))
+            {
+                _assumed.Add("still open, since what is paid grows no older");
+                yield return new RecordTest(RecordTestKind.Open, null, still);
+            }
             yield return new RecordTest(IsSpan(age) ? RecordTestKind.NotOlder : RecordTestKind.OlderThan, draft.Checks.Contains("overdue") ? Field(table, "due") : DayOf(table), null, null, age.Number);
+        }
         foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table) && !IsSpan(t)))
             yield return new RecordTest(test.Kind, test.Field is { } f ? Field(table, f) : test.Kind == RecordTestKind.DaysAfter ? Field(table, "entered") : null,
                 test.Other is { } o ? Field(table, o) : test.Kind == RecordTestKind.DaysAfter ? RecordAsk.Date : null, null, test.Number);

@@ -219,6 +219,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Each month against the one before it.
         if (spans[0].Count > 1 && draft.Scenarios.Concat(draft.Bases).Contains("prior-month") && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
         if (spans[0].Count > 3 && draft.Scenarios.Concat(draft.Bases).Contains("prior-quarter") && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Quarter));
+        ImmutableArray<Filter> scope = [.. filters.Concat(Merge(draft.Filters))];
+        RefuseNothingLeft(figure, scope);
         return Shared(new Question
         {
             Intent = intent,
@@ -226,7 +228,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Subject = subject,
             Bases = bases,
             Spans = spans,
-            Filters = [.. filters.Concat(Merge(draft.Filters))],
+            Filters = scope,
             Breakdowns = Breakdowns(draft, filters, figure),
             Ranking = intent == Intent.Entries && draft.Rank is null ? null : Ranking(draft, bases.Length > 0, figure),
             Conditions = bases.Length > 0 && intent != Intent.Entries && Claimed(draft, draft.Breakdowns.Count > 0) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent)] : [.. draft.Conditions],
@@ -240,6 +242,13 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Cumulative = draft.Cumulative,
             ClaimOf = (draft.EveryOfAny || ((draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every)) && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
         }, draft);
+    }
+
+    /// <exception cref="CannotAnswerException">When every account of the figure is left out of it.</exception>
+    private void RefuseNothingLeft(FigureRef figure, ImmutableArray<Filter> scope)
+    {
+        if (book.Figure(figure) is not SumFigure sum || scope.FirstOrDefault(f => f.Exclude && f.Dimension == book.Accounts.Code) is not { } without) return;
+        if (sum.Accounts.All(a => book.PathTo(a).Any(at => without.Members.Contains(book.Member(at).Code)))) throw new CannotAnswerException($"Nothing is left of {sum.Name} without {string.Join(" and ", without.Members.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Name : c))}.", sum.Name);
     }
 
     /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>
