@@ -259,8 +259,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         // "The margin" is no more the gross one than any other, nor the one that is called a margin of something.
-        // "Income per depot" begins no name of income per parcel.
-        if (stems.Length > 1 && IsPer(stems[^1])) yield break;
+        // "Income per depot" begins no name of income per parcel, and "with text and depot" speaks of no vans and depots.
+        if (stems.Length > 1 && (IsPer(stems[^1]) || IsAnd(stems[0]) || IsAnd(stems[^1]))) yield break;
         var margin = vocabulary.Find(phrase).Any(e => e is { Kind: MentionKind.Margin, Value: "margin" });
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario && !(margin && n.Target.Kind == MentionKind.Figure && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0))).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
@@ -290,6 +290,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private static bool IsPronoun(Mention mention, Token token) => mention is { Kind: MentionKind.Number, Length: 1 } && !IsSingular(token);
 
     private static bool IsPointer(Mention mention) => mention is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows };
+
+    private bool IsAnd(string stem) => vocabulary.Find(stem).Any(e => e.Kind == MentionKind.And);
 
     private bool IsPer(string stem) => vocabulary.Find(stem).Any(e => e is { Kind: MentionKind.By, Value: "per" });
 
