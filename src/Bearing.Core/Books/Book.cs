@@ -262,17 +262,20 @@ public sealed class Book
     /// <summary>Codes come from outside as well: none makes a figure of more parts than anybody would say.</summary>
     private const int LongestCode = 400;
 
+    /// <summary>Which way what is divided is good: income up, costs down, a count as its account says.</summary>
+    private static GoodDirection GoodOf(SumFigure top) => !top.IsProfit ? top.Good : top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up;
+
     /// <summary>Null unless both are sums in the same unit and of the same sign, and neither is part of the other.</summary>
     private SumFigure? PlusFigure(FigureRef reference) => Pair(reference.Code, PlusCode) is var (one, other) && one.Unit == other.Unit && one.OverTime == other.OverTime && one.ShownSign == other.ShownSign && one.IsProfit == other.IsProfit && !Overlap(one, other)
         ? one with { Ref = reference, Name = $"{one.Name} plus {Lower(other)}", Accounts = one.Accounts.AddRange(other.Accounts) } : null;
 
     /// <summary>Null unless both are sums in the same unit.</summary>
     private PairFigure? PercentFigure(FigureRef reference) => Pair(reference.Code, PercentCode) is var (top, bottom) && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime && !top.Accounts.SequenceEqual(bottom.Accounts)
-        ? new PairFigure(reference, $"{top.Name} in % of {Lower(bottom)}", "%", 1, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, PairRule.Percent) : null;
+        ? new PairFigure(reference, $"{top.Name} in % of {Lower(bottom)}", "%", 1, GoodOf(top), top, bottom, PairRule.Percent) : null;
 
     /// <summary>Null unless both are sums and the lower one counts something.</summary>
     private PairFigure? PerFigure(FigureRef reference) => Pair(reference.Code, PerCode) is var (top, bottom) && !bottom.IsProfit && bottom.Unit != Definition.Currency
-        ? new PairFigure(reference, $"{top.Name} per {One(bottom.Name)}", $"{top.Unit} per {One(bottom.Unit)}", 2, top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up, top, bottom, PairRule.Quotient) : null;
+        ? new PairFigure(reference, $"{top.Name} per {One(bottom.Name)}", $"{top.Unit} per {One(bottom.Unit)}", 2, GoodOf(top), top, bottom, PairRule.Quotient) : null;
 
     /// <summary>
     /// Income less costs, or costs less income, is the sum of what is stored of both, since costs are stored with their effect on

@@ -40,6 +40,12 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, PairFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
         var writer = new GridWriter(book, question, figure, plan, splitters, layout);
         var grid = writer.Write(root);
+        // A ratio made in the question has no decimals of its own: complaints per parcel would all be 0.00.
+        if (figure is PairFigure { Rule: PairRule.Quotient } ratio && !book.Definition.Measures.Any(m => m.Code == ratio.Ref.Code) && grid.Rows.SelectMany(r => r.Values.Where((_, i) => grid.Columns[i].Kind is ColumnKind.Subject or ColumnKind.Base)).All(v => Math.Abs(v.Number ?? 0m) < 1m))
+        {
+            figure = ratio with { Decimals = DecimalsOfSmall };
+            grid = grid with { Decimals = DecimalsOfSmall };
+        }
         var notes = plan.Notes.Distinct().ToList();
         if (figure is SumFigure && splitters.FirstOrDefault(x => !x.IsTime && x.Dimension is { Role: DimensionRole.Other } d && IsHalf(plan, figure, d.Id))?.Dimension is { } kept)
             notes.Add($"Costs are not kept by {kept.Name.ToLowerInvariant()}; they stand in the row Unassigned.");
@@ -50,6 +56,8 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]) { Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null };
     }
+
+    private const int DecimalsOfSmall = 4;
 
     /// <exception cref="CannotAnswerException">When a profit of one channel, or a margin by channel, would be income alone, since costs are not kept by it.</exception>
     public void RefuseHalves(Question question)
