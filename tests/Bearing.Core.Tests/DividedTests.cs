@@ -47,7 +47,36 @@ public sealed class DividedTests
     [InlineData("fuel / income by yard in march", "North 22.5|Aldermouth 30|Birkhaven 10|Fuel in % of income 22.5")]
     [InlineData("fuel to income ratio by yard in march", "North 22.5|Aldermouth 30|Birkhaven 10|Fuel in % of income 22.5")]
     [InlineData("income by yard in percent in march", "North 1600|Aldermouth 1000|Birkhaven 600|Income 1600")]
+    // Figures made of three, by words, by signs and in parentheses: 1,600 less 360 less 440.
+    [InlineData("income less fuel less crew wages in march", "Income less fuel less crew wages 800")]
+    [InlineData("income - fuel - crew wages by yard in march", "North 800|Aldermouth 500|Birkhaven 300|Income less fuel less crew wages 800")]
+    [InlineData("(income - fuel) / income by yard in march", "North 77.5|Aldermouth 70|Birkhaven 90|Income less fuel in % of income 77.5")]
+    [InlineData("income less fuel and crew wages as % of income in march", "Income less fuel less crew wages in % of income 50")]
+    [InlineData("fuel plus crew wages per trip in march", "Fuel plus crew wages per trip 26.67")]
+    [InlineData("what is left of income after fuel in march", "Income less fuel 1240")]
     public void Every_line_is_divided(string text, string rows) => Assert.Equal(rows.Split('|'), Shown(Ask(text).Table!.Grid));
+
+    /// <summary>The number of trips is good up, so more of them for each head is favourable, and few of them show their decimals.</summary>
+    [Fact]
+    public void A_ratio_of_counts_is_good_as_its_count_is()
+    {
+        var book = new SmallBook().Add(ActualVersion, March.AddMonths(-12), "TRIPS", "N1", 10m).Add(ActualVersion, March, "TRIPS", "N1", 20m)
+            .Add(ActualVersion, March.AddMonths(-12), "HEADS", "N1", 1_000m).Add(ActualVersion, March, "HEADS", "N1", 1_000m);
+        var read = new Reader(book.Book(), new BookWords(book.Book()), Vocabulary.English).Read("trips per head in march versus last year");
+        var grid = Now(new Answerer(book.Book(), book.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken)).Table!.Grid;
+        Assert.Equal((0.02m, "F", 4), (grid.Value(grid.Total, ColumnKind.Subject).Number, grid.Value(grid.Total, ColumnKind.Mark).Mark, grid.Decimals));
+    }
+
+    /// <summary>Codes come from outside too: one that names no two sums names nothing, however it is nested.</summary>
+    [Theory]
+    [InlineData("~less:a:INC/(a:FUEL")]
+    [InlineData("~less:m:(~less:a:INC/a:FUEL)/a:FUEL/a:CREW")]
+    [InlineData("~plus:a:FUEL/a:FUEL")]
+    [InlineData("~plus:a:INC/a:FUEL")]
+    [InlineData("~before:result|")]
+    [InlineData("~before:result|NONE")]
+    [InlineData("~before:result|INC,DIR,OVH")]
+    public void A_code_that_makes_no_figure_makes_none(string code) => Assert.Null(Book.Figure(new FigureRef(FigureKind.Measure, code)));
 
     [Fact]
     public void A_statement_in_percent_shows_income_as_the_whole_and_costs_by_size()

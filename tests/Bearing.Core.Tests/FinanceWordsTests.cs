@@ -79,12 +79,27 @@ public sealed class FinanceWordsTests
     [InlineData("how did fares develop over the last 3 months", "Fares: Actual, January 2026 to March 2026, by month.")]
     [InlineData("average fares per month at Aldermouth", "Fares: Actual, Q1 2026, for Aldermouth, by month, with the average of its months.")]
     [InlineData("how many yards are below budget on fares in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, only rows lower than the base, counted.")]
+    // Seasons, what stands beside, what includes its parts, what is old.
+    [InlineData("fares last summer", "Fares: Actual, June 2025 to August 2025.")]
+    [InlineData("fares in winter 2025 by month", "Fares: Actual, December 2025 to February 2026, by month.")]
+    [InlineData("fares by yard in march, budget too", "Variance of Fares: Actual against Budget 26, March 2026, by yard.")]
+    [InlineData("fares in march, last year too", "Variance of Fares: Actual against Prior year, March 2026.")]
+    [InlineData("fares against budget and forecast", "Variance of Fares: Actual against Forecast 3+9 and Budget 26, Q1 2026.")]
+    [InlineData("direct costs in march including fuel", "Direct costs: Actual, March 2026.")]
+    [InlineData("which accounts doubled since last year", "Variance of Result: Actual against Prior year, Q1 2026, by account, only rows at least 100% higher than the base.")]
+    [InlineData("the 2 yards with the largest drop in fares vs last year", "Variance of Fares: Actual against Prior year, Q1 2026, by yard, the 2 most unfavourable.")]
+    [InlineData("most expensive yard per trip in march", "Costs per trip: Actual, March 2026, by yard, the 10 largest.")]
+    [InlineData("bridge from last year's to this year's fares ytd by yard", "Bridge of Fares from Prior year to Actual, Q1 2026, by yard.")]
+    [InlineData("postings of fuel over 50 in march with text and yard", "Actual entries for Fuel, March 2026, only rows of at least 50, only posting date, document, text, amount, entity.")]
+    [InlineData("ten latest postings of fuel", "Actual entries for Fuel, Q1 2026, the 10 first, sorted by posting date, latest first.")]
     public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence.Replace("January 2026 to March 2026", "Q1 2026", StringComparison.Ordinal), Sentence(text));
 
     [Theory]
     [InlineData("fares in francs", "The book has nothing in CHF.")]
     [InlineData("efficiency of fuel in march", "“efficiency” is not known")]
     [InlineData("cagr of fares", "“cagr” is not known")]
+    [InlineData("fares without fares", "Nothing is left of Fares")]
+    [InlineData("margin percent after fuel", "worked out from other figures")]
     public void What_cannot_be_is_refused_with_the_reason(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 
     /// <summary>However long a word is, only few letters may differ from what is offered in its place.</summary>

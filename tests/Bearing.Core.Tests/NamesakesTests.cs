@@ -136,6 +136,25 @@ public sealed class NamesakesTests
         Assert.Contains("“net profit” read as Operating profit", read.Reading!.Assumed);
     }
 
+    /// <summary>What follows the last of a list is said once for all of it, and then the first is no shop, channel or level.</summary>
+    [Theory]
+    [InlineData("café and counter sales in August", "Net sales: Actual, August 2026, for Café sales and Counter sales, by account.")]
+    [InlineData("shop and bakers' wages in August", "People: Actual, August 2026, for Shop wages and Bakers’ wages, by account.")]
+    public void The_end_of_a_list_holds_for_all_of_it(string text, string sentence) => Assert.Equal(sentence, Reader.Read(text).Reading!.Sentence);
+
+    /// <summary>A plan whose name has the word is meant by it; where none has, it is the budget.</summary>
+    [Theory]
+    [InlineData("sales vs target in August", "Stretch target")]
+    [InlineData("did sales hit target in August", "Stretch target")]
+    [InlineData("sales vs plan in August", "Budget 27")]
+    [InlineData("sales vs budget in August", "Budget 27")]
+    public void A_plan_is_known_by_its_own_word(string text, string plan)
+    {
+        var target = Book.Definition.Scenarios[1] with { Code = "stretch", Name = "Stretch target" };
+        var book = new Book(Book.Definition with { Scenarios = Book.Definition.Scenarios.Add(target) }, 1, Book.Members);
+        Assert.Contains($"against {plan}", new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Reading!.Sentence, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void A_margin_of_nothing_said_is_asked_back_line_by_line() => Assert.Equal(["Gross profit in % of net sales", "Operating profit in % of net sales"], Reader.Read("show me the margin").Choices.Select(c => Book.Figure(c.Question.Figure)!.Name));
 
