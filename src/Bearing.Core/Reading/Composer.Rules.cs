@@ -74,9 +74,14 @@ internal sealed partial class Composer
     }
 
     /// <summary>how many entities · number of suppliers → their rows are counted.</summary>
-    private bool CountOf(List<Item> items, int at) => Word(items, at) is { } lead && IsCount(lead)
+    private bool CountOf(List<Item> items, int at)
+    {
+        // "The number of people" is how many there are, and no amount.
+        if (Word(items, at) is { Kind: MentionKind.Statistic, Value: "count" } number && Word(items, at + 1)?.Kind is MentionKind.Figure) return Replace(items, at, 1, (s, e) => new WordItem(number with { Kind = MentionKind.Intent, Value = "value:many" }));
+        return Word(items, at) is { } lead && IsCount(lead)
         && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) : Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field) && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value)))
         && Insert(items, at, new CountItem(lead.Start, lead.End));
+    }
 
     private static bool IsCount(Mention word) => word is { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" };
 

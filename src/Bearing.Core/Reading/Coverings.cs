@@ -23,7 +23,7 @@ public static class Coverings
         {
             foreach (var step in states[at].OrderBy(s => s.Cost).Take(Kept))
             {
-                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text is "%" or "/" || starting[at].Any() ? UnusedSign : 0)));
+                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Text.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text is "%" or "/" || (tokens[at].Stem == "-" && starting[at].Any()) ? UnusedSign : 0)));
                 foreach (var mention in starting[at]) states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
             }
         }

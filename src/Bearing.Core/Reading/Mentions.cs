@@ -222,6 +222,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var near = vocabulary.Near(token.Stem, tolerance).Concat(words.Near(token.Stem, tolerance)).Where(s => s.Stem.Length > 3).ToList();
         // A slip of the pen seldom hits the first letter.
         near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
+        // Butter is not "better": a word of the language is misspelt by a key that lies beside, or by a letter that sounds alike.
+        near.RemoveAll(n => n.Distance == 1 && !words.Knows(n.Stem) && Words.Swapped(n.Stem, token.Stem) is var (one, other) && !Words.AreNeighbours(one, other) && !vocabulary.Confused.Contains(one < other ? (one, other) : (other, one)));
         // Two letters that are other ones make another word: "tracking" is no training.
         near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
         // A short word is one letter away from too many: only a whole name, or the same letters in another order, are meant by it.

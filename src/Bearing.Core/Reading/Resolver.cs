@@ -86,6 +86,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         OneByOne(draft);
         LookAhead(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
+        // "Energy per loaf", where energy is a supplier and no figure was named: what is taken for it is divided.
+        if (!edits && previous is null && draft.RatioTo is { } each && question.Records is null) question = question with { Figure = InRatioTo(question.Figure, each) };
         // A field alone, with no word for records, names what figures are split by sooner.
         if (question.Records is not null && draft.ByField is not null && !draft.WhoDid && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);

@@ -32,11 +32,12 @@ public sealed class Vocabulary
         Asking = file.Asking.ToFrozenSet();
         Overview = file.Overview;
         Help = file.Help;
-        Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w).ToArray()))).ToFrozenDictionary(p => p.Word, p => p.Others);
+        Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w)))).GroupBy(p => p.Word).ToFrozenDictionary(p => p.Key, p => p.SelectMany(o => o.Others).Distinct().ToArray());
         Verbs = (file.Verbs ?? []).SelectMany(g => g.Select(f => (Form: f, Forms: g.ToArray()))).ToFrozenDictionary(p => p.Form, p => p.Forms);
         Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
         Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
+        Confused = (file.Confused ?? []).Select(p => p[0] < p[1] ? (p[0], p[1]) : (p[1], p[0])).ToFrozenSet();
         UsualLines = [.. (file.UsualLines ?? []).Select(l => new UsualLine([.. l.Words], l.Before is null ? null : [.. l.Before], l.Literal))];
         Below = (file.BelowProfit ?? new Dictionary<string, BelowWords>()).ToFrozenDictionary(b => b.Key, b => new BelowLine([.. b.Value.Names.Select(Words.Phrase)], [.. b.Value.Whole.Select(Words.Phrase)]));
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
@@ -81,6 +82,9 @@ public sealed class Vocabulary
     /// <summary>Role that a field of records can play → phrases that its name then holds, the likeliest first.</summary>
     public FrozenDictionary<string, string[]> Fields { get; }
 
+    /// <summary>Letters that people write for each other since they sound alike, in the order of the alphabet.</summary>
+    internal FrozenSet<(char, char)> Confused { get; }
+
     /// <summary>Lines of the income statement that every finance team knows.</summary>
     internal IReadOnlyList<UsualLine> UsualLines { get; }
 
@@ -108,7 +112,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
+        IReadOnlyList<string>? Confused, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 

@@ -119,6 +119,19 @@ public static class Words
         return previous[b.Length];
     }
 
+    /// <summary>The one letter in which two words of the same length differ; null where they differ otherwise.</summary>
+    public static (char One, char Other)? Swapped(string a, string b) => a.Length == b.Length && Enumerable.Range(0, a.Length).Where(i => a[i] != b[i]).ToList() is [var at] ? (a[at], b[at]) : null;
+
+    /// <summary>Whether two letters lie beside each other on a keyboard.</summary>
+    public static bool AreNeighbours(char one, char other)
+    {
+        static (int Row, int At) Key(char letter) => Array.FindIndex(Keys, k => k.Contains(letter, StringComparison.Ordinal)) is var row and >= 0 ? (row, Keys[row].IndexOf(letter, StringComparison.Ordinal)) : (-9, -9);
+        var (a, b) = (Key(one), Key(other));
+        return Math.Abs(a.Row - b.Row) <= 1 && Math.Abs(a.At - b.At) <= 1;
+    }
+
+    private static readonly string[] Keys = ["qwertyuiop", "asdfghjkl", "zxcvbnm"];
+
     /// <summary>How many edits a word of this length may have and still be taken for another.</summary>
     public static int Tolerance(int length) => length < 4 ? 0 : length < 8 ? 1 : 2;
 
