@@ -131,6 +131,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             && book.Latest(kind) is { } usual && Words.Tokens(usual.Name).TrueForAll(t => t.Stem != tokens[own.Start].Stem) ? m with { Value = own.Value } : m)];
         // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.
         mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Exclude, Value: "drop" } && mentions.Exists(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Class or MentionKind.Level or MentionKind.Rank) ? m with { Cost = m.Cost + TakesApart } : m)];
+        // "Number of" counts; "the numbers" only stand about.
+        mentions.RemoveAll(m => m.Kind == MentionKind.Filler && mentions.Exists(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && o.Start <= m.Start && o.End >= m.End));
         // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
         if (!mentions.Exists(m => m.Kind == MentionKind.Share)) mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
         var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
