@@ -91,6 +91,8 @@ public sealed class FinanceWordsTests
     [InlineData("why did fares drop at Aldermouth in march", "What drives the variance of Fares: Actual against Budget 26, March 2026, for Aldermouth.")]
     [InlineData("now drop Aldermouth: fares by yard in march", "Fares: Actual, March 2026, without Aldermouth, by yard.")]
     [InlineData("routes we spent more on than last year", "Variance of Costs: Actual against Prior year, Q1 2026, by route, the most unfavourable first, only rows higher than the base.")]
+    [InlineData("fares by february", "Fares: Actual, January 2026 to February 2026.")]
+    [InlineData("how much of the fuel budget was spent by february", "Fuel, the part of the year's plan that is used: Actual against Budget 26, January 2026 to February 2026.")]
     [InlineData("how much of the fuel budget has gone", "Fuel, the part of the year's plan that is used: Actual against Budget 26, Q1 2026.")]
     [InlineData("most expensive yard per trip in march", "Costs per trip: Actual, March 2026, by yard, the 10 largest.")]
     [InlineData("bridge from last year's to this year's fares ytd by yard", "Bridge of Fares from Prior year to Actual, Q1 2026, by yard.")]

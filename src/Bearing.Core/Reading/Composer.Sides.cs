@@ -102,6 +102,19 @@ internal sealed partial class Composer
         return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
     }
 
+    /// <summary>how much of the fuel budget was spent → the part of the plan that is used, and no share of costs.</summary>
+    private bool SpentOfPlan(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Share || items.FindIndex(at, i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not (Book.ActualCode or "prior-year" or "prior-period") } }) is not (>= 0 and var plan)) return false;
+        if (items.FindIndex(plan, i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } }) is not (>= 0 and var spent)) return false;
+        var said = Word(items, spent)!;
+        items[spent] = new WordItem(said with { Kind = MentionKind.Projection, Value = "used" });
+        // "Was spent by June" is until June.
+        if (vocabulary.Find(said.Title.Split(' ')[^1]).Any(e => e is { Kind: MentionKind.By, Value: "by" })) items.Insert(spent + 1, new WordItem(said with { Kind = MentionKind.By, Value = "by", Start = said.End, Length = 0 }));
+        items.RemoveAt(at);
+        return true;
+    }
+
     /// <summary>base and scenario → two bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>
         At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario

@@ -264,6 +264,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
+        // "Before" is no beginning of profit before tax.
+        if (stems is [var only] && vocabulary.Find(only).Any(e => e.Kind == MentionKind.Exclude)) yield break;
         // "The margin" is no more the gross one than any other, nor the one that is called a margin of something.
         // "Income per depot" begins no name of income per parcel, and "with text and depot" speaks of no vans and depots.
         if (stems.Length > 1 && (IsPer(stems[^1]) || IsAnd(stems[0]) || IsAnd(stems[^1]))) yield break;
