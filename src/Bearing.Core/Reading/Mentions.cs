@@ -46,7 +46,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const int FarthestNear = 3;
 
     /// <summary>Each mention has a price, so that one long name beats two short ones.</summary>
-    private const double PerMention = 0.15;
+    internal const double PerMention = 0.15;
     private const double WholeName = 0.02;
     private const double PartOfName = 0.3;
     private const double SaidOtherwise = 0.12;
@@ -76,18 +76,12 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"Invoices" are the records sooner than the field that numbers them.</summary>
     private const double FieldOrRecord = 0.2;
 
-    /// <summary>"By shop" and "bottom 3 shops" speak of shops, even where a department is called Shops; "in Shops" has no other meaning.</summary>
-    private const double NamedLikeLevel = 0.15;
-
-    /// <summary>WHO in capitals is the code before it is a word.</summary>
-    private const double TypedAsCode = 0.2;
-
     /// <summary>"Open" is a test of what is owed sooner than the word that stands in a column.</summary>
     private const double ValueOrCheck = 0.2;
 
     /// <summary>"Cost per visit" is not the drug cost per visit: the word left out was the figure.</summary>
-    private const double OtherRatio = 0.7;
-    private const double TakesApart = 0.8;
+    internal const double OtherRatio = 0.7;
+    internal const double TakesApart = 0.8;
 
     public List<Mention> Find(IReadOnlyList<Token> tokens)
     {
@@ -106,50 +100,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         mentions.AddRange(Scattered(tokens));
         foreach (var elided in SharedEndings(tokens, mentions).ToList())
             mentions = [.. mentions.Select(m => m.Kind is MentionKind.Figure or MentionKind.Member && (m.Start, m.Length) == (elided.Start, elided.Length) && m.Value != elided.Value ? m with { Cost = m.Cost + TakesApart } : m), elided];
-        // Whatever follows "containing" or "ending in" is meant to the letter, known or not.
-        foreach (var lead in mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
-            mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
-        // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
-        mentions.RemoveAll(m => m.Kind == MentionKind.Check && mentions.Exists(o => o.Kind == MentionKind.Check && o.Start <= m.Start && o.End >= m.End && o.Length > m.Length));
-        // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
-        mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && IsPer(tokens[m.Start].Stem) && mentions.Exists(o => o.Kind == MentionKind.Figure && o.End == m.Start));
-        // "EBITDA margin" is not the operating margin, even where that is called the margin.
-        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: false } && mentions.Exists(o => o.Kind == MentionKind.Margin && (o.Start, o.Length) == (m.Start, m.Length)) && mentions.Exists(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start) ? m with { Cost = m.Cost + OtherRatio } : m)];
-        // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.
-        for (var at = 1; at + 1 < tokens.Count; at++)
-            if (tokens[at].Stem == "-" && mentions.Exists(m => m.Kind == MentionKind.Figure && m.End == at) && mentions.Exists(m => m.Kind == MentionKind.Figure && m.Start == at + 1))
-                mentions.Add(new Mention(MentionKind.Exclude, "less", null, at, 1, PerMention, tokens[at].Text));
-        // "As % of revenue" is no percentage of which nothing was said, and no share.
-        mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && mentions.Exists(o => o is { Kind: MentionKind.By, Value: "percent" } && o.Start <= m.Start && o.End >= m.End));
-        // "Journal JV-1": what follows one of them and has a digit in it is its number, known or not.
-        foreach (var lead in mentions.Where(m => m is { Kind: MentionKind.Records or MentionKind.Intent, Singular: true } && (m.Kind == MentionKind.Records || m.Value.StartsWith("entries", StringComparison.Ordinal)) && m.End < tokens.Count && tokens[m.End].Text.Any(char.IsDigit) && tokens[m.End].Text.Any(char.IsLetter)).ToList())
-            if (!mentions.Exists(o => o.Start <= lead.End && o.End > lead.End)) mentions.Add(new Mention(MentionKind.Document, tokens[lead.End].Text, null, lead.End, 1, PerMention, tokens[lead.End].Text));
-        // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
-        mentions = [.. mentions.Select(m => IsPointer(m) && !mentions.Exists(o => o.Start == m.End && o.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class || o is { Kind: MentionKind.Number, Length: 1 } && o.Start == m.End && mentions.Exists(l => l.Start == o.End && l.Kind is MentionKind.Level or MentionKind.Grain)) ? m with { Kind = MentionKind.Filler } : m)];
-        // "Target" is the plan that is called the stretch target, where the budget is not called so.
-        mentions = [.. mentions.Select(m => m.Kind is MentionKind.Scenario or MentionKind.OnPlan && Enum.TryParse<ScenarioKind>(m.Value, true, out var kind) && mentions.Find(o => o is { Kind: MentionKind.Scenario, Partial: true, Length: 1 } && o.End == m.End) is { } own
-            && book.Latest(kind) is { } usual && Words.Tokens(usual.Name).TrueForAll(t => t.Stem != tokens[own.Start].Stem) ? m with { Value = own.Value } : m)];
-        // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.
-        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Exclude, Value: "drop" } && mentions.Exists(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Class or MentionKind.Level or MentionKind.Rank) ? m with { Cost = m.Cost + TakesApart } : m)];
-        // "Number of" counts; "the numbers" only stand about.
-        mentions.RemoveAll(m => m.Kind == MentionKind.Filler && mentions.Exists(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && o.Start <= m.Start && o.End >= m.End));
-        // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
-        if (!mentions.Exists(m => m.Kind == MentionKind.Share)) mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
-        var shared = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).Intersect(mentions.Where(m => m.Kind == MentionKind.Member).Select(m => (m.Start, m.Length))).ToHashSet();
-        mentions = [.. mentions.Select(m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper)
-            && mentions.Exists(o => o.Kind == MentionKind.Member && o.Start == m.Start && o.Length == 1 && o.Value == tokens[m.Start].Text) ? m with { Cost = m.Cost + TypedAsCode } : m)];
-        // "Depot" is no depot rent where the book has depots.
-        var levels = mentions.Where(m => m.Kind == MentionKind.Level).Select(m => (m.Start, m.Length)).ToHashSet();
-        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Contains((m.Start, m.Length)) ? m with { Cost = m.Cost + TakesApart } : m)];
-        // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
-        var names = mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
-        mentions = [.. mentions.Select(m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))) ? m with { Cost = m.Cost + TakesApart } : m)];
-        // "This year" is no split by year.
-        var periods = mentions.Where(m => m is { Kind: MentionKind.Period, Length: > 1, Corrected: false }).ToList();
-        mentions = [.. mentions.Select(m => m.Kind == MentionKind.Grain && periods.Exists(p => p.Start <= m.Start && p.End >= m.End && p.Length > m.Length) ? m with { Cost = m.Cost + TakesApart } : m)];
-        return shared.Count == 0 ? mentions : [.. mentions.Select(m => shared.Contains((m.Start, m.Length)) && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) ? m with { Cost = m.Cost + NamedLikeLevel } : m)];
-
-        bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });
+        return new MentionContext(vocabulary, book, tokens, mentions).Settle();
     }
 
     /// <summary>"Who sold the most tickets" speaks of tickets sold: what is done stands apart from what it is done to.</summary>
@@ -296,8 +247,6 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>"The small ones" count nothing.</summary>
     private static bool IsPronoun(Mention mention, Token token) => mention is { Kind: MentionKind.Number, Length: 1 } && !IsSingular(token);
-
-    private static bool IsPointer(Mention mention) => mention is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows };
 
     private bool IsAnd(string stem) => vocabulary.Find(stem).Any(e => e.Kind == MentionKind.And);
 

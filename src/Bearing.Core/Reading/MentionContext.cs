@@ -1,0 +1,103 @@
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>
+/// What mentions mean beside their neighbours. Every step looks at all mentions of a text and takes some away, makes some dearer, or adds
+/// one that only what stands beside it allows. Steps run in order; none of them decides which mention is taken.
+/// </summary>
+internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnlyList<Token> tokens, List<Mention> found)
+{
+    /// <summary>"By shop" and "bottom 3 shops" speak of shops, even where a department is called Shops; "in Shops" has no other meaning.</summary>
+    private const double NamedLikeLevel = 0.15;
+
+    /// <summary>WHO in capitals is the code before it is a word.</summary>
+    private const double TypedAsCode = 0.2;
+
+    private List<Mention> _mentions = found;
+
+    public List<Mention> Settle()
+    {
+        TakeToTheLetter();
+        LeaveOutWhatIsWithin();
+        TellFiguresApart();
+        TellPlansApart();
+        TellNamesApart();
+        return _mentions;
+    }
+
+    /// <summary>What follows certain words is meant as it is typed, known or not.</summary>
+    private void TakeToTheLetter()
+    {
+        // Whatever follows "containing" or "ending in".
+        foreach (var lead in _mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
+            _mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, MentionFinder.PerMention, tokens[lead.End].Text));
+        // "Journal JV-1": what follows one of them and has a digit in it is its number.
+        foreach (var lead in _mentions.Where(m => m is { Kind: MentionKind.Records or MentionKind.Intent, Singular: true } && (m.Kind == MentionKind.Records || m.Value.StartsWith("entries", StringComparison.Ordinal)) && m.End < tokens.Count && tokens[m.End].Text.Any(char.IsDigit) && tokens[m.End].Text.Any(char.IsLetter)).ToList())
+            if (!Any(o => o.Start <= lead.End && o.End > lead.End)) _mentions.Add(new Mention(MentionKind.Document, tokens[lead.End].Text, null, lead.End, 1, MentionFinder.PerMention, tokens[lead.End].Text));
+    }
+
+    /// <summary>A part of a phrase does not mean what it means alone.</summary>
+    private void LeaveOutWhatIsWithin()
+    {
+        // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Check && Any(o => o.Kind == MentionKind.Check && Holds(o, m) && o.Length > m.Length));
+        // "As % of revenue" is no percentage of which nothing was said, and no share.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
+        // "Number of" counts; "the numbers" only stand about.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && Holds(o, m)));
+        // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
+        if (!Any(m => m.Kind == MentionKind.Share)) _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
+        // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
+        Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
+        // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Exclude, Value: "drop" } && Any(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Class or MentionKind.Level or MentionKind.Rank));
+        // "This year" is no split by year.
+        var periods = _mentions.Where(m => m is { Kind: MentionKind.Period, Length: > 1, Corrected: false }).ToList();
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Grain && periods.Exists(p => Holds(p, m) && p.Length > m.Length));
+    }
+
+    private void TellFiguresApart()
+    {
+        // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "EBITDA margin" is not the operating margin, even where that is called the margin.
+        Dearer(MentionFinder.OtherRatio, m => m is { Kind: MentionKind.Figure, Partial: false } && Any(o => o.Kind == MentionKind.Margin && Covers(o, m)) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start));
+        // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.
+        for (var at = 1; at + 1 < tokens.Count; at++)
+            if (tokens[at].Stem == "-" && Any(m => m.Kind == MentionKind.Figure && m.End == at) && Any(m => m.Kind == MentionKind.Figure && m.Start == at + 1))
+                _mentions.Add(new Mention(MentionKind.Exclude, "less", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
+    }
+
+    /// <summary>"Target" is the plan that is called the stretch target, where the budget is not called so.</summary>
+    private void TellPlansApart() => _mentions = [.. _mentions.Select(m => m.Kind is MentionKind.Scenario or MentionKind.OnPlan && Enum.TryParse<ScenarioKind>(m.Value, true, out var kind) && _mentions.Find(o => o is { Kind: MentionKind.Scenario, Partial: true, Length: 1 } && o.End == m.End) is { } own
+        && book.Latest(kind) is { } usual && Words.Tokens(usual.Name).TrueForAll(t => t.Stem != tokens[own.Start].Stem) ? m with { Value = own.Value } : m)];
+
+    private void TellNamesApart()
+    {
+        Dearer(TypedAsCode, m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper) && Any(o => o.Kind == MentionKind.Member && Covers(o, m) && o.Value == tokens[m.Start].Text));
+        var levels = _mentions.Where(m => m.Kind == MentionKind.Level).ToList();
+        // "Depot" is no depot rent where the book has depots.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Exists(l => Covers(l, m)));
+        // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
+        var names = _mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
+        Dearer(MentionFinder.TakesApart, m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))));
+        Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
+    }
+
+    /// <summary>"In Shops".</summary>
+    private bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });
+
+    /// <summary>A level, or a number of them.</summary>
+    private bool IsPointedAt(Mention mention) => mention.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class || (mention is { Kind: MentionKind.Number, Length: 1 } && Any(l => l.Start == mention.End && l.Kind is MentionKind.Level or MentionKind.Grain));
+
+    private static bool Covers(Mention one, Mention other) => (one.Start, one.Length) == (other.Start, other.Length);
+
+    private static bool Holds(Mention whole, Mention part) => whole.Start <= part.Start && whole.End >= part.End;
+
+    private bool Any(Func<Mention, bool> which) => _mentions.Any(which);
+
+    private void Dearer(double by, Func<Mention, bool> which) => Change(which, m => m with { Cost = m.Cost + by });
+
+    private void Change(Func<Mention, bool> which, Func<Mention, Mention> to) => _mentions = [.. _mentions.Select(m => which(m) ? to(m) : m)];
+}
