@@ -35,6 +35,21 @@ public sealed class LoadingTests
     [InlineData("", null)]
     public void Types_of_accounts_are_known_by_the_usual_words(string text, AccountType? type) => Assert.Equal(type, HeadingWords.TypeOf(text));
 
+    /// <summary>Days, initials and a cell without a number beside them do not say which mark is the decimal one.</summary>
+    [Fact]
+    public void The_decimal_mark_of_records_is_that_of_their_numbers()
+    {
+        var rows = new[] { Row(2, "W-1", "03.09.2026", "1.250,50", "R. Quill"), Row(3, "W-2", "14.09.2026", "99,90", "S. Oak"), Row(4, "W-3", "30.09.2026", "not known", "S. Oak") };
+        Assert.True(new Detection(Book).Propose(Row(1, "Claim no", "Claimed on", "Amount", "Handler"), [], rows, TableKind.Records, null).DecimalComma);
+    }
+
+    /// <summary>A column may be headed by what the book calls its entities.</summary>
+    [Theory]
+    [InlineData("Yard")]
+    [InlineData("company")]
+    public void The_books_own_word_for_its_entities_heads_their_column(string heading) =>
+        Assert.Equal("entity", new Detection(Book).Propose(Row(1, "Voucher", "Posting date", heading, "Account", "Amount"), [], [Row(2, "1", "2026-01-31", "N1", "FARES", "-1.00")], null, null).Columns[2].Role);
+
     [Fact]
     public void What_is_open_of_an_invoice_is_its_amount_less_what_was_paid()
     {
