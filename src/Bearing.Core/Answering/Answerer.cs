@@ -84,6 +84,9 @@ public sealed class Answerer(Book book, IFacts facts)
         return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [.. notes], next) { Records = table };
     }
 
+    /// <summary>Cents in full where there are any: 1,362.40.</summary>
+    private static string Whole(decimal value) => value.ToString(value == decimal.Truncate(value) ? "#,0" : "#,0.00", CultureInfo.InvariantCulture);
+
     /// <summary>By whoever stands in the table, and aged where it tells what is open.</summary>
     private ImmutableArray<string> NextOfRecords(RecordAsk ask)
     {
@@ -94,7 +97,7 @@ public sealed class Answerer(Book book, IFacts facts)
 
     private string RecordHeadline(RecordTable table, Question question, RecordAsk ask)
     {
-        static string Said((string Title, decimal Value) total) => string.Create(CultureInfo.InvariantCulture, $"{total.Title} {total.Value:#,0.##}");
+        static string Said((string Title, decimal Value) total) => string.Create(CultureInfo.InvariantCulture, $"{total.Title} {Whole(total.Value)}");
         static bool IsOfDays(string title) => title is RecordAnswerer.DaysOnAverage or RecordAnswerer.MedianOfDays;
         var totals = table.Totals.Where(t => t.Title != "Count").ToList();
         var all = string.Join(", ", totals.Select(Said));
@@ -118,7 +121,7 @@ public sealed class Answerer(Book book, IFacts facts)
         if (question.Ranking is not { Count: < Ranking.All } || table.Rows.Length == 0 || ask.Due is not null) return "";
         var columns = table.Columns.ToList();
         var (key, sum) = (columns.FindIndex(c => c.Type == FieldType.Key), columns.FindIndex(c => c.Id == ask.Sum));
-        return key < 0 || sum < 0 || !decimal.TryParse(table.Rows[0].Values[sum], CultureInfo.InvariantCulture, out var amount) ? "" : FormattableString.Invariant($"First comes {table.Rows[0].Values[key]} with {amount:#,0.##}. ");
+        return key < 0 || sum < 0 || !decimal.TryParse(table.Rows[0].Values[sum], CultureInfo.InvariantCulture, out var amount) ? "" : FormattableString.Invariant($"First comes {table.Rows[0].Values[key]} with {Whole(amount)}. ");
     }
 
     private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)
