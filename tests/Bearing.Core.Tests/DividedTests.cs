@@ -71,12 +71,18 @@ public sealed class DividedTests
     [Theory]
     [InlineData("~less:a:INC/(a:FUEL")]
     [InlineData("~less:m:(~less:a:INC/a:FUEL)/a:FUEL/a:CREW")]
+    [InlineData("~less:a:INC")]
+    [InlineData("~less:a:INC/a:FUEL)(")]
     [InlineData("~plus:a:FUEL/a:FUEL")]
     [InlineData("~plus:a:INC/a:FUEL")]
     [InlineData("~before:result|")]
     [InlineData("~before:result|NONE")]
     [InlineData("~before:result|INC,DIR,OVH")]
     public void A_code_that_makes_no_figure_makes_none(string code) => Assert.Null(Book.Figure(new FigureRef(FigureKind.Measure, code)));
+
+    /// <summary>A code that nests without end is refused by its length before anything is worked out.</summary>
+    [Fact]
+    public void A_code_that_nests_without_end_makes_no_figure() => Assert.Null(Book.Figure(new FigureRef(FigureKind.Measure, string.Concat(Enumerable.Repeat("~less:m:(", 5_000)))));
 
     [Fact]
     public void A_statement_in_percent_shows_income_as_the_whole_and_costs_by_size()

@@ -36,7 +36,16 @@ public sealed class SaidAgainTests
     [InlineData("fares in march > and the other one?", "speaks of one thing only")]
     [InlineData("fares in march > without last year", "does not show prior year")]
     [InlineData("fuel and rent by yard in march > as % of income", "Several accounts taken out of a whole")]
+    [InlineData("fares by yard in march > without fares", "Nothing is left of Fares")]
     public void What_cannot_go_on_is_said(string texts, string because) => Refuses(texts, because);
+
+    /// <summary>The sum of entries is that of what was asked for, and its headline says so: ten a month of each account at each of four yards.</summary>
+    [Theory]
+    [InlineData("entries of fares in march for North", "2 Actual entries for Fares in March 2026 for North, EUR 20")]
+    [InlineData("entries of fares in march without North", "2 Actual entries for Fares in March 2026 without North, EUR 20")]
+    [InlineData("entries of fares and freight in march", "8 Actual entries for Income in March 2026 for Fares and Freight, EUR 80")]
+    [InlineData("fares and freight in march > show the entries", "8 Actual entries for Income in March 2026 for Fares and Freight, EUR 80")]
+    public void The_headline_of_entries_says_what_they_are_of(string texts, string headline) => Assert.StartsWith(headline, Answered(Walk(texts).Question!).Headline, StringComparison.Ordinal);
 
     [Fact]
     public void Of_two_the_other_one_is_meant_and_of_several_it_is_asked_which()

@@ -76,6 +76,10 @@ public sealed class UsualLinesTests
         Assert.Equal("CannotAnswer", Figure(reader, "EBIT"));
     }
 
+    /// <summary>What the name of the line holds anyway needs no word.</summary>
+    [Fact]
+    public void What_says_itself_is_not_said() => Assert.DoesNotContain(Of([("res", "Result", "INC WAG")], ("INC", "Stone income", null), ("WAG", "Wages", null)).Read("income").Reading!.Assumed, a => a.Contains("read as", StringComparison.Ordinal));
+
     [Fact]
     public void It_is_said_what_was_taken_for_it() => Assert.Contains("“EBIT” read as Core earnings", ManyLines.Read("EBIT by month").Reading!.Assumed);
 }

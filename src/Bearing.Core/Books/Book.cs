@@ -249,18 +249,23 @@ public sealed class Book
     /// <summary>Null unless the code names two sums behind its prefix.</summary>
     private (SumFigure Top, SumFigure Bottom)? Pair(string code, string prefix)
     {
-        if (Depth(code, code.Length) != 0) return null;
-        var parts = code[prefix.Length..];
-        var at = Enumerable.Range(0, parts.Length).Where(i => parts[i] == '/' && Depth(parts, i) == 0).ToList();
-        if (at is not [var slash]) return null;
-        return Of(parts[..slash]) is SumFigure top && Of(parts[(slash + 1)..]) is SumFigure bottom ? (top, bottom) : null;
+        if (code.Length > LongestCode) return null;
+        var (depth, slash) = (0, -1);
+        for (var i = prefix.Length; i < code.Length; i++)
+        {
+            depth += code[i] switch { '(' => 1, ')' => -1, _ => 0 };
+            if (code[i] != '/' || depth != 0) continue;
+            // A third part makes no pair.
+            if (slash >= 0) return null;
+            slash = i;
+        }
+        return slash >= 0 && depth == 0 && Of(code[prefix.Length..slash]) is SumFigure top && Of(code[(slash + 1)..]) is SumFigure bottom ? (top, bottom) : null;
 
-        static int Depth(string text, int until) => text.AsSpan(0, until).Count('(') - text.AsSpan(0, until).Count(')');
-        Figure? Of(string text) => text.Length < 3 || code.Length > LongestCode ? null : Figure(new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2] == '(' && text[^1] == ')' ? text[3..^1] : text[2..]));
+        Figure? Of(string text) => text.Length < 3 ? null : Figure(new(text[0] == 'a' ? FigureKind.Account : FigureKind.Measure, text[2] == '(' && text[^1] == ')' ? text[3..^1] : text[2..]));
     }
 
-    /// <summary>Codes come from outside as well: none makes a figure of more parts than anybody would say.</summary>
-    private const int LongestCode = 400;
+    /// <summary>Codes come from outside as well, and each nests the next: none is longer than a figure that somebody would ask for.</summary>
+    private const int LongestCode = 2_000;
 
     /// <summary>Which way what is divided is good: income up, costs down, a count as its account says.</summary>
     private static GoodDirection GoodOf(SumFigure top) => !top.IsProfit ? top.Good : top.ShownSign < 0 ? GoodDirection.Down : GoodDirection.Up;

@@ -51,7 +51,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         var span = table.Spans[0];
         var when = span.Count > 1 && span.From.Number == 1 && span == FiscalCalendar.YearToDate(span.To) && span.Count < 12
             ? $"in the year to {book.Calendar.NameOf(span.To)}" : $"in {book.Calendar.NameOf(span)}";
-        segments.Add(new($"{_figure.Name}{Scope()} {when} "));
+        segments.Add(new($"{_figure.Name}{ScopeOf(book, question)} {when} "));
         if (subject is null)
         {
             segments.Add(new("cannot be computed: there is nothing to divide by."));
@@ -223,15 +223,14 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     private Figure FigureOf(Slice slice) => book.Figure(slice.Figure) is not { } figure ? _figure
         : question.Currency is { } currency && figure.Unit == book.Definition.Currency ? figure with { Unit = currency } : figure;
 
-    private string Scope()
+    /// <summary>" for Calder Ferries", " without Fuel": what a question keeps and leaves out, to follow the name of its figure; empty where it takes in everything.</summary>
+    internal static string ScopeOf(Book book, Question question)
     {
-        var kept = question.Filters.Where(f => !f.Exclude).Select(f => Names(f)).ToList();
-        var without = question.Filters.Where(f => f.Exclude).Select(f => Names(f)).ToList();
+        string Names(Filter filter) => book.TryDimension(filter.Dimension, out var d) ? string.Join(" and ", filter.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : "Unassigned")) : filter.Dimension;
+        var kept = question.Filters.Where(f => !f.Exclude).Select(Names).ToList();
+        var without = question.Filters.Where(f => f.Exclude).Select(Names).ToList();
         return (kept.Count > 0 ? " for " + string.Join(", ", kept) : "") + (without.Count > 0 ? " without " + string.Join(", ", without) : "");
     }
-
-    private string Names(Filter filter) => book.TryDimension(filter.Dimension, out var d)
-        ? string.Join(" and ", filter.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : "Unassigned")) : filter.Dimension;
 
     private Segment Fig(decimal amount, string column, Slice slice, Figure? figure = null, bool points = false)
     {

@@ -169,7 +169,9 @@ public sealed class Detection(Book book)
     private static bool HasDecimalComma(FileMapping mapping, IReadOnlyList<RawRow> sample)
     {
         int Marked(char mark) => sample.SelectMany(r => mapping.Columns.Select((c, i) => (c.Role, Index: i)).Where(c => c.Role is "amount" or "debit" or "credit" or "local" or "month" && c.Index < r.Fields.Length)
-            .Select(c => r.Typed?[c.Index] is decimal ? "" : r.Fields[c.Index].Trim(' ', '-', '(', ')', '+'))).Count(v => v.All(c => char.IsAsciiDigit(c) || c is '.' or ',' or '\'' or '’' or ' ' or '\u00A0') && v.Count(c => c == mark) == 1 && v.LastIndexOf(mark) is var at and >= 0 && at != v.Length - 4 && v.LastIndexOf(mark == ',' ? '.' : ',') < at);
+            .Select(c => r.Typed?[c.Index] is decimal ? "" : r.Fields[c.Index].Trim(' ', '-', '(', ')', '+'))).Count(v => IsNumber(v) && IsDecimal(v, mark));
+        static bool IsNumber(string text) => text.All(c => char.IsAsciiDigit(c) || c is '.' or ',' or '\'' or '’' or ' ' or '\u00A0');
+        static bool IsDecimal(string text, char mark) => text.Count(c => c == mark) == 1 && text.IndexOf(mark) is var at && at != text.Length - 4 && text.LastIndexOf(mark == ',' ? '.' : ',') < at;
         return Marked(',') > Marked('.');
     }
 

@@ -338,4 +338,50 @@ internal sealed partial class Composer
         return At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
             && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
     }
+
+    private Period Latest(int calendarMonth)
+    {
+        var now = book.Calendar.FirstDay(_now);
+        return book.Calendar.PeriodOfMonth(calendarMonth <= now.Month ? now.Year : now.Year - 1, calendarMonth);
+    }
+
+    private const string Season = "season";
+
+    private PeriodSpan PartOf(string value, int? year)
+    {
+        var (kind, number) = Pair(value);
+        // A season begins in a month of the calendar, whenever the fiscal year does.
+        PeriodSpan In(int y) => kind switch
+        {
+            Season => book.Calendar.PeriodOfMonth(y, number) is var first ? new PeriodSpan(first, first.AddMonths(2)) : default,
+            "quarter" => FiscalCalendar.Quarter(y, number),
+            _ => FiscalCalendar.Half(y, number),
+        };
+        if (year is { } given) return In(given);
+        var current = kind == Season ? book.Calendar.FirstDay(_now).Year : _now.Year;
+        return In(current).From <= _now ? In(current) : In(current - 1);
+    }
+
+    private PeriodSpan Relative(string value)
+    {
+        if (PeriodSpan.TryParse(value, out var absolute)) return absolute;
+        var (kind, steps) = Pair(value);
+        return kind switch
+        {
+            "month" => PeriodSpan.Of(_now.AddMonths(steps)),
+            "quarter" => FiscalCalendar.QuarterOf(_now.AddMonths(3 * steps)),
+            "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
+            "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),
+            "rest" when _now.Number < 12 => new PeriodSpan(_now.AddMonths(1), FiscalCalendar.Year(_now.Year).To),
+            "all" when book.ActualSpan is { } all => all,
+            "ytd" or "this" or "date" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
+            _ => FiscalCalendar.Year(_now.Year + steps),
+        };
+    }
+
+    private static (string Kind, int Number) Pair(string value)
+    {
+        var colon = value.IndexOf(':', StringComparison.Ordinal);
+        return (value[..colon], int.Parse(value[(colon + 1)..], CultureInfo.InvariantCulture));
+    }
 }

@@ -79,8 +79,8 @@ internal sealed partial class Composer
         // "The number of people" is how many there are, and no amount.
         if (Word(items, at) is { Kind: MentionKind.Statistic, Value: "count" } number && Word(items, at + 1)?.Kind is MentionKind.Figure) return Replace(items, at, 1, (s, e) => new WordItem(number with { Kind = MentionKind.Intent, Value = "value:many" }));
         return Word(items, at) is { } lead && IsCount(lead)
-        && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) : Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field) && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value)))
-        && Insert(items, at, new CountItem(lead.Start, lead.End));
+            && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level])) : Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field) && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value)))
+            && Insert(items, at, new CountItem(lead.Start, lead.End));
     }
 
     private static bool IsCount(Mention word) => word is { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" };
@@ -281,10 +281,10 @@ internal sealed partial class Composer
         Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, One = Word(items, at + length) is { Kind: MentionKind.Level, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
-        // "The most profitable inn" is so by its result.
         // "The most expensive depot" is so by its costs, "per parcel" or as they are.
         if (said.EndsWith(":cost", StringComparison.Ordinal) && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Figure }))
             return Insert(items, at, new WordItem(new Mention(MentionKind.Figure, "m:" + Book.AllCosts, null, items[at].Start, 0, 0, "costs")));
+        // "The most profitable inn" is so by its result.
         return !said.EndsWith(":result", StringComparison.Ordinal) || items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Figure }) || Insert(items, at, new WordItem(new Mention(MentionKind.Result, "result", null, items[at].Start, 0, 0, "result")));
     }
 

@@ -217,9 +217,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         // "Before" is no beginning of profit before tax.
         if (stems is [var only] && vocabulary.Find(only).Any(e => e.Kind == MentionKind.Exclude)) yield break;
-        // "The margin" is no more the gross one than any other, nor the one that is called a margin of something.
         // "Income per depot" begins no name of income per parcel, and "with text and depot" speaks of no vans and depots.
         if (stems.Length > 1 && (IsPer(stems[^1]) || IsAnd(stems[0]) || IsAnd(stems[^1]))) yield break;
+        // "The margin" is no more the gross one than any other, nor the one that is called a margin of something.
         var margin = vocabulary.Find(phrase).Any(e => e is { Kind: MentionKind.Margin, Value: "margin" });
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario && !(margin && n.Target.Kind == MentionKind.Figure && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0))).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))

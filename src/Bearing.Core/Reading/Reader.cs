@@ -195,7 +195,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     }
 
     /// <summary>"Energy" for Tindle Energy, "heads" for Head Office: a name known by a word that it does not begin with, or in another number, is said; and so is what the book calls otherwise.</summary>
-    private static bool IsLoose(Mention mention, List<Token> tokens) => mention is { IsUsualName: true } || mention is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1 }
+    private static bool IsLoose(Mention mention, List<Token> tokens) => (mention.IsUsualName && !mention.Title.Contains(string.Join(' ', tokens.Skip(mention.Start).Take(mention.Length).Select(t => t.Text)), StringComparison.OrdinalIgnoreCase)) || mention is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1 }
         && Words.Tokens(mention.Title) is [var first, ..] && !first.Text.Equals(tokens[mention.Start].Text, StringComparison.OrdinalIgnoreCase);
 
     /// <summary>"Did it …", "cleaning: was it …".</summary>

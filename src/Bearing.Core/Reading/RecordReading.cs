@@ -13,6 +13,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 {
     private static readonly ImmutableArray<int> UsualBuckets = [30, 60, 90];
     private const string RoundHundreds = "round:100";
+
     /// <summary>What is booked twice is so in the ledger, unless records are named.</summary>
     private const string PostedTwice = "posted-twice";
 

@@ -91,6 +91,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // A field alone, with no word for records, names what figures are split by sooner.
         if (question.Records is not null && draft.ByField is not null && !draft.WhoDid && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
+        RefuseNothingLeft(question);
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         _cost += NotInside * draft.Filters.Where(f => f.Exclude && f.Dimension == book.Accounts.Code).Sum(f => f.Members.Count(m => !IsInside(question.Figure, m)));
@@ -221,8 +222,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Each month against the one before it.
         if (spans[0].Count > 1 && draft.Scenarios.Concat(draft.Bases).Contains("prior-month") && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
         if (spans[0].Count > 3 && draft.Scenarios.Concat(draft.Bases).Contains("prior-quarter") && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Quarter));
-        ImmutableArray<Filter> scope = [.. filters.Concat(Merge(draft.Filters))];
-        RefuseNothingLeft(figure, scope);
         return Shared(new Question
         {
             Intent = intent,
@@ -230,7 +229,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Subject = subject,
             Bases = bases,
             Spans = spans,
-            Filters = scope,
+            Filters = [.. filters.Concat(Merge(draft.Filters))],
             Breakdowns = Breakdowns(draft, filters, figure),
             Ranking = intent == Intent.Entries && draft.Rank is null ? null : Ranking(draft, bases.Length > 0, figure),
             Conditions = bases.Length > 0 && intent != Intent.Entries && Claimed(draft, draft.Breakdowns.Count > 0) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent)] : [.. draft.Conditions],
@@ -247,9 +246,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <exception cref="CannotAnswerException">When every account of the figure is left out of it.</exception>
-    private void RefuseNothingLeft(FigureRef figure, ImmutableArray<Filter> scope)
+    private void RefuseNothingLeft(Question question)
     {
-        if (book.Figure(figure) is not SumFigure sum || scope.FirstOrDefault(f => f.Exclude && f.Dimension == book.Accounts.Code) is not { } without) return;
+        if (book.Figure(question.Figure) is not SumFigure sum || question.Filters.FirstOrDefault(f => f.Exclude && f.Dimension == book.Accounts.Code) is not { } without) return;
         if (sum.Accounts.All(a => book.PathTo(a).Any(at => without.Members.Contains(book.Member(at).Code)))) throw new CannotAnswerException($"Nothing is left of {sum.Name} without {string.Join(" and ", without.Members.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Name : c))}.", sum.Name);
     }
 

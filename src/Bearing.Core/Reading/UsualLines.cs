@@ -26,6 +26,8 @@ internal sealed class UsualLines
     private readonly ILookup<string, BookTarget> _own;
     private readonly List<(FigureRef Line, HashSet<int> Leaves)> _lines;
 
+    private Dictionary<int, List<string>>? _kinds;
+
     /// <param name="own">The names that the book has.</param>
     public UsualLines(Book book, Vocabulary vocabulary, IEnumerable<BookName> own)
     {
@@ -50,10 +52,10 @@ internal sealed class UsualLines
     private Figure? Profit(ImmutableArray<string> before)
     {
         if (_lines.Count == 0) return null;
-        var all = _lines.MaxBy(l => l.Leaves.Count).Leaves;
-        var kinds = all.ToDictionary(l => l, Kinds);
+        // All of the last line, each account with its kinds: found once for all lines, since a book may have many accounts.
+        var kinds = _kinds ??= _lines.MaxBy(l => l.Leaves.Count).Leaves.ToDictionary(l => l, Kinds);
         if (kinds.Values.Any(k => k.Any(before.Contains) && !k.All(before.Contains))) return null;
-        var left = all.Where(l => !kinds[l].Any(before.Contains)).ToHashSet();
+        var left = kinds.Where(k => !k.Value.Any(before.Contains)).Select(k => k.Key).ToHashSet();
         var line = _lines.Where(l => left.IsSubsetOf(l.Leaves)).MinBy(l => l.Leaves.Count);
         var without = line.Leaves.Except(left).ToHashSet();
         return _book.Figure(without.Count == 0 ? line.Line : Book.Before(line.Line.Code, _book.Roots(_book.Accounts.Id).SelectMany(r => Tops(r, without)).Select(m => m.Code)));
