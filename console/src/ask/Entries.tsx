@@ -107,7 +107,7 @@ export function Entries({ book, slice, scenario, title, picked, columns, order: 
               {lines.map((l) => (
                 <tr key={`${l.load}-${l.row}`}>
                   {shown.map((c) => (
-                    <td key={c} className={c === "amount" ? "subject" : "text"}>
+                    <td key={c} className={c === "amount" ? "subject" : c === "text" ? "text wraps" : "text"}>
                       {cell(l, c)}
                     </td>
                   ))}
