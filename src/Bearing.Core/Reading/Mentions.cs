@@ -276,7 +276,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
         if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
         else if (text.Length == 3 && book.Currencies.Contains(token.Text.ToUpperInvariant())) yield return Shape(MentionKind.Currency, token.Text.ToUpperInvariant());
-        if (AmountOf(token.Text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture)) with { Cost = PerMention + (Year(text) is null ? 0 : NotFromStart) };
+        if (AmountOf(text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture)) with { Cost = PerMention + (Year(text) is null ? 0 : NotFromStart) };
         // 31-60: days of age, from and to.
         if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)
             yield return Shape(MentionKind.Bucket, to.ToString(CultureInfo.InvariantCulture));

@@ -1,3 +1,5 @@
+using System.Globalization;
+
 namespace Bearing.Core.Reading;
 
 /// <summary>What is done to the words before they are looked up: ranges, joined words, remarks.</summary>
@@ -38,7 +40,39 @@ public sealed partial class Reader
         }
     }
 
-    private static bool IsMonthNumber(string text) => text.Length is 2 or 3 && text[0] is 'p' or 'P' && int.TryParse(text.AsSpan(1), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var number) && number is >= 1 and <= 12;
+    private static bool IsMonthNumber(string text) => text.Length is 2 or 3 && text[0] is 'p' or 'P' && int.TryParse(text.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number is >= 1 and <= 12;
+
+    /// <summary>"20 thousand", "two hundred thousand", "a million", "half a million", "2.5 lakh": one amount each.</summary>
+    private void Scaled(string text, List<Token> tokens)
+    {
+        for (var at = tokens.Count - 1; at > 0; at--)
+        {
+            if (!vocabulary.Scales.TryGetValue(tokens[at].Stem, out var scale)) continue;
+            var first = at;
+            while (first > 1 && vocabulary.Scales.TryGetValue(tokens[first - 1].Stem, out var further)) (scale, first) = (scale * further, first - 1);
+            var (factor, words) = Factor(tokens, first);
+            if (words == 0 || factor * scale >= MostAmount || tokens[first - words].Quotation > 0) continue;
+            first -= words;
+            var said = text[tokens[first].Start..(tokens[at].Start + tokens[at].Text.Length)];
+            tokens[first] = tokens[first] with { Text = said, Stem = (factor * scale / 1000m).ToString("0.######", CultureInfo.InvariantCulture) + "k" };
+            tokens.RemoveRange(first + 1, at - first);
+            at = first;
+        }
+    }
+
+    /// <summary>Beyond what any book holds.</summary>
+    private const decimal MostAmount = 1e12m;
+
+    private const int LongestFraction = 3;
+
+    /// <summary>What stands right before a scale: digits, a number in words, "a", "half a"; and how many words that is, 0 where it is none of them.</summary>
+    private (decimal Factor, int Words) Factor(List<Token> tokens, int end)
+    {
+        for (var length = Math.Min(LongestFraction, end); length > 0; length--)
+            if (vocabulary.Fractions.TryGetValue(string.Join(' ', tokens.Skip(end - length).Take(length).Select(t => t.Stem)), out var fraction)) return (fraction, length);
+        if (decimal.TryParse(tokens[end - 1].Stem, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var digits)) return (digits, 1);
+        return vocabulary.Find(tokens[end - 1].Stem).FirstOrDefault(e => e.Kind == MentionKind.Number) is { Value: { } word } ? (decimal.Parse(word, CultureInfo.InvariantCulture), 1) : (0m, 0);
+    }
 
     /// <summary>"Fuelcost" is two words of which each is known; as one it is not, and no slip of the pen.</summary>
     private void Split(List<Token> tokens)

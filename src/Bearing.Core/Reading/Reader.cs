@@ -126,6 +126,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
         var remark = Remark(tokens);
         var defined = DefinedName(tokens);
+        Scaled(text, tokens);
         Ranges(text, tokens);
         Split(tokens);
         var finder = new MentionFinder(vocabulary, book, words);

@@ -38,6 +38,8 @@ public sealed class Vocabulary
         Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
         Confused = (file.Confused ?? []).Select(p => p[0] < p[1] ? (p[0], p[1]) : (p[1], p[0])).ToFrozenSet();
+        Scales = (file.Scales ?? new Dictionary<string, decimal>()).ToFrozenDictionary();
+        Fractions = (file.Fractions ?? new Dictionary<string, decimal>()).ToFrozenDictionary();
         UsualLines = [.. (file.UsualLines ?? []).Select(l => new UsualLine([.. l.Words], l.Before is null ? null : [.. l.Before], l.Literal))];
         Below = (file.BelowProfit ?? new Dictionary<string, BelowWords>()).ToFrozenDictionary(b => b.Key, b => new BelowLine([.. b.Value.Names.Select(Words.Phrase)], [.. b.Value.Whole.Select(Words.Phrase)]));
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
@@ -85,6 +87,12 @@ public sealed class Vocabulary
     /// <summary>Letters that people write for each other since they sound alike, in the order of the alphabet.</summary>
     internal FrozenSet<(char, char)> Confused { get; }
 
+    /// <summary>Word behind a number → what it is multiplied by: thousand, lakh.</summary>
+    internal FrozenDictionary<string, decimal> Scales { get; }
+
+    /// <summary>Phrase of up to three words before such a word → the number that it is: half a.</summary>
+    internal FrozenDictionary<string, decimal> Fractions { get; }
+
     /// <summary>Lines of the income statement that every finance team knows.</summary>
     internal IReadOnlyList<UsualLine> UsualLines { get; }
 
@@ -112,7 +120,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 
