@@ -14,6 +14,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>WHO in capitals is the code before it is a word.</summary>
     private const double TypedAsCode = 0.2;
 
+    /// <summary>A word that stands in a name, or means more beside another, is seldom meant alone.</summary>
+    private const double SeldomAlone = 0.3;
+
     private List<Mention> _mentions = found;
 
     public List<Mention> Settle()
@@ -46,6 +49,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
         // "Number of" counts; "the numbers" only stand about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && Holds(o, m)));
+        // "Late" is what is overdue, unless something is said of paying.
+        var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" } or { Kind: MentionKind.Filler, Value: "pays" }));
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));
         // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
         if (!Any(m => m.Kind == MentionKind.Share)) _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
@@ -59,6 +65,10 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
 
     private void TellFiguresApart()
     {
+        // Bills are records where the book has any, and what was paid for where a figure is named: an electricity bill.
+        if (book.Tables.Any(t => t.Code != Table.Ledger)) Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && Any(o => o.Kind == MentionKind.Records && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // The top line is no line that is at the top.
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "EBITDA margin" is not the operating margin, even where that is called the margin.
