@@ -132,7 +132,6 @@ public sealed class JournalTests
     [Theory]
     [InlineData("manual journals versus budget", "a comparison or a plan")]
     [InlineData("share of manual journals above 100", "shares")]
-    [InlineData("manual journals by month", "a split by time")]
     [InlineData("fuel run rate by yard over 50", "limits")]
     public void What_does_not_apply_is_refused_and_not_passed_over(string text, string beside)
     {

@@ -20,6 +20,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private const int Shown = 200;
     private const int MostGapsTold = 100;
     private readonly RecordAsk _ask = question.Records!;
+    private TimeGrain? _grain;
     private readonly DateOnly _day = book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1);
 
     /// <summary>A record or a journal, with the fields that tests and columns speak of.</summary>
@@ -39,6 +40,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     public async ValueTask<RecordTable> Answer(CancellationToken cancel)
     {
+        _grain = GrainOf();
         var all = _ask.Table == Table.Ledger ? await Journals(cancel) : await Records(cancel);
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return Missing(all);
         all = [.. all.Where(i => i.Asked)];
@@ -207,6 +209,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     {
         var groups = items.GroupBy(i => Group(i)).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Middle: Middle([.. g]), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
             .OrderByDescending(g => _ask.CountOnly ? g.Count : _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
+        // Months follow each other, unless the largest are asked for.
+        if (_grain is not null && question is { Ranking: null, Listing: null }) groups = [.. items.OrderBy(i => i.Day(_ask.By) ?? DateOnly.MaxValue).Select(Group).Distinct().Select(name => groups.Find(g => g.Name == name))];
         if (question.Listing?.OrderBy == _ask.By) groups = [.. groups.OrderBy(g => g.Name, StringComparer.OrdinalIgnoreCase)];
         if (question.Ranking is { Ascending: true } || (question.Listing is { OrderBy: { } order } listing && listing.Descending != (order == _ask.Sum) && (order == _ask.Sum || order == _ask.By))) groups.Reverse();
         var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
@@ -310,6 +314,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private string Group(Item item)
     {
         if (_ask.By is not { } by) return "";
+        if (_grain is { } grain) return item.Day(by) is { } day ? book.Calendar.NameOf(grain.BucketOf(book.Calendar.PeriodOf(day))) : "";
         return DimensionOf(by) is { } dimension && item[by] is { } code && book.TryMember(dimension.Id, code, out var member) ? At(member.Id, dimension) : Name(by, item[by]);
     }
 
@@ -317,11 +322,14 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     /// <exception cref="CannotAnswerException">When the dimension has no such level.</exception>
     private string At(int member, Dimension dimension)
     {
-        if (_ask.Level is not { } level || member < Member.FirstOwnId) return book.Label(member).Name;
+        if (_grain is not null || _ask.Level is not { } level || member < Member.FirstOwnId) return book.Label(member).Name;
         if (dimension.Levels.IndexOf(level) is not (>= 0 and var depth)) throw new CannotAnswerException($"{dimension.Name} has no level “{level}”; it has {string.Join(", ", dimension.Levels)}.");
         var path = book.PathTo(member);
         return book.Member(path[Math.Min(depth, path.Length - 1)]).Name;
     }
+
+    /// <summary>What days are gathered to; null where something else is gathered, or single days are.</summary>
+    private TimeGrain? GrainOf() => _ask is { By: { } by, Level: { } level } && Column(by).Type == FieldType.Date ? Enum.TryParse<TimeGrain>(level, true, out var grain) ? grain : throw new CannotAnswerException($"Days are gathered by {string.Join(", ", Enum.GetNames<TimeGrain>()).ToLowerInvariant()}, not by “{level}”.") : null;
 
     private RecordColumn GroupColumn() => _ask.Level is { } level ? Column(_ask.By!) with { Title = level } : Column(_ask.By!);
 

@@ -76,7 +76,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>Field by which records are gathered; null to list them.</summary>
     public string? By { get; init; }
 
-    /// <summary>Level of the tree up to which members are gathered: regions of the entities; null for the members themselves.</summary>
+    /// <summary>Level of the tree up to which members are gathered: regions of the entities; of a date the <see cref="TimeGrain"/>. Null for the members or the days themselves.</summary>
     public string? Level { get; init; }
 
     /// <summary>Field whose amounts are shown and summed.</summary>
@@ -106,7 +106,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>A second amount beside the first: of the records that meet this as well.</summary>
     public RecordTest? Also { get; init; }
 
-    public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.SequenceEqual(other.Tests) && By == other.By && Level == other.Level && Sum == other.Sum
+    public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.ToHashSet().SetEquals(other.Tests) && By == other.By && Level == other.Level && Sum == other.Sum
         && Due == other.Due && PaidOn == other.PaidOn && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);

@@ -167,7 +167,7 @@ internal sealed partial class Composer
         if (by.Value == "ratio" && book.Figure(reference) is null) reference = Book.PercentOf(top.Value, bottom.Value);
         if (book.Figure(reference) is not { } ratio) throw new CannotAnswerException($"{top.Title} cannot be divided by {bottom.Title} as “{by.Title}”. Say a count, such as one of passengers or staff, or “as a percentage of”.");
         // "Cost per visit of drugs": which costs is said behind.
-        if (top.Value == "m:" + Book.AllCosts && Word(items, at + 3) is { Kind: MentionKind.Figure } which && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" or "place" } && m.End == which.Start)
+        if (top.Value == "m:" + Book.AllCosts && Word(items, at + 3) is { Kind: MentionKind.Figure } which && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" or "place" or "from" } && m.End == which.Start)
             && book.Figure(FigureOf(which)) is SumFigure { ShownSign: < 0 } && book.Figure(Book.Per(which.Value, bottom.Value)) is { } named)
             return Replace(items, at, 4, (s, e) => Made(s, e, named));
         // "Electricity and gas per square metre": each of them is.

@@ -255,6 +255,19 @@ internal sealed partial class Composer
         return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
     }
 
+    /// <summary>revenue as of September → the year up to its end. Balances, counts of a day and records are as at that day anyway.</summary>
+    private bool AsAtPeriod(List<Item> items, int at) => At<PeriodItem>(items, at) is { Span.Count: <= 3, Range: false, Trailing: false } to && IsLed(to, "as-at") && FiscalCalendar.YearToDate(to.Span.To) is var year && year != to.Span
+        && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check or MentionKind.Days or MentionKind.Bucket } or { Kind: MentionKind.Unit, Value: "balance" } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } or { Kind: MentionKind.Grain } }
+            || (i is WordItem { Mention: { Kind: MentionKind.Figure } figure } && book.Figure(FigureOf(figure)) is SumFigure { OverTime: not OverTime.Sum }))
+        && Replace(items, at, 1, (s, e) => to with { Span = year, Said = null });
+
+    /// <summary>by month from June → since June; from June and nothing else → in June.</summary>
+    private bool FromPeriod(List<Item> items, int at) => At<PeriodItem>(items, at) is { Range: false, Trailing: false, Said.Kind: MentionKind.Month or MentionKind.Part } first && IsLed(first, "from") && first.Span.From < _now
+        && items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Grain } or { Kind: MentionKind.Cumulative } } or BreakdownItem { Breakdowns: [{ Grain: not null }, ..] }) && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Records })
+        && Replace(items, at, 1, (s, e) => first with { Span = new PeriodSpan(first.Span.From, _now), Said = null });
+
+    private bool IsLed(PeriodItem period, string by) => _said.Any(m => m.Kind == MentionKind.Place && m.Value == by && m.End == period.Start);
+
     /// <summary>since period → from its beginning to now; rose since period → now against that period.</summary>
     private bool SincePeriod(List<Item> items, int at)
     {

@@ -66,7 +66,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     private void TellFiguresApart()
     {
         // Bills are records where the book has any, and what was paid for where a figure is named: an electricity bill.
-        if (book.Tables.Any(t => t.Code != Table.Ledger)) Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && Any(o => o.Kind == MentionKind.Records && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        if (book.Tables.Any(t => t.Code != Table.Ledger)) Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && Any(o => o.Kind == MentionKind.Records && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // The top line is no line that is at the top.
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
@@ -96,7 +96,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     }
 
     /// <summary>"In Shops".</summary>
-    private bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" });
+    private bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" or "from" });
 
     /// <summary>A level, or a number of them.</summary>
     private bool IsPointedAt(Mention mention) => mention.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class || (mention is { Kind: MentionKind.Number, Length: 1 } && Any(l => l.Start == mention.End && l.Kind is MentionKind.Level or MentionKind.Grain));

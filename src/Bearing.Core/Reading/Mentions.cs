@@ -93,7 +93,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Shapes(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens[start]) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens, start) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
         mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten }
             : m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) ? m with { OtherNumber = true } : m)];
@@ -227,9 +227,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             { Partial = true };
     }
 
-    /// <summary>"It" is not IT: a name in capitals that is a small word as well is meant only where it is typed in capitals.</summary>
-    private bool IsOtherCase(Mention mention, Token first) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && first.Text.Any(char.IsLower) && IsSingular(first)
-        && vocabulary.Find(first.Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place);
+    /// <summary>"It" is not IT: a name in capitals that is a small word as well is meant only where it is typed in capitals, or as what something is held per: tickets per show.</summary>
+    private bool IsOtherCase(Mention mention, IReadOnlyList<Token> tokens, int at) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && tokens[at].Text.Any(char.IsLower) && IsSingular(tokens[at])
+        && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place) && !(at > 0 && !mention.Partial && vocabulary.Find(tokens[at - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" or "each" }));
 
     /// <summary>"Who" is not the channel WHO: a code that is a word of the language as well is meant only where it is typed in capitals.</summary>
     private bool IsWordAndCode(Mention mention, Token first) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1, Partial: false } && first.Text.Any(char.IsLower) && first.Stem.All(char.IsLetter)

@@ -283,7 +283,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     }
 
     /// <summary>By what it is gathered, in words.</summary>
-    public static string ByName(Book book, RecordAsk ask) => $"by {(ask.Level ?? (book.TryDimension(ask.By ?? "", out var kept) ? kept.Name : NameOf(book.Table(ask.Table), ask.By))).ToLowerInvariant()}";
+    public static string ByName(Book book, RecordAsk ask) => ask.Level is { } grain && book.Table(ask.Table)?.Field(ask.By ?? "") is { Type: FieldType.Date } day ? $"by {grain.ToLowerInvariant()} of the {day.Name.ToLowerInvariant()}"
+        : $"by {(ask.Level ?? (book.TryDimension(ask.By ?? "", out var kept) ? kept.Name : NameOf(book.Table(ask.Table), ask.By))).ToLowerInvariant()}";
 
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) => test.Kind switch

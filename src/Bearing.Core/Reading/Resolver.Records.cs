@@ -16,6 +16,7 @@ internal sealed partial class Resolver
         RefuseBesideRecords(draft);
         var reading = new RecordReading(book, vocabulary);
         var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
+        ask = ByTime(ask, draft, reading);
         // "Their invoices" are those of the table that was shown.
         if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
         if (ask.By is null && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
@@ -80,6 +81,16 @@ internal sealed partial class Resolver
         return (null, new RecordTest(RecordTestKind.Is, by, null, name));
     }
 
+    /// <summary>"Invoices by month": gathered by the day that is spoken of, otherwise by the one that the list goes by.</summary>
+    private RecordAsk ByTime(RecordAsk ask, Draft draft, RecordReading reading)
+    {
+        if (draft.Breakdowns.Find(b => b.Grain is not null) is not { Grain: { } grain }) return ask;
+        var day = draft.DayOf is { } said ? reading.DayOf(ask, said) : ask.Tests.Any(t => t.Kind == RecordTestKind.Settled) ? ask.PaidOn
+            : ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.Overdue or RecordTestKind.NotDue)?.Field ?? (draft.Checks.Contains("due") ? TryDue(ask) : null);
+        day ??= ask.Table == Table.Ledger ? RecordAsk.Date : DayOf(ask);
+        return ask with { By = day ?? throw new CannotAnswerException($"{book.Table(ask.Table)?.Name} have no date, so they cannot be split by {grain.ToString().ToLowerInvariant()}."), Level = grain.ToString() };
+    }
+
     private string? TryDue(RecordAsk ask) => book.Table(ask.Table) is { } table ? RecordReading.FieldOf(table.Fields, vocabulary, "due") : null;
 
     private RecordAsk During(RecordAsk ask, string day, PeriodSpan span) => ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(span), span.ToString())] };
@@ -98,9 +109,10 @@ internal sealed partial class Resolver
     private static void RefuseBesideRecords(Draft draft)
     {
         if (draft.Statistic == RowStatistic.Count && draft.ByField is not null && draft.Breakdowns.Count > 0) throw new CannotAnswerException("Those that differ are counted over everything that is asked for, not within each of something else. Ask for one of them, as in “how many … of” and its name.");
+        if (draft.Breakdowns.Count > 1) throw new CannotAnswerException("Journals and records are gathered by one thing at a time. Ask by the one first and by the other after it.");
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
             : draft.Currency is not null ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
-            : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause" : draft.Breakdowns.Any(b => b.Grain is not null) ? "a split by time"
+            : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause"
             : draft.Conditions.Any(c => c.On is not (ConditionOn.Amount or ConditionOn.Count)) ? "a percentage" : null;
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.");
     }
