@@ -139,11 +139,20 @@ internal sealed partial class Composer
         return Remove(items, at + 2 + length, 1);
     }
 
+    /// <summary>revenue for each ticket · revenue by FTE → per ticket, per FTE: nothing is split by a count.</summary>
+    private bool EachOfCount(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "each" or "by" } by || Word(items, at + 1) is not { Kind: MentionKind.Figure } count || book.Figure(FigureOf(count)) is not SumFigure { IsProfit: false }) return false;
+        if (by.Value == "by" && at > 0 && Word(items, at - 1)?.Kind is not MentionKind.Figure) return false;
+        items[at] = new WordItem(by with { Value = "per" });
+        return true;
+    }
+
     /// <summary>costs per visit → a ratio of the two.</summary>
     private bool FigurePerFigure(List<Item> items, int at)
     {
         // "Per visit", of the figure that was shown.
-        if (Word(items, at) is { Kind: MentionKind.By, Value: "per" or "ratio" or "each" } && Word(items, at + 1) is { Kind: MentionKind.Figure } of && book.Figure(FigureOf(of)) is SumFigure { IsProfit: false } && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) == 1)
+        if (Word(items, at) is { Kind: MentionKind.By, Value: "per" or "ratio" } && Word(items, at + 1) is { Kind: MentionKind.Figure } of && book.Figure(FigureOf(of)) is SumFigure { IsProfit: false } && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) == 1)
             return Replace(items, at, 2, (s, e) => new RatioToItem(s, e, FigureOf(of), false));
         // "Where did energy cost most per show".
         if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1) is { Kind: MentionKind.Rank } && Word(items, at + 2) is { Kind: MentionKind.By, Value: "per" } && Word(items, at + 3)?.Kind is MentionKind.Figure)
@@ -157,8 +166,6 @@ internal sealed partial class Composer
         if (Word(items, at)?.Kind is MentionKind.Member && Word(items, at + 1) is { Kind: MentionKind.By, Value: "ratio" } && Word(items, at + 2) is { Kind: MentionKind.Figure } divisor)
             throw new CannotAnswerException($"{Word(items, at)!.Title} is no figure that {divisor.Title} can divide. Say which figure of it, and that it is “for {Word(items, at)!.Title}”.");
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.By } by || Word(items, at + 2) is not { Kind: MentionKind.Figure } bottom) return false;
-        // "For each ticket", "revenue by FTE": nothing is split by a count.
-        if (by.Value is "each" or "by" && book.Figure(FigureOf(bottom)) is SumFigure { IsProfit: false }) by = by with { Value = "per" };
         if (by.Value is not ("per" or "ratio")) return false;
         // "The price per litre" where the price of fuel is one of a litre.
         if (by.Value == "per" && book.Figure(FigureOf(top)) is PairFigure { Rule: PairRule.Quotient } quotient && quotient.Bottom.Ref == FigureOf(bottom)) return Remove(items, at + 1, 2);

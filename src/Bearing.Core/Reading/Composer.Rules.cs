@@ -26,6 +26,10 @@ internal sealed partial class Composer
         return turned is not null && Replace(items, at, 2, (s, e) => turned with { Start = s, End = e });
     }
 
+    /// <summary>on region level · status wise → by that.</summary>
+    private static bool LevelBehind(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level or MentionKind.Grain or MentionKind.Field or MentionKind.Class } split && Word(items, at + 1) is { Kind: MentionKind.By, Value: "behind" } behind && Word(items, at - 1)?.Kind is not MentionKind.By
+        && Replace(items, at, 2, (s, e) => new WordItem(behind with { Value = "by", Start = s, Length = 0 })) && Insert(items, at + 1, new WordItem(split));
+
     private static readonly Dictionary<string, string> Opposites = new() { ["positive"] = "negative", ["negative"] = "positive", ["open"] = "settled", ["settled"] = "open" };
 
     /// <summary>over the last months · over the months June to August → when, and nothing that is over something.</summary>

@@ -49,6 +49,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
         // "Number of" counts; "the numbers" only stand about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && Holds(o, m)));
+        // "September 2025" is no amount.
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Amount && Any(o => o.Kind == MentionKind.Year && Covers(o, m)) && Any(o => o.Kind is MentionKind.Month or MentionKind.Part && o.End == m.Start));
         // "Late" is what is overdue, unless something is said of paying.
         var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" } or { Kind: MentionKind.Filler, Value: "pays" }));
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));

@@ -52,6 +52,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double SaidOtherwise = 0.12;
     private const double PerEdit = 0.6;
     private const double Abbreviated = 0.03;
+
+    /// <summary>A slip of the pen is sooner one in a name of the book.</summary>
+    private const double OfLanguage = 0.05;
     private const double SpeltOtherwise = 0.01;
 
     /// <summary>Letters before an ending that may be spelt otherwise: "our" is no "or".</summary>
@@ -95,8 +98,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
                 foreach (var (stems, cost) in Combine(forms, start, length))
                     mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens, start) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m));
         }
-        mentions = [.. mentions.Select(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Text + " ", StringComparison.OrdinalIgnoreCase) ? m with { Cost = m.Cost - AsWritten }
-            : m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && !IsSingular(tokens[m.Start]) && m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) ? m with { OtherNumber = true } : m)];
+        mentions = [.. mentions.Select(m => m is not { Kind: MentionKind.Figure, Partial: true, Length: 1 } || IsSingular(tokens[m.Start]) ? m : IsAsWritten(m, tokens[m.Start]) ? m with { Cost = m.Cost - AsWritten }
+            : m with { OtherNumber = m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) })];
         mentions.AddRange(Scattered(tokens));
         foreach (var elided in SharedEndings(tokens, mentions).ToList())
             mentions = [.. mentions.Select(m => m.Kind is MentionKind.Figure or MentionKind.Member && (m.Start, m.Length) == (elided.Start, elided.Length) && m.Value != elided.Value ? m with { Cost = m.Cost + TakesApart } : m), elided];
@@ -147,6 +150,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"On Reach" is one of them, "on the Reaches" all.</summary>
     private static bool IsSingular(Token token) => string.Equals(token.Text, token.Stem, StringComparison.OrdinalIgnoreCase);
 
+    /// <summary>"Tickets" begins "Tickets sold", and so does "ticets".</summary>
+    private static bool IsAsWritten(Mention mention, Token token) => mention.Title.StartsWith(token.Text + " ", StringComparison.OrdinalIgnoreCase) || (mention.Corrected && mention.Title.Split(' ')[0] is var first && !string.Equals(Words.Stem(first), first, StringComparison.OrdinalIgnoreCase));
+
     /// <summary>All words of one quotation, as typed.</summary>
     private static Mention? Quoted(IReadOnlyList<Token> tokens, int start)
     {
@@ -172,11 +178,13 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (spelt is not null) return [(spelt, SpeltOtherwise)];
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
-        var near = vocabulary.Near(token.Stem, tolerance).Concat(words.Near(token.Stem, tolerance)).Where(s => s.Stem.Length > 3).ToList();
+        var near = Near(token.Stem, tolerance);
+        // A slip of the pen in a plural: "entris", "surpuls", "peple".
+        if (near.Count == 0) near = [.. Words.SlippedPlurals(token.Text).SelectMany(s => Near(s, Words.Tolerance(s.Length))).Concat(Words.IrregularNear(token.Stem, tolerance).Where(n => words.Knows(n.Stem) || vocabulary.Stems.Contains(n.Stem))).Select(n => (n.Stem, Math.Max(n.Distance, 1)))];
         // A slip of the pen seldom hits the first letter.
         near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
         // Butter is not "better": a word of the language is misspelt by a key that lies beside, or by a letter that sounds alike.
-        near.RemoveAll(n => n.Distance == 1 && !words.Knows(n.Stem) && Words.Swapped(n.Stem, token.Stem) is var (one, other) && !Words.AreNeighbours(one, other) && !vocabulary.Confused.Contains(one < other ? (one, other) : (other, one)));
+        near.RemoveAll(n => n.Distance == 1 && !words.Knows(n.Stem) && IsFarKey(n.Stem, token.Stem));
         // Two letters that are other ones make another word: "tracking" is no training.
         near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
         // A short word is one letter away from too many: only a whole name, or the same letters in another order, are meant by it.
@@ -185,8 +193,19 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         near.RemoveAll(n => n.Stem.IndexOfAny(Vowels) < 0);
         if (near.Count == 0) return [Clipped(token.Stem)];
         var least = near.Min(n => n.Distance);
-        return [.. near.Where(n => n.Distance == least).Select(n => n.Stem).Distinct().Order(StringComparer.Ordinal).Take(MostCorrections).Select(s => (s, least * PerEdit))];
+        near.RemoveAll(n => n.Distance > least);
+        // Of several the one that a finger may have slipped to, and what means something.
+        if (near.Exists(n => !IsFarKey(n.Stem, token.Stem))) near.RemoveAll(n => IsFarKey(n.Stem, token.Stem));
+        if (near.Exists(n => !OnlyStandsAbout(n.Stem))) near.RemoveAll(n => OnlyStandsAbout(n.Stem));
+        return [.. near.Select(n => n.Stem).Distinct().Order(StringComparer.Ordinal).Take(MostCorrections).Select(s => (s, (least * PerEdit) + (words.Knows(s) ? 0 : OfLanguage)))];
     }
+
+    private List<(string Stem, int Distance)> Near(string stem, int tolerance) => [.. vocabulary.Near(stem, tolerance).Concat(words.Near(stem, tolerance)).Where(s => s.Stem.Length > 3)];
+
+    /// <summary>One letter is another that neither lies beside it nor sounds like it.</summary>
+    private bool IsFarKey(string meant, string typed) => Words.Swapped(meant, typed) is var (one, other) && !Words.AreNeighbours(one, other) && !vocabulary.Confused.Contains(one < other ? (one, other) : (other, one));
+
+    private bool OnlyStandsAbout(string stem) => !words.Knows(stem) && vocabulary.Find(stem) is { Count: > 0 } found && found.All(e => e.Kind is MentionKind.Filler or MentionKind.Place);
 
     /// <summary>"Rehab" is the beginning of one word of the book, and of no other: it is that word.</summary>
     private (string Stem, double Cost) Clipped(string stem)
@@ -238,8 +257,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
     private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);
 
-    /// <summary>"The months" are not this month.</summary>
-    private static bool IsOnePeriod(Mention mention, Token last) => mention.Kind == MentionKind.Period && !IsSingular(last) && last.Text.IndexOfAny(['\'', '’']) < 0 && mention.Value.Split(':')[0] is "month" or "quarter" or "half" or "year" && !PeriodSpan.TryParse(mention.Value, out _);
+    /// <summary>"The months" are not this month, and "over the month" is no split by months.</summary>
+    private static bool IsOnePeriod(Mention mention, Token last) => (mention is { Kind: MentionKind.Grain, Length: > 2 } && IsSingular(last) && mention.Title.Contains(" the ", StringComparison.Ordinal) && Words.Stem(last.Text) == mention.Value) || mention.Kind == MentionKind.Period && !IsSingular(last) && last.Text.IndexOfAny(['\'', '’']) < 0 && mention.Value.Split(':')[0] is "month" or "quarter" or "half" or "year" && !PeriodSpan.TryParse(mention.Value, out _);
 
     /// <summary>"Within one percent of budget" and "variance % of advertising" ask for no share.</summary>
     private bool IsSoManyPercent(Mention mention, Token before, Token first) => mention.Kind is MentionKind.Share or MentionKind.By && (before.Text.All(char.IsDigit) || vocabulary.Find(before.Stem).Any(e => e is { Kind: MentionKind.Number } or { Kind: MentionKind.Intent, Value: "variance" }))
@@ -296,10 +315,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             ? number * (scale == 0m ? 1m : scale) : null;
     }
 
-    /// <summary>2026, fy26, fy2026.</summary>
+    /// <summary>2026, fy26, fy2026, '26.</summary>
     private static int? Year(string text)
     {
-        var digits = text.StartsWith("fy", StringComparison.Ordinal) ? text[2..] : text.Length == 4 ? text : "";
+        var digits = text.StartsWith("fy", StringComparison.Ordinal) ? text[2..].TrimStart('\'') : text.Length == 3 && text[0] == '\'' ? text[1..] : text.Length == 4 ? text : "";
         if (!int.TryParse(digits, NumberStyles.None, CultureInfo.InvariantCulture, out var year)) return null;
         if (digits.Length == 2) year += 2000;
         return year is >= 1990 and <= 2100 ? year : null;

@@ -8,6 +8,17 @@ public sealed partial class Reader
     /// <summary>Letters that either part of a joined word has at least.</summary>
     private const int LeastPart = 4;
 
+    /// <summary>"Hi team, …", "… thanks a lot": what is only polite, before and behind, is no part of the question.</summary>
+    private void LeaveOutPoliteness(List<Token> tokens)
+    {
+        string Phrase(int from, int length) => string.Join(' ', tokens.Skip(from).Take(length).Select(t => t.Stem));
+        int Longest(Func<int, bool> says) => Enumerable.Range(1, Math.Min(LongestPoliteness, tokens.Count - 1)).LastOrDefault(says);
+        while (tokens.Count > 1 && (tokens[0].Text == "," ? 1 : Longest(n => vocabulary.PoliteFirst.Contains(Phrase(0, n)))) is > 0 and var first) tokens.RemoveRange(0, first);
+        while (tokens.Count > 1 && (tokens[^1].Text == "," ? 1 : Longest(n => vocabulary.PoliteLast.Contains(Phrase(tokens.Count - n, n)))) is > 0 and var last) tokens.RemoveRange(tokens.Count - last, last);
+    }
+
+    private const int LongestPoliteness = 4;
+
     /// <summary>Jan–Mar: a dash between two periods says "to". Anywhere else it belongs to a name.</summary>
     private void Ranges(string text, List<Token> tokens)
     {
@@ -81,7 +92,7 @@ public sealed partial class Reader
         for (var i = 0; i < tokens.Count; i++)
         {
             var token = tokens[i];
-            if (token.Quotation > 0 || token.Text.Length < 2 * LeastPart || !token.Text.All(char.IsLetter) || Knows(token.Stem) || words.IsOfValue(token.Stem)) continue;
+            if (token.Quotation > 0 || token.Text.Length < 2 * LeastPart || !token.Text.All(char.IsLetter) || Knows(token.Stem) || words.IsOfValue(token.Stem) || words.Near(token.Stem, 1).Any() || vocabulary.Near(token.Stem, 1).Any()) continue;
             var at = Enumerable.Range(LeastPart, token.Text.Length - (2 * LeastPart) + 1).FirstOrDefault(n => Knows(Words.Stem(token.Text[..n])) && Knows(Words.Stem(token.Text[n..])));
             if (at == 0) continue;
             tokens[i] = token with { Text = token.Text[..at], Stem = Words.Stem(token.Text[..at]) };
@@ -92,7 +103,8 @@ public sealed partial class Reader
     /// <summary>"Define net freight as freight revenue less port costs": the words up to "as" are the name of what is defined, and none that are asked for.</summary>
     private string? DefinedName(List<Token> tokens)
     {
-        if (tokens.Count == 0 || !vocabulary.Find(tokens[0].Stem).Any(e => e.Kind == MentionKind.Define) || tokens.FindIndex(t => vocabulary.DefinedAs.Contains(t.Stem)) is not (> 1 and var at)) return null;
+        var at = tokens.FindIndex(t => vocabulary.DefinedAs.Contains(t.Stem));
+        if (at <= 1 || !vocabulary.Find(tokens[0].Stem).Any(e => e.Kind == MentionKind.Define)) return null;
         var name = string.Join(' ', tokens.Take(at).Skip(1).Select(t => t.Text));
         tokens.RemoveRange(0, at + 1);
         return name;

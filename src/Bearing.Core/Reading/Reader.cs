@@ -124,6 +124,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var tokens = Words.Tokens(text);
         if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
+        LeaveOutPoliteness(tokens);
         var remark = Remark(tokens);
         var defined = DefinedName(tokens);
         Scaled(text, tokens);

@@ -28,6 +28,8 @@ public sealed class Vocabulary
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
         DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
+        PoliteFirst = (file.PoliteFirst ?? []).Select(Words.Phrase).ToFrozenSet();
+        PoliteLast = (file.PoliteLast ?? []).Select(Words.Phrase).ToFrozenSet();
         Claims = file.Claims.Select(Words.Phrase).ToFrozenSet();
         Asking = file.Asking.ToFrozenSet();
         Overview = file.Overview;
@@ -53,6 +55,11 @@ public sealed class Vocabulary
 
     /// <summary>Words between the name of what is defined and the figures that it is made of.</summary>
     public FrozenSet<string> DefinedAs { get; }
+
+    /// <summary>Phrases of up to four words that are only polite where a text begins with them, and where it ends in them.</summary>
+    internal FrozenSet<string> PoliteFirst { get; }
+
+    internal FrozenSet<string> PoliteLast { get; }
 
     /// <summary>Phrases of up to three words that, first in a sentence, ask for a yes or a no.</summary>
     public FrozenSet<string> Claims { get; }
@@ -119,7 +126,7 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
         IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);

@@ -96,6 +96,20 @@ public static class Words
         return plain.Length > 3 && plain[^1] == 's' && plain[^2] is not ('s' or 'u' or 'i') && !char.IsDigit(plain[^2]) ? plain[..^1] : plain;
     }
 
+    /// <summary>What a word in -s may be one of where its ending is misspelt as well: "entris" of "entry", "surpuls" of none.</summary>
+    internal static IEnumerable<string> SlippedPlurals(string word)
+    {
+        var plain = Plain(word);
+        if (plain.Length < 5 || plain[^1] != 's') yield break;
+        yield return plain;
+        yield return plain[..^1];
+        var bare = plain.TrimEnd('s').TrimEnd('e');
+        if (bare.Length > 2) yield return bare[^1] == 'i' ? bare[..^1] + "y" : bare;
+    }
+
+    /// <summary>Singulars of plurals without an ending, a few edits away: "peple".</summary>
+    internal static IEnumerable<(string Stem, int Distance)> IrregularNear(string stem, int tolerance) => Irregular.Select(i => (i.Value, Distance(i.Key, stem, tolerance))).Where(n => n.Item2 <= tolerance);
+
     /// <summary>Edits (one letter more, less, other, or two swapped) that turn one word into the other, up to <paramref name="most"/> + 1.</summary>
     public static int Distance(string a, string b, int most)
     {
