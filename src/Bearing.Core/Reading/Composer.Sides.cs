@@ -119,4 +119,16 @@ internal sealed partial class Composer
     private bool FurtherBase(List<Item> items, int at) =>
         At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
+
+    /// <summary>revenue in October and budget · October and last year · October and the month before → what stands beside, and no figure of its own.</summary>
+    private bool AndSide(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.And, Value: "and" or Plus } || at == 0 || items[at - 1] is not (PeriodItem or FilterItem or BreakdownItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Member or MentionKind.Result or MentionKind.Level or MentionKind.Grain })) return false;
+        var side = Word(items, at + 1) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } scenario && Word(items, at + 2)?.Kind is not (MentionKind.Figure or MentionKind.Member) && !(IsQuarter(scenario) && At<PeriodItem>(items, at - 1) is { Span.Count: not 3 }) ? scenario.Value
+            : At<PeriodItem>(items, at - 1) is { IsLastYear: false, Span.Count: < 12 } own && At<PeriodItem>(items, at + 1) is { } other
+                ? other.IsLastYear ? "prior-year" : own.Span.Count == 1 && _said.Any(m => m is { Kind: MentionKind.Period, Value: "month:-1" } && m.Start == other.Start) ? "prior-period" : null : null;
+        return side is not null && Replace(items, at, 2, (s, e) => new BaseItem(s, e, side));
+
+        bool IsQuarter(Mention said) => vocabulary.Find(Words.Phrase(said.Title)).Any(e => e is { Kind: MentionKind.Period, Value: "quarter:-1" });
+    }
 }

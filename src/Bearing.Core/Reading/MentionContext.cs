@@ -49,6 +49,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
         // "Number of" counts; "the numbers" only stand about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && Holds(o, m)));
+        // "And the month before" goes on from an answer; behind a figure it names what is compared with.
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Step && Any(o => o.End <= m.Start && o.Kind is MentionKind.Figure or MentionKind.Scenario or MentionKind.Member or MentionKind.Period or MentionKind.Month));
         // "September 2025" is no amount.
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Amount && Any(o => o.Kind == MentionKind.Year && Covers(o, m)) && Any(o => o.Kind is MentionKind.Month or MentionKind.Part && o.End == m.Start));
         // "Late" is what is overdue, unless something is said of paying.

@@ -19,6 +19,17 @@ public sealed partial class Reader
 
     private const int LongestPoliteness = 4;
 
+    /// <summary>Words of a text that is all in capitals: none of them is typed as a code.</summary>
+    private static void Lower(List<Token> tokens)
+    {
+        if (tokens.Count(t => t.Text.Length > 1 && t.Text.All(char.IsUpper)) < LeastShouted || tokens.Exists(t => t.Text.Any(char.IsLower))) return;
+        for (var i = 0; i < tokens.Count; i++)
+            if (tokens[i].Text.All(char.IsUpper)) tokens[i] = tokens[i] with { Text = tokens[i].Text.ToLowerInvariant() };
+    }
+
+    /// <summary>Words in capitals that are more than a list of codes.</summary>
+    private const int LeastShouted = 4;
+
     /// <summary>Jan–Mar: a dash between two periods says "to". Anywhere else it belongs to a name.</summary>
     private void Ranges(string text, List<Token> tokens)
     {

@@ -75,7 +75,7 @@ public sealed partial class Reader
     private bool FollowsPlace(Covering covering, List<Token> tokens, int index)
     {
         // "How many dental procedures": what is counted has to be known.
-        if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Value: "value:many" }) is { } count && count.End <= index
+        if (covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" }) is { } count && count.End <= index
             && Enumerable.Range(count.End, index - count.End).All(i => covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind is MentionKind.Member or MentionKind.Filler))) return true;
         // Steps over further unknown words and articles: "at the old mill".
         for (var at = index - 1; at >= 0; at--)

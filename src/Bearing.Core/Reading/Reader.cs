@@ -125,6 +125,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
         LeaveOutPoliteness(tokens);
+        Lower(tokens);
         var remark = Remark(tokens);
         var defined = DefinedName(tokens);
         Scaled(text, tokens);
