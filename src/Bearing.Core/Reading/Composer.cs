@@ -217,7 +217,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             // Of no plan, "make" says nothing.
             case MentionKind.Gap when word.Value == GapSense.Attained: draft.Cost += 1; break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
-            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= GapSense.Of(word).Side; draft.OfCosts |= GapSense.Of(word).OfCosts; draft.OverTime |= GapSense.Of(word).OverTime; Say("intent"); break;
+            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= GapSense.Of(word).Side; draft.OfCosts |= GapSense.Of(word).OfCosts; draft.OverTime |= GapSense.Of(word) is { OverTime: true, PlanWhereWhy: false }; draft.Moved |= GapSense.Of(word).PlanWhereWhy; Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; Say("share"); break;
             case MentionKind.Growth: draft.Compares = draft.Growth = true; draft.Change |= word.Value == "change"; Say("growth"); break;

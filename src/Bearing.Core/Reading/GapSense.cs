@@ -23,6 +23,8 @@ internal sealed record GapSense(Direction Side, string? Opposite)
         ["adverse"] = new(Direction.Against, "favoured") { OfProfit = true, OfRows = true },
         ["overspent"] = new(Direction.Over, "underspent") { OfCosts = true },
         ["underspent"] = new(Direction.Under, "overspent") { OfCosts = true },
+        ["rose"] = new(Direction.Over, "sank") { OverTime = true, Moves = true, PlanWhereWhy = true },
+        ["sank"] = new(Direction.Under, "rose") { OverTime = true, Moves = true, PlanWhereWhy = true },
         ["grew"] = new(Direction.Over, "shrank") { OverTime = true, Moves = true },
         ["shrank"] = new(Direction.Under, "grew") { OverTime = true, Moves = true },
         ["improved"] = new(Direction.For, "worsened") { OverTime = true },
@@ -40,6 +42,9 @@ internal sealed record GapSense(Direction Side, string? Opposite)
 
     /// <summary>Held against last year, where nothing else is said.</summary>
     public bool OverTime { get; init; }
+
+    /// <summary>Where the cause is asked for, what rose or fell did so against the plan as often as against last year: the usual comparison holds.</summary>
+    public bool PlanWhereWhy { get; init; }
 
     /// <summary>Speaks of profit: a limit of a variance further on lies on that side.</summary>
     public bool OfProfit { get; init; }

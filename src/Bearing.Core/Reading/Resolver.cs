@@ -83,6 +83,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // "Supplier spend": passed over, it would be all spend.
         if (!draft.OfRecords && previous?.Question.Records is null && draft.Intent != Intent.Entries && draft.Field is { } party && draft.Unplaced.Contains(party.Start) && vocabulary.Fields["party"].Contains(Words.Phrase(party.Value))) draft.Breakdowns.Add(Party());
         if (draft.Finer is { } finer) throw new CannotAnswerException($"Figures are kept by month, so nothing can be said by the {finer}. Ask for months, or for entries, which have their days.", "by month", "the newest entries first");
+        draft.OverTime |= draft.Moved && draft.Intent is not (Intent.Why or Intent.Bridge);
         OneByOne(draft);
         LookAhead(draft);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
