@@ -110,8 +110,8 @@ internal sealed partial class Composer
     /// <summary>Words that speak of what was shown.</summary>
     private void PointBack(Draft draft)
     {
-        // "How much revenue is that": of what was shown.
-        draft.Edits |= _said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThatRow or ThoseRows };
+        // "How much revenue is that", "… is that in total": of what was shown.
+        draft.Edits |= _said.LastOrDefault(m => m is not ({ Kind: MentionKind.Filler, Value: "filler" } or { Kind: MentionKind.Place or MentionKind.Form or MentionKind.Currency or MentionKind.Numbers } or { Kind: MentionKind.Intent, Value: "value:total" or "value" })) is { Kind: MentionKind.Filler, Value: ThatRow or ThoseRows };
         draft.Pronoun = _said.FirstOrDefault(m => m is { Kind: MentionKind.Filler, Value: ItsWord or TheirWord })?.Value ?? (_said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThoseRows } ? TheirWord : _said.Count > 1 && _said[^1] is { Kind: MentionKind.Filler or MentionKind.Then, Value: ThenWord } ? ThenWord : null);
         // "Its payroll" is that of what was shown, unless the sentence itself names whose.
         draft.Edits |= draft.Pronoun is not null && draft is { Which: false, Who: false, Filters.Count: 0 } && draft.Breakdowns.TrueForAll(b => b.Dimension is null);
@@ -137,6 +137,9 @@ internal sealed partial class Composer
         draft.Adds |= items.FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.And, Start: 0 } } && draft is { Figures.Count: 0, Filters.Count: 0, Periods.Count: 0, Breakdowns.Count: 0 } && draft.Scenarios.Count + draft.Bases.Count + draft.BasePeriods.Count > 0;
         // "Routes that lost money", "accounts over budget": those of which it is so.
         draft.WhichRows |= draft.SidedRows || items.FirstOrDefault() is BreakdownItem { Led: false };
+        // "The largest entries for all shops": none is left out, and nothing is split by them.
+        if (draft.Quantifier == Quantifier.Every && (draft.Intent == Intent.Entries || draft.Rank is not null) && items.Exists(i => i is BreakdownItem { Of: Quantifier.Every, Each: false, Breakdowns: [{ Dimension: not null } all] } && (draft.Intent == Intent.Entries || draft.Breakdowns.Exists(b => b != all)) && draft.Breakdowns.Remove(all)))
+            draft.Quantifier = null;
         // "All shops but Nordfield": all of them are not the one that is named.
         if (draft.Quantifier == Quantifier.Every && draft.Breakdowns.Exists(b => draft.Filters.Exists(f => !f.Exclude && f.Dimension == b.Dimension))) draft.Cost += AllAndOne;
         // "Compare January and February" holds the later against the earlier.

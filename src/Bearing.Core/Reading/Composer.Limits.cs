@@ -45,6 +45,13 @@ internal sealed partial class Composer
         return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less")));
     }
 
+    /// <summary>10% or more down on last year → at least 10%, and down.</summary>
+    private bool TrailingMore(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Gap, Value: "more" or "less" } more && IsTrailing(more) && Word(items, at + 1)?.Kind is MentionKind.Gap
+        && Word(items, at - 1)?.Kind is MentionKind.Percent or MentionKind.Amount or MentionKind.Number && Remove(items, at, 1);
+
+    /// <summary>"Or more", "and above": it stands behind its limit.</summary>
+    private bool IsTrailing(Mention word) => vocabulary.Find(word.Title.Split(' ')[0]).Any(e => e.Kind == MentionKind.And);
+
     /// <summary>make our surplus budget · reach the revenue target → better than the plan.</summary>
     private static bool Attained(List<Item> items, int at)
     {

@@ -115,7 +115,7 @@ internal sealed partial class Composer
         && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
 
     /// <summary>until March · by March, with no beginning → from that of the year.</summary>
-    private static bool UntilPeriod(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.To, Value: "until" } or { Kind: MentionKind.By, Value: "by" } && At<PeriodItem>(items, at + 1) is { Span.Count: 1 } to && At<PeriodItem>(items, at - 1) is null && (Word(items, at)!.Kind == MentionKind.By || Word(items, at - 1)?.Kind is not (MentionKind.Grain or MentionKind.Number or MentionKind.Gap))
+    private bool UntilPeriod(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.To, Value: "until" } or { Kind: MentionKind.By, Value: "by" } && At<PeriodItem>(items, at + 1) is { Span.Count: 1 } to && At<PeriodItem>(items, at - 1) is null && (Word(items, at)!.Kind == MentionKind.By || !(Word(items, at - 1) is { Kind: MentionKind.Number } || (Word(items, at - 1)?.Kind is MentionKind.Grain && Word(items, at - 2)?.Kind is MentionKind.Number)))
         && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
 
     /// <summary>three months to March · 12 months until April 2026 → so many, the last of them named.</summary>

@@ -120,10 +120,28 @@ internal sealed partial class Composer
         At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
 
+    /// <summary>revenue to budget → against it.</summary>
+    private static bool ToSide(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.To, Value: "to" } to || at == 0 || Word(items, at + 1) is not { Kind: MentionKind.Scenario, Value: not Book.ActualCode } || Word(items, at - 1)?.Kind is MentionKind.Scenario) return false;
+        items[at] = new WordItem(to with { Kind = MentionKind.Comparator, Value = "versus" });
+        return true;
+    }
+
+    /// <summary>budget comparison → against it.</summary>
+    private static bool ComparedBehind(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } side && Word(items, at + 1) is { Kind: MentionKind.Compare, Value: "behind" } && Replace(items, at, 2, (s, e) => new BaseItem(s, e, side.Value));
+
     /// <summary>revenue in October and budget · October and last year · October and the month before → what stands beside, and no figure of its own.</summary>
     private bool AndSide(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.And, Value: "and" or Plus } || at == 0 || items[at - 1] is not (PeriodItem or FilterItem or BreakdownItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Member or MentionKind.Result or MentionKind.Level or MentionKind.Grain })) return false;
+        // "And budget and forecast": both.
+        if (At<ScenariosItem>(items, at + 1) is { } several && !several.Scenarios.Contains(Book.ActualCode))
+        {
+            items.RemoveRange(at, 2);
+            items.InsertRange(at, several.Scenarios.Select(code => new BaseItem(several.Start, several.End, code)));
+            return true;
+        }
         var side = Word(items, at + 1) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } scenario && Word(items, at + 2)?.Kind is not (MentionKind.Figure or MentionKind.Member) && !(IsQuarter(scenario) && At<PeriodItem>(items, at - 1) is { Span.Count: not 3 }) ? scenario.Value
             : At<PeriodItem>(items, at - 1) is { IsLastYear: false, Span.Count: < 12 } own && At<PeriodItem>(items, at + 1) is { } other
                 ? other.IsLastYear ? "prior-year" : own.Span.Count == 1 && _said.Any(m => m is { Kind: MentionKind.Period, Value: "month:-1" } && m.Start == other.Start) ? "prior-period" : null : null;

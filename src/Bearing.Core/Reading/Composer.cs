@@ -50,8 +50,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         EachOfCount, CostOf, PartIncluded, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
-        Attained, BaseThreshold, WithoutPlan, Multiple, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
-        SamePeriodAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
+        Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
+        SamePeriodAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
 
@@ -265,6 +265,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
             case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) && vocabulary.Find(word.Title).Any(e => e.Kind == MentionKind.Period) ? PriorAlone : 0.0; Say("scenario"); break;
+            case MentionKind.Result when word.Value == "scope": draft.WholeGroup = true; Say("filter"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;

@@ -79,6 +79,9 @@ internal sealed class Draft
     /// <summary>What grew or shrank did so since a year ago, unless something else is said.</summary>
     public bool OverTime { get; set; }
 
+    /// <summary>All entities, said as such.</summary>
+    public bool WholeGroup { get; set; }
+
     /// <summary>Rose or fell, which is so over time unless the cause is asked for.</summary>
     public bool Moved { get; set; }
 

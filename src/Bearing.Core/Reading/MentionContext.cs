@@ -57,7 +57,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" } or { Kind: MentionKind.Filler, Value: "pays" }));
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));
         // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
-        if (!Any(m => m.Kind == MentionKind.Share)) _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" });
+        if (!Any(m => m.Kind == MentionKind.Share)) _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" } && !Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
+        // "The overspend is due to marketing": an account is nobody to whom anything is due.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "due" } && Any(o => o is { Kind: MentionKind.Filler, Value: "cause" } && Holds(o, m) && o.Length > m.Length && Any(f => f.Kind == MentionKind.Figure && f.Start == o.End)));
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
         Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
         // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.

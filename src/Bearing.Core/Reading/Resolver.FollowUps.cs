@@ -35,6 +35,7 @@ internal sealed partial class Resolver
         if (draft.BothYears) question = question with { Intent = Intent.Variance, Subject = question.Subject == Side.PriorYear ? Side.Actual : question.Subject, Bases = [.. question.Bases.Append(Side.PriorYear).Distinct()] };
         if (draft.Instead is var (with, of)) question = Replaced(question, with, of);
         if (draft.ClearsFilters) question = question with { Filters = [] };
+        if (draft.WholeGroup) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == book.Entities.Code && !f.Exclude) };
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
         // "All shops" are those that were left out as well.
         if (draft.Quantifier == Quantifier.Every) foreach (var all in draft.Breakdowns.Where(b => b.Dimension is not null)) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == all.Dimension), Ranking = null, Conditions = [] };

@@ -59,9 +59,11 @@ public static class Words
             {
                 var end = at + 1;
                 while (end < text.Length && (IsWord(text[end]) || IsInner(text, end))) end++;
-                if (end < text.Length && text[end] == '%' && char.IsDigit(text[end - 1])) end++;
-                var word = text[at..end];
-                tokens.Add(new Token(word, Stem(word), at) { Quotation = within ? quotations : 0 });
+                // "3%" and "3 %" are one.
+                var sign = end + 1 < text.Length && text[end] == ' ' ? end + 1 : end;
+                var percent = char.IsDigit(text[end - 1]) && sign < text.Length && text[sign] == '%' && (sign == end || sign + 1 == text.Length || !IsWord(text[sign + 1]));
+                tokens.Add(new Token(text[at..(percent ? sign + 1 : end)], Stem(text[at..end]) + (percent ? "%" : ""), at) { Quotation = within ? quotations : 0 });
+                if (percent) end = sign + 1;
                 at = end;
             }
             else
