@@ -210,8 +210,10 @@ internal sealed partial class Composer
     private bool MarginOf(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.Margin } margin || margin.Start != top.End || IncomeRoot is not { } income) return false;
+        // "Gross profit %" is a margin; a sign behind anything else is none.
+        if (margin.Value == "sign" && (top.Value[0] != 'm' || book.Figure(FigureOf(top)) is not SumFigure)) return Remove(items, at + 1, 1);
         // One account in percent of income is a share or a ratio, and no margin.
-        if (margin.Value == "margin" && book.Figure(FigureOf(top)) is SumFigure { IsProfit: true, Ref.Kind: FigureKind.Account } part) throw new CannotAnswerException($"{part.Name} is {(part.ShownSign > 0 ? "income" : "a cost")} alone; a margin is what income leaves when costs are taken off. Say of which, as in “sales less purchases”, or ask for it in percent of all income.", $"{part.Name} as % of {book.Figure(new FigureRef(FigureKind.Account, income))?.Name}");
+        if (margin.Value is "margin" && book.Figure(FigureOf(top)) is SumFigure { IsProfit: true, Ref.Kind: FigureKind.Account } part) throw new CannotAnswerException($"{part.Name} is {(part.ShownSign > 0 ? "income" : "a cost")} alone; a margin is what income leaves when costs are taken off. Say of which, as in “sales less purchases”, or ask for it in percent of all income.", $"{part.Name} as % of {book.Figure(new FigureRef(FigureKind.Account, income))?.Name}");
         var reference = Book.PercentOf(top.Value, "a:" + income);
         return book.Figure(reference) is { } ratio && Replace(items, at, 2, (s, e) => Made(s, e, ratio));
     }

@@ -177,6 +177,17 @@ internal sealed partial class Composer
             next++;
             if (Word(items, next)?.Kind is MentionKind.And && Word(items, next + 1)?.Kind is MentionKind.Bucket or MentionKind.Gap) next++;
         }
+        // "Ageing with 15, 30 and 60 days": bounds without their lower ends.
+        if (bounds.Count == 0 && items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "ageing" } }))
+        {
+            while (Word(items, next) is { Kind: MentionKind.Number } bound && int.Parse(bound.Value, CultureInfo.InvariantCulture) is var days && (bounds.Count == 0 || days > bounds[^1]))
+            {
+                bounds.Add(days);
+                next++;
+                if (Word(items, next)?.Kind is MentionKind.And && Word(items, next + 1)?.Kind is MentionKind.Number) next++;
+            }
+            if (bounds.Count == 1) return false;
+        }
         if (bounds.Count == 0) return false;
         if (Word(items, next)?.Kind is MentionKind.Gap && Word(items, next + 1)?.Kind is MentionKind.Number) next += 2;
         if (Word(items, next)?.Kind is MentionKind.Days) next++;

@@ -35,6 +35,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // Whatever follows "containing" or "ending in".
         foreach (var lead in _mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
             _mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, MentionFinder.PerMention, tokens[lead.End].Text));
+        // "With “credit” in the text": what stands in quotation marks is no part of a name.
+        Change(m => m.Kind == MentionKind.Quote && Any(o => o.Kind == MentionKind.Contains && (o.End == m.Start || o.Start == m.End)), m => m with { Cost = MentionFinder.PerMention });
+        Dearer(MentionFinder.TakesApart, m => m.Partial && m.Length == 1 && tokens[m.Start].Quotation > 0);
         // "Journal JV-1": what follows one of them and has a digit in it is its number.
         foreach (var lead in _mentions.Where(m => m is { Kind: MentionKind.Records or MentionKind.Intent, Singular: true } && (m.Kind == MentionKind.Records || m.Value.StartsWith("entries", StringComparison.Ordinal)) && m.End < tokens.Count && tokens[m.End].Text.Any(char.IsDigit) && tokens[m.End].Text.Any(char.IsLetter)).ToList())
             if (!Any(o => o.Start <= lead.End && o.End > lead.End)) _mentions.Add(new Mention(MentionKind.Document, tokens[lead.End].Text, null, lead.End, 1, MentionFinder.PerMention, tokens[lead.End].Text));
@@ -45,6 +48,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     {
         // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Check && Any(o => o.Kind == MentionKind.Check && Holds(o, m) && o.Length > m.Length));
+        // "By customer age" asks for nothing that grows old.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "ageing", Length: 1 } && m.Start > 1 && vocabulary.Find(tokens[m.Start - 2].Stem).Any(e => e.Kind == MentionKind.By) && vocabulary.Find(tokens[m.Start - 1].Stem).Count == 0);
         // "As % of revenue" is no percentage of which nothing was said, and no share.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
         // "Number of" counts; "the numbers" only stand about.
