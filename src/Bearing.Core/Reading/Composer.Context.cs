@@ -125,7 +125,7 @@ internal sealed partial class Composer
         Refuse(draft, items);
         PointBack(draft);
         ShownAnyway(draft, items);
-        draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord });
+        draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord } or { Kind: MentionKind.Share, Value: "mix" });
         // What is open and late is overdue: it has no day on which it was paid.
         if (draft.Checks.Contains("late") && (draft.Checks.Contains("open") || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records, Value: var kept } } && kept.EndsWith("#open", StringComparison.Ordinal)))) draft.Checks[draft.Checks.IndexOf("late")] = "overdue";
         // "Revenue split north south": each of them.

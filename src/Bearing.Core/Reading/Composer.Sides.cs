@@ -120,13 +120,17 @@ internal sealed partial class Composer
         At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
 
-    /// <summary>marketing, what we planned and what we spent → against the plan.</summary>
+    /// <summary>marketing, what we planned and what we spent · what did we plan for marketing and what did we spend → against the plan.</summary>
     private static bool PlanAndSpent(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Scenario, Value: not Book.ActualCode } plan || Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.Comparator)) return false;
-        var spent = Word(items, at + 2)?.Kind is MentionKind.Result ? at + 3 : at + 2;
-        return Word(items, spent) is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: not ("m:" + Book.AllCosts) } })
-            && Replace(items, at, spent + 1 - at, (s, e) => new BaseItem(s, e, plan.Value));
+        if (Word(items, at) is not { Kind: MentionKind.Scenario, Value: not Book.ActualCode } plan) return false;
+        var of = Word(items, at + 1)?.Kind is MentionKind.Figure ? at + 2 : at + 1;
+        if (Word(items, of)?.Kind is not (MentionKind.And or MentionKind.Comparator)) return false;
+        var spent = Word(items, of + 1)?.Kind is MentionKind.Result ? of + 2 : of + 1;
+        if (Word(items, spent) is not { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } || !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: not ("m:" + Book.AllCosts) } })) return false;
+        items.RemoveRange(of, spent + 1 - of);
+        items[at] = new BaseItem(plan.Start, plan.End, plan.Value);
+        return true;
     }
 
     /// <summary>revenue to budget → against it.</summary>

@@ -48,6 +48,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     {
         // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Check && Any(o => o.Kind == MentionKind.Check && Holds(o, m) && o.Length > m.Length));
+        // "People % of sales" divides; "percent of payables" asks for a share.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.By, Value: "percent" } && Any(o => o.Kind == MentionKind.Share && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "By customer age" asks for nothing that grows old.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "ageing", Length: 1 } && m.Start > 1 && vocabulary.Find(tokens[m.Start - 2].Stem).Any(e => e.Kind == MentionKind.By) && vocabulary.Find(tokens[m.Start - 1].Stem).Count == 0);
         // "As % of revenue" is no percentage of which nothing was said, and no share.

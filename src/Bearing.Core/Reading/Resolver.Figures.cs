@@ -48,7 +48,7 @@ internal sealed partial class Resolver
     private void WholeOfShare(Draft draft)
     {
         // "Who has the biggest share of fuel": the parts are whoever has them.
-        if (!draft.Share || draft.Projection is not null || draft.Who || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
+        if (!draft.Share || draft.Parts || draft.Projection is not null || draft.Who || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
         var whole = part.ShownSign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Select(a => new FigureRef(FigureKind.Account, a.Code)).FirstOrDefault();
         if (whole is null || whole == only || book.Figure(whole) is not { } all) return;
         draft.Figures.Add(whole);
