@@ -130,6 +130,8 @@ internal sealed partial class Composer
         if (draft.Checks.Contains("late") && (draft.Checks.Contains("open") || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records, Value: var kept } } && kept.EndsWith("#open", StringComparison.Ordinal)))) draft.Checks[draft.Checks.IndexOf("late")] = "overdue";
         // "Revenue split north south": each of them.
         if (_said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord }) && draft is { Breakdowns.Count: 0, Filters: [{ Exclude: false, Members.Length: > 1 } parts] } && LevelOf(parts.Dimension, parts.Members[0]) is { } each) draft.Breakdowns.Add(each);
+        if (_said.FirstOrDefault(m => m is { Kind: MentionKind.Scenario, Value: "prior-year", Singular: true, Length: > 2 }) is { } same)
+            draft.SameGrain = same.Title.Split(' ').SelectMany(w => vocabulary.Find(w)).Where(e => e.Kind == MentionKind.Grain && e.Value is "month" or "quarter").Select(e => (TimeGrain?)Enum.Parse<TimeGrain>(e.Value, true)).FirstOrDefault();
         LargestOfEach(draft, items);
         if (draft is { RankWithin: true, Rank: { Number: null, One: true } single }) draft.Rank = single with { Number = 1 };
         draft.RankEach = RanksEach(items);

@@ -237,6 +237,19 @@ internal sealed partial class Composer
         ? Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, said.Value, null, 0)) : Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, field.Value, null, 0));
 
+    /// <summary>overdue by more than a month · more than two weeks overdue → so many days, where records are spoken of.</summary>
+    private static bool DaysOfSpan(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Gap || !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check } check } && check.Value is not ("weekend" or "month-end" or "round"))) return false;
+        var number = Word(items, at + 1) is { Kind: MentionKind.Number } said ? said : null;
+        var span = Word(items, number is null ? at + 1 : at + 2);
+        var days = span switch { { Kind: MentionKind.Finer, Value: "week" } => 7, { Kind: MentionKind.Grain, Value: "month", Length: 1 } => 30, _ => 0 };
+        if (days == 0) return false;
+        var count = (number is null ? 1 : int.Parse(number.Value, CultureInfo.InvariantCulture)) * days;
+        Replace(items, at + 1, number is null ? 1 : 2, (s, e) => new WordItem(span! with { Kind = MentionKind.Number, Value = count.ToString(CultureInfo.InvariantCulture), Start = s, Length = e - s }));
+        return Insert(items, at + 2, new WordItem(span! with { Kind = MentionKind.Days, Value = "days", Start = span.End, Length = 0 }));
+    }
+
     /// <summary>next week · in the next 14 days · within 30 days · less than 30 days old → so many days from the day in question.</summary>
     private static bool DaysFrom(List<Item> items, int at)
     {

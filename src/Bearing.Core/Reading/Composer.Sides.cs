@@ -60,7 +60,9 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Scenario, Value: Book.ActualCode } actual) return false;
         var plus = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.And, Value: Plus } });
         if (plus < 0 || Word(items, plus + 1) is not { Kind: MentionKind.Scenario, Value: "forecast" } || items.Skip(at + 1).Take(plus - at - 1).Any(i => i is not PeriodItem && i is not WordItem { Mention.Kind: MentionKind.To or MentionKind.Month or MentionKind.Year or MentionKind.Period })) return false;
-        return Replace(items, at, plus + 2 - at, (s, e) => new WordItem(actual with { Kind = MentionKind.Projection, Value = "outlook", Start = s, Length = e - s }));
+        // "… plus forecast to March", where the year ends then.
+        var end = Word(items, plus + 2)?.Kind is MentionKind.To && At<PeriodItem>(items, plus + 3)?.Span.To.Number == 12 ? plus + 4 : plus + 2;
+        return Replace(items, at, end - at, (s, e) => new WordItem(actual with { Kind = MentionKind.Projection, Value = "outlook", Start = s, Length = e - s }));
     }
 
     /// <summary>actual, budget and prior year → a comparison of all of them.</summary>

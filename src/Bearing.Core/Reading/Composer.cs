@@ -48,7 +48,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     [
         BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         EachOfCount, CostOf, PartIncluded, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
-        WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysFrom, DaysAfter, ByField,
+        WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
         Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         SamePeriodAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,

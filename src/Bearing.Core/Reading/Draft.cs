@@ -79,6 +79,9 @@ internal sealed class Draft
     /// <summary>What grew or shrank did so since a year ago, unless something else is said.</summary>
     public bool OverTime { get; set; }
 
+    /// <summary>"The same quarter last year": what is held against it is one as well, where no period is said.</summary>
+    public TimeGrain? SameGrain { get; set; }
+
     /// <summary>All entities, said as such.</summary>
     public bool WholeGroup { get; set; }
 

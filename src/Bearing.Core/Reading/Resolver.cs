@@ -86,6 +86,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         draft.OverTime |= draft.Moved && draft.Intent is not (Intent.Why or Intent.Bridge);
         OneByOne(draft);
         LookAhead(draft);
+        if (!edits && draft is { Periods.Count: 0, SameGrain: { } same } && book.CurrentPeriod is { } current && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Periods.Add(new PeriodItem(0, 0, new PeriodSpan(same.BucketOf(current).From, current), true));
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         // "Energy per loaf", where energy is a supplier and no figure was named: what is taken for it is divided.
         if (!edits && previous is null && draft.RatioTo is { } each && question.Records is null) question = question with { Figure = InRatioTo(question.Figure, each) };
