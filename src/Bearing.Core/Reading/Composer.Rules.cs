@@ -116,6 +116,14 @@ internal sealed partial class Composer
     /// <summary>the difference between Coast and Lowland · is Coast better than Lowland → both as rows, and the first less the second.</summary>
     private bool MemberLessMember(List<Item> items, int at)
     {
+        // "More guests at Crown than at Havnen": the claim stands between the two.
+        if (Word(items, at) is { Kind: MentionKind.Gap } ahead && Word(items, at + 1)?.Kind is MentionKind.Figure && Word(items, at + 2)?.Kind is MentionKind.Member && Word(items, at + 3) is { Kind: MentionKind.Comparator, Value: "than" } && Word(items, at + 4)?.Kind is MentionKind.Member)
+        {
+            items.RemoveAt(at);
+            items.Insert(at + 2, new WordItem(ahead));
+            return true;
+        }
+
         var between = IsDifference(items, at);
         // "Did Crown grow faster than Ravenmoor": the last of several words claims.
         var gaps = between ? 0 : items.Skip(at + 1).TakeWhile(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: not ("gap" or "within") } }).Count();

@@ -24,6 +24,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         TakeToTheLetter();
         LeaveOutWhatIsWithin();
         TellFiguresApart();
+        TellMoreThan();
         TellPlansApart();
         TellNamesApart();
         return _mentions;
@@ -90,6 +91,18 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         for (var at = 1; at + 1 < tokens.Count; at++)
             if (tokens[at].Stem == "-" && Any(m => m.Kind == MentionKind.Figure && m.End == at) && Any(m => m.Kind == MentionKind.Figure && m.Start == at + 1))
                 _mentions.Add(new Mention(MentionKind.Exclude, "less", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
+    }
+
+    /// <summary>"More guests in May than in April" compares; "more guests" alone only stands about.</summary>
+    private void TellMoreThan()
+    {
+        for (var at = 0; at + 1 < tokens.Count; at++)
+        {
+            if (!Any(m => m.Kind == MentionKind.Figure && m.Start == at + 1) || Any(m => m.Kind == MentionKind.Gap && m.Start == at)) continue;
+            var than = tokens.Skip(at + 2).FirstOrDefault(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Comparator, Value: "than" }));
+            if (than is not null && vocabulary.Find($"{tokens[at].Stem} {than.Stem}").FirstOrDefault(e => e.Kind == MentionKind.Gap) is { Value: { } value })
+                _mentions.Add(new Mention(MentionKind.Gap, value == "more" ? "over" : "under", null, at, 1, 0, tokens[at].Stem));
+        }
     }
 
     /// <summary>"Target" is the plan that is called the stretch target, where the budget is not called so.</summary>

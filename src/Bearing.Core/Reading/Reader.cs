@@ -190,6 +190,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // Any of which it is so in every month are named: they are the answer.
         if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Claim = claim, ClaimOf = best.Draft.Quantifier })] };
+        // Whoever asks for a yes or a no has to see that there is none.
+        if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Conditions.IsEmpty: true, Statistic: null } && AsksYesOrNo(text, tokens)) reading = reading with { Assumed = reading.Assumed.Add("neither yes nor no is told: only the figures, since what is claimed of them was not made out") };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],
