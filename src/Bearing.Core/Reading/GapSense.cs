@@ -27,8 +27,8 @@ internal sealed record GapSense(Direction Side, string? Opposite)
         ["sank"] = new(Direction.Under, "rose") { OverTime = true, Moves = true, PlanWhereWhy = true },
         ["grew"] = new(Direction.Over, "shrank") { OverTime = true, Moves = true },
         ["shrank"] = new(Direction.Under, "grew") { OverTime = true, Moves = true },
-        ["improved"] = new(Direction.For, "worsened") { OverTime = true },
-        ["worsened"] = new(Direction.Against, "improved") { OverTime = true },
+        ["improved"] = new(Direction.For, "worsened") { OverTime = true, Moves = true },
+        ["worsened"] = new(Direction.Against, "improved") { OverTime = true, Moves = true },
         ["within"] = new(Direction.Within, null),
     }.ToFrozenDictionary();
 

@@ -112,6 +112,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     private void TellNamesApart()
     {
         Dearer(TypedAsCode, m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper) && Any(o => o.Kind == MentionKind.Member && Covers(o, m) && o.Value == tokens[m.Start].Text));
+        // "IT costs" are not "it costs": typed as a name, a small word is one that the book has or lacks.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Length: 1 } && tokens[m.Start].Text.Length is 2 or 3 && tokens[m.Start].Text.All(char.IsUpper) && tokens.Any(t => t.Text.Any(char.IsLower)) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
         var levels = _mentions.Where(m => m.Kind == MentionKind.Level).ToList();
         // "Depot" is no depot rent where the book has depots.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Exists(l => Covers(l, m)));
