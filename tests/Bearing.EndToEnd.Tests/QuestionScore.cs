@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using Bearing.Contracts;
 
 namespace Bearing.EndToEnd.Tests;
@@ -23,13 +24,15 @@ internal sealed record Scored(string Id, string Category, string Question, Verdi
 /// <param name="firstMonth">Month in which the fiscal year begins.</param>
 internal sealed class QuestionScore(int firstMonth)
 {
-    public async Task<List<Scored>> Score(BearingClient client, string book, string file, CancellationToken cancel)
+    /// <param name="rephrasings">Other words for the same; null for the questions as they stand. Rephrased ones come behind them, where the question itself is answered as expected.</param>
+    public async Task<List<Scored>> Score(BearingClient client, string book, string file, CancellationToken cancel, IReadOnlyList<(Regex Said, string Otherwise)>? rephrasings = null)
     {
         var nodes = (await File.ReadAllLinesAsync(file, cancel)).Select(l => JsonNode.Parse(l)!).ToDictionary(n => n["id"]!.GetValue<string>());
         var scored = new Dictionary<string, Scored>();
         var asked = new Dictionary<string, QuestionDto?>();
+        var rephrased = new List<Scored>();
         foreach (var id in nodes.Keys) await Ask(id);
-        return [.. nodes.Keys.Select(id => scored[id])];
+        return [.. nodes.Keys.Select(id => scored[id]), .. rephrased];
 
         // A question may follow one that stands further down.
         async Task Ask(string id)
@@ -47,6 +50,12 @@ internal sealed class QuestionScore(int firstMonth)
             asked[id] = set.Answers.Count > 0 ? set.Answers[0].Question : set.Question ?? previous;
             var (verdict, why) = Judge(node["expect"]!, text, set);
             scored[id] = new Scored(id, node["category"]!.GetValue<string>(), text, verdict, why);
+            if (verdict != Verdict.AsExpected) return;
+            foreach (var other in (rephrasings ?? []).Select(r => r.Said.Replace(text, r.Otherwise, 1)).Where(t => !t.Equals(text, StringComparison.OrdinalIgnoreCase)).Distinct())
+            {
+                var (again, because) = Judge(node["expect"]!, other, await client.Ask(book, new AskRequest(other, previous), cancel));
+                rephrased.Add(new Scored(id, "rephrased", other, again, because));
+            }
         }
     }
 

@@ -94,6 +94,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         {
             if (Quoted(tokens, start) is { } quote) mentions.Add(quote);
             mentions.AddRange(Shapes(tokens[start], start));
+            mentions.AddRange(Initials(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
                     mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens, start) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m.Kind is MentionKind.Scenario ? m with { Singular = tokens.Skip(start).Take(length).All(IsSingular) } : m));
@@ -105,6 +106,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions = [.. mentions.Select(m => m.Kind is MentionKind.Figure or MentionKind.Member && (m.Start, m.Length) == (elided.Start, elided.Length) && m.Value != elided.Value ? m with { Cost = m.Cost + TakesApart } : m), elided];
         return new MentionContext(vocabulary, book, tokens, mentions).Settle();
     }
+
+    /// <summary>"IT" is IT and phones: two capitals are a part of a name that has them as a word of its own.</summary>
+    private IEnumerable<Mention> Initials(Token token, int at) => token.Text.Length != 2 || !token.Text.All(char.IsUpper) ? []
+        : words.Partial([token.Stem]).Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Member && n.Text.Split(' ').Contains(token.Text)).Take(MostPartials).Select(n => Named(n, at, 1, PerMention + PartOfName) with { Partial = true });
 
     /// <summary>"Who sold the most tickets" speaks of tickets sold: what is done stands apart from what it is done to.</summary>
     private IEnumerable<Mention> Scattered(IReadOnlyList<Token> tokens)
