@@ -59,6 +59,7 @@ public sealed class RephrasedTests
     [InlineData("fares per trip by yard", "fares for each trip by yard")]
     [InlineData("fares per trip", "fares by trip")]
     [InlineData("fuel as % of fares", "fuel % of fares")]
+    [InlineData("journals in multiples of a thousand", "round journals")]
     // What moved.
     [InlineData("which yards grew in fares", "which yards increased in fares")]
     [InlineData("did fares grow in march", "did fares rise in march")]
@@ -83,6 +84,14 @@ public sealed class RephrasedTests
     [Fact]
     public void Whoever_asks_for_yes_or_no_sees_that_neither_is_told() =>
         Assert.Contains(Reader.Read("has every yard reported fares in march").Reading?.Assumed ?? [], a => a.StartsWith("neither yes nor no", StringComparison.Ordinal));
+
+    [Theory]
+    [InlineData("fares over 9999999999999999999999999999 billion by yard")]
+    [InlineData("fares over 5 billion billion billion billion billion by yard")]
+    [InlineData("fares over 99999999999999999999999999999999999999 thousand by yard")]
+    [InlineData("fares over thousand million by yard")]
+    [InlineData("fares, a grand total by yard")]
+    public void Amounts_that_no_book_holds_end_in_an_answer(string text) => Assert.True(Enum.IsDefined(Reader.Read(text).Outcome));
 
     [Fact]
     public void A_small_word_typed_as_a_name_is_one_that_the_book_lacks() => Assert.Equal(["IT"], Reader.Read("IT costs in march").Unknown);

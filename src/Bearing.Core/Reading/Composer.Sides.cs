@@ -123,13 +123,16 @@ internal sealed partial class Composer
             && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
 
     /// <summary>marketing, what we planned and what we spent · what did we plan for marketing and what did we spend → against the plan.</summary>
-    private static bool PlanAndSpent(List<Item> items, int at)
+    private bool PlanAndSpent(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Scenario, Value: not Book.ActualCode } plan) return false;
         var of = Word(items, at + 1)?.Kind is MentionKind.Figure ? at + 2 : at + 1;
         if (Word(items, of)?.Kind is not (MentionKind.And or MentionKind.Comparator)) return false;
-        var spent = Word(items, of + 1)?.Kind is MentionKind.Result ? of + 2 : of + 1;
-        if (Word(items, spent) is not { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } || !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: not ("m:" + Book.AllCosts) } })) return false;
+        var we = Word(items, of + 1)?.Kind is MentionKind.Result;
+        var spent = we ? of + 2 : of + 1;
+        // "Revenue, budget and costs" is a list.
+        if (!we && Word(items, of)?.Kind is not MentionKind.Comparator) return false;
+        if (Word(items, spent) is not { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } || !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: not ("m:" + Book.AllCosts) } figure } && book.Figure(FigureOf(figure)) is SumFigure { ShownSign: < 0 })) return false;
         items.RemoveRange(of, spent + 1 - of);
         items[at] = new BaseItem(plan.Start, plan.End, plan.Value);
         return true;

@@ -286,12 +286,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Which: draft.Which |= word.Value is not ("where" or "when"); draft.Where ??= word.Value == "where" ? word : null; draft.Who |= word.Value is "who" or "who:one" or "who:itself"; draft.WhoItself |= word.Value == "who:itself"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
             case MentionKind.Between: draft.Between = true; break;
             case MentionKind.Quantifier: Unplaced(1); break;
-            case MentionKind.And:
-                // "Hi, and their budget" goes on as well.
-                var leads = _said.All(m => m.Start >= word.Start || m.Kind is MentionKind.Filler || m is { Kind: MentionKind.And, Value: "comma" });
-                draft.Edits |= leads;
-                draft.Cost += leads ? 0.0 : 0.25;
-                break;
+            case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             // Held against nothing: what was meant is not known, and is said so.
             case MentionKind.Comparator: draft.Compares = true; Unplaced(0.5); break;

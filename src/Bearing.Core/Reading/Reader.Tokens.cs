@@ -71,9 +71,9 @@ public sealed partial class Reader
         {
             if (!vocabulary.Scales.TryGetValue(tokens[at].Stem, out var scale)) continue;
             var first = at;
-            while (first > 1 && vocabulary.Scales.TryGetValue(tokens[first - 1].Stem, out var further)) (scale, first) = (scale * further, first - 1);
+            while (first > 1 && scale < MostAmount && vocabulary.Scales.TryGetValue(tokens[first - 1].Stem, out var further)) (scale, first) = (scale * further, first - 1);
             var (factor, words) = Factor(tokens, first);
-            if (words == 0 || factor * scale >= MostAmount || tokens[first - words].Quotation > 0) continue;
+            if (words == 0 || Math.Abs(factor) >= MostAmount || scale >= MostAmount || Math.Abs(factor * scale) >= MostAmount || tokens[first - words].Quotation > 0) continue;
             first -= words;
             var said = text[tokens[first].Start..(tokens[at].Start + tokens[at].Text.Length)];
             tokens[first] = tokens[first] with { Text = said, Stem = (factor * scale / 1000m).ToString("0.######", CultureInfo.InvariantCulture) + "k" };
