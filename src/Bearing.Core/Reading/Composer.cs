@@ -270,7 +270,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
             case MentionKind.Records: draft.Records = word.Value; Say("records"); break;
-            case MentionKind.Check when word.Value == "owed-to-us": draft.Records ??= "receivables"; draft.Checks.Add("open"); Say("test"); break;
+            case MentionKind.Check when word.Value is "owed-to-us" or "owed-by-us": draft.Records ??= word.Value == "owed-to-us" ? "receivables" : "payables"; draft.Checks.Add("open"); Say("test"); break;
             case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
             case MentionKind.Value: draft.Values.Add(word.Value); Say("test"); break;
             case MentionKind.Days: Unplaced(0.3); break;

@@ -17,6 +17,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     /// <summary>What is booked twice is so in the ledger, unless records are named.</summary>
     private const string PostedTwice = "posted-twice";
 
+    private const string Payables = "payables", Receivables = "receivables";
+
     private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "early", "on-time", "twice", PostedTwice, "ageing", "days-to-pay"];
 
     private readonly List<string> _assumed = [];
@@ -197,10 +199,12 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var tables = book.Tables.Where(t => t.Code != Table.Ledger).ToList();
         if (said is null && by is not null && tables.FindAll(t => TryField(t, by) is not null) is { Count: > 0 } having) tables = having;
         // Words for both sides, such as invoices, name no table.
-        var words = said is null ? [] : vocabulary.Phrases.Where(p => vocabulary.Find(p).Where(e => e.Kind == MentionKind.Records).ToList() is [var only] && only.Value == said).Append(said).ToList();
+        List<string> WordsOf(string table) => [.. vocabulary.Phrases.Where(p => vocabulary.Find(p).Where(e => e.Kind == MentionKind.Records).ToList() is [var only] && only.Value == table), table];
+        static bool IsCalled(Table table, List<string> words) => words.Exists(w => Words.Phrase(table.Code).Contains(w, StringComparison.Ordinal) || Words.Phrase(table.Name).Contains(w, StringComparison.Ordinal));
         if (said is null && tables.FindAll(t => TryField(t, "due") is not null) is { Count: > 1 } several) _assumed.Add($"{several[0].Name}; {string.Join(" and ", several.Skip(1).Select(t => t.Name))} can be asked for by name");
-        return tables.Find(t => t.Code == said) ?? tables.Find(t => words.Any(w => Words.Phrase(t.Code).Contains(w, StringComparison.Ordinal) || Words.Phrase(t.Name).Contains(w, StringComparison.Ordinal)))
-            ?? (said is null or "payables" ? tables.Find(t => TryField(t, "due") is not null) : null)
+        return tables.Find(t => t.Code == said) ?? (said is null ? null : tables.Find(t => IsCalled(t, WordsOf(said))))
+            // What is owed by us is not what customers owe.
+            ?? (said is null or Payables ? tables.Find(t => TryField(t, "due") is not null && !(said == Payables && IsCalled(t, WordsOf(Receivables)))) : null)
             ?? throw new CannotAnswerException(tables.Count == 0 ? "The book holds no records such as invoices. Load them with the kind records." : $"The book holds no {said ?? "records with a due date"}; it has {string.Join(", ", tables.Select(t => t.Name))}.");
     }
 
