@@ -9,7 +9,7 @@ namespace Bearing.Core.Tests;
 public sealed class FinanceWordsTests
 {
     private static readonly Book Book = Fill().Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    internal static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static SmallBook Fill()
     {
@@ -22,7 +22,7 @@ public sealed class FinanceWordsTests
         return small;
     }
 
-    private static string Sentence(string text) => Reader.Read(text) is var read && read.Outcome == ReadingOutcome.Understood ? read.Reading!.Sentence : $"{read.Outcome}: {read.Because}{string.Join(" / ", read.Choices.Select(c => c.Means))}";
+    internal static string Sentence(string text) => Reader.Read(text) is var read && read.Outcome == ReadingOutcome.Understood ? read.Reading!.Sentence : $"{read.Outcome}: {read.Because}{string.Join(" / ", read.Choices.Select(c => c.Means))}";
 
     [Theory]
     // Words that stand for each other, in whole names of figures.

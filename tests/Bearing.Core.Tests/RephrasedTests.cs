@@ -1,27 +1,14 @@
-using Bearing.Core.Books;
 using Bearing.Core.Reading;
 using Xunit;
 
 namespace Bearing.Core.Tests;
 
-/// <summary>What is said in other words is the same question; the current period is March 2026, plans cover all of 2026.</summary>
+/// <summary>What is said in other words is the same question, asked of the book of <see cref="FinanceWordsTests"/>.</summary>
 public sealed class RephrasedTests
 {
-    private static readonly Book Book = Fill().Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly Reader Reader = FinanceWordsTests.Reader;
 
-    private static SmallBook Fill()
-    {
-        var small = new SmallBook();
-        for (var month = 0; month < 15; month++)
-            foreach (var yard in new[] { "N1", "N2", "S1", "S2" })
-                small.Add(1, new Period(2025, 1).AddMonths(month), "FARES", yard, 500m, "R1", "V1").Add(1, new Period(2025, 1).AddMonths(month), "FUEL", yard, -200m, "R1", "V2").Add(1, new Period(2025, 1).AddMonths(month), "TRIPS", yard, 4m, "R1", "V1");
-        for (var month = 1; month <= 12; month++)
-            small.Add(2, new(2026, month), "FARES", "N1", 520m, "R1").Add(3, new(2026, month), "FARES", "N1", 510m, "R1");
-        return small;
-    }
-
-    private static string Sentence(string text) => Reader.Read(text) is var read && read.Outcome == ReadingOutcome.Understood ? read.Reading!.Sentence : $"{read.Outcome}: {read.Because}{string.Join(" / ", read.Choices.Select(c => c.Means))}";
+    private static string Sentence(string text) => FinanceWordsTests.Sentence(text);
 
     [Theory]
     // Amounts in words.
