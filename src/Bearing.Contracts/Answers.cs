@@ -51,16 +51,19 @@ public sealed record DisplayDto(string? View = null, int? Scale = null, int? Dec
 
 /// <summary>Records or journals that are asked for instead of sums.</summary>
 /// <param name="Table">Code of the table; ledger for journals.</param>
-/// <param name="By">Field by which they are gathered.</param>
+/// <param name="By">What they are gathered by, the outermost first.</param>
 /// <param name="Sum">Field whose amounts are summed.</param>
 /// <param name="Due">Field of the day from which age counts.</param>
 /// <param name="Buckets">Upper bounds of age in days.</param>
 /// <param name="Statistic">average or median of the amount, or count of what they are gathered by.</param>
 /// <param name="Also">A second amount beside the first: of those that meet this test as well.</param>
 /// <param name="LimitsGroups">The question's limits hold for what is gathered, not for each record.</param>
-/// <param name="Level">Level of the tree up to which members are gathered; null for the members themselves.</param>
 /// <param name="PaidOn">Field of the day on which a record was paid, so that what was open on an earlier day is known.</param>
-public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, string? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null, string? Level = null, string? PaidOn = null);
+public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, IReadOnlyList<GatheringDto>? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null, string? PaidOn = null);
+
+/// <param name="Field">Code of the field.</param>
+/// <param name="Level">Level of the tree up to which members are gathered, or month, quarter, half or year of a date; null for the members or days themselves.</param>
+public sealed record GatheringDto(string Field, string? Level = null);
 
 /// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
 public sealed record RecordTestDto(string Kind, string? Field = null, string? Other = null, string? Value = null, decimal? Number = null);

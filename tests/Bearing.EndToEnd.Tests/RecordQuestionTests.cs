@@ -253,7 +253,7 @@ public sealed class RecordQuestionTests(DemoService demo)
         var again = (await demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question), Cancel)).Answers[0];
         Assert.Equal(first.Id, again.Id);
         Assert.Equal(first.Records!.Rows.Select(r => string.Join('|', r.Values)), again.Records!.Rows.Select(r => string.Join('|', r.Values)));
-        foreach (var broken in new[] { first.Question.Records! with { Table = "nowhere" }, first.Question.Records! with { By = "colour" } })
+        foreach (var broken in new[] { first.Question.Records! with { Table = "nowhere" }, first.Question.Records! with { By = [new GatheringDto("colour")] } })
             Assert.Equal("cannot-answer", (await demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question with { Records = broken }), Cancel)).Outcome);
         await Assert.ThrowsAsync<BearingProblemException>(() => demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question with { Records = first.Question.Records! with { Buckets = [60, 30] } }), Cancel));
     }

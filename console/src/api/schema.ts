@@ -850,6 +850,10 @@ export interface components {
             members: string[];
             exclude: boolean;
         };
+        GatheringDto: {
+            field: string;
+            level?: null | string;
+        };
         GridDto: {
             columns: components["schemas"]["ColumnDto"][];
             rows: components["schemas"]["RowDto"][];
@@ -1298,7 +1302,7 @@ export interface components {
         RecordAskDto: {
             table: string;
             tests: components["schemas"]["RecordTestDto"][];
-            by?: null | string;
+            by?: null | components["schemas"]["GatheringDto"][];
             sum?: null | string;
             due?: null | string;
             buckets?: null | number[];
@@ -1307,7 +1311,6 @@ export interface components {
             also?: null | components["schemas"]["RecordTestDto"];
             statistic?: null | string;
             limitsGroups?: null | boolean;
-            level?: null | string;
             paidOn?: null | string;
         };
         RecordColumnDto: {

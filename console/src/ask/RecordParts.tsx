@@ -72,11 +72,11 @@ export function RecordParts({
           onRemove={() => onPut({ ...q, records: { ...ask, statistic: null } }, "without it")}
         />
       )}
-      {ask.by && (
+      {ask.by && ask.by.length > 0 && (
         <Part
           name="by"
           said={of("breakdown")[0]?.words || undefined}
-          text={of("breakdown")[0]?.means ?? `by ${ask.by}`}
+          text={of("breakdown")[0]?.means ?? `by ${ask.by.map((b) => b.field).join(", then ")}`}
           onRemove={() => onPut({ ...q, records: { ...ask, by: null } }, "one by one")}
         />
       )}

@@ -27,7 +27,7 @@ public sealed partial class Answerer
     private ImmutableArray<string> NextOfRecords(RecordAsk ask)
     {
         if (ask.Table == Table.Ledger || book.Table(ask.Table) is not { } table) return [];
-        var by = table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Code != ask.By);
+        var by = table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && ask.By.All(g => g.Field != f.Code));
         return [.. by is null ? (string[])[] : [$"by {by.Name.ToLowerInvariant()}"], .. ask.Due is null && ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue) ? (string[])["ageing"] : []];
     }
 
@@ -41,12 +41,12 @@ public sealed partial class Answerer
         if (ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) return $"{(table.Count == 0 ? "Yes, every document balances" : "No, not every document balances")}: {all}.";
         if (ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return $"{(table.Count == 0 ? "No number is missing" : $"Missing: {string.Join(", ", table.Rows.Take(3).Select(r => r.Values[0]))}{(table.Count > 3 ? " …" : "")}")}: {all}.";
         if (table.Count == 0) return journals ? "None: no journal meets this." : $"None: nothing in {name} meets this.";
-        if (ask.By is not null && question.Ranking is not { Within: true } && table.Rows.Length > 0 && ask.Due is null)
+        if (!ask.By.IsEmpty && question.Ranking is not { Within: true } && table.Rows.Length > 0 && ask.Due is null)
         {
             // What is summed first, then what is taken over it; counted where a count was asked for.
             var sums = totals.Where(t => !IsOfDays(t.Title)).Select(Said).Concat(ask.CountOnly ? [FormattableString.Invariant($"{table.Totals.First(t => t.Title == "Count").Value:N0} {(journals ? "journals" : "records")}")] : []);
             var days = string.Concat(totals.Where(t => IsOfDays(t.Title)).Select(t => ", " + Said(t)));
-            return $"{(journals ? "Journals" : name)}: {string.Join(", ", sums)} in all{days}. First {(string.IsNullOrEmpty(table.Rows[0].Values[0]) ? "come those without one" : $"comes {table.Rows[0].Values[0]}")}.";
+            return $"{(journals ? "Journals" : name)}: {string.Join(", ", sums)} in all{days}. First {(string.IsNullOrEmpty(table.Rows[0].Values[0]) ? "come those without one" : $"comes {string.Join(", ", table.Rows[0].Values.Take(ask.By.Length))}")}.";
         }
         return FormattableString.Invariant($"{FirstOf(table, question, ask)}{(journals ? "" : $"{name}: ")}{table.Count:N0} {(journals ? "journal" : "record")}{(table.Count == 1 ? "" : "s")}, {all}.");
     }

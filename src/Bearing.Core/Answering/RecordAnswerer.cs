@@ -20,7 +20,6 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private const int Shown = 200;
     private const int MostGapsTold = 100;
     private readonly RecordAsk _ask = question.Records!;
-    private TimeGrain? _grain;
     private readonly DateOnly _day = book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1);
 
     /// <summary>A record or a journal, with the fields that tests and columns speak of.</summary>
@@ -40,7 +39,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     public async ValueTask<RecordTable> Answer(CancellationToken cancel)
     {
-        _grain = GrainOf();
+        foreach (var by in _ask.By) CheckGathering(by);
         var all = _ask.Table == Table.Ledger ? await Journals(cancel) : await Records(cancel);
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return Missing(all);
         all = [.. all.Where(i => i.Asked)];
@@ -49,7 +48,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var counts = question.Conditions.Where(c => c.On == ConditionOn.Count).ToList();
         var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
-        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : _ask.By is not null && question.Ranking is not { Within: true } ? Gathered(_ask.LimitsGroups ? [.. passing.GroupBy(i => Group(i)).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum))) && Within(counts, g.Count())).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
+        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : !_ask.By.IsEmpty && question.Ranking is not { Within: true } ? GatheredTable(_ask.LimitsGroups ? [.. passing.GroupBy(Key).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum))) && Within(counts, g.Count())).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
     }
 
     private static bool Within(List<Condition> limits, decimal size) => limits.TrueForAll(c => c.IsUpper ? size <= c.Value : size >= c.Value);
@@ -126,7 +125,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         fields[RecordAsk.Amount] = Text(shown);
         fields[RecordAsk.Text] = lines.Select(l => l.Text).FirstOrDefault(t => t.Length > 0) ?? "";
         var entity = book.Definition.Dimensions.IndexOf(book.Entities);
-        fields[book.Entities.Code] = string.Join(", ", lines.Select(l => At(l.Members[entity], book.Entities)).Distinct().Take(3));
+        var level = _ask.By.FirstOrDefault(g => g.Field == book.Entities.Code)?.Level;
+        fields[book.Entities.Code] = string.Join(", ", lines.Select(l => At(l.Members[entity], book.Entities, level)).Distinct().Take(3));
         return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked) { Texts = [.. lines.Select(l => l.Text)] };
     }
 
@@ -179,57 +179,6 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             .SelectMany(g => g.Where(i => g.Any(o => o != i && ((day is not null && o[day] == i[day]) || Bare(o[key]) == Bare(i[key])))))];
     }
 
-    private RecordTable Ageing(List<Item> items)
-    {
-        ImmutableArray<string> names = ["not due", .. _ask.Buckets.Select((to, i) => $"{(i == 0 ? 1 : _ask.Buckets[i - 1] + 1)}-{to}"), $"over {_ask.Buckets[^1]}"];
-        int Bucket(Item item)
-        {
-            var days = item.Day(_ask.Due) is { } due ? _day.DayNumber - due.DayNumber : 0;
-            return days <= 0 ? 0 : _ask.Buckets.TakeWhile(b => days > b).Count() + 1;
-        }
-        var by = _ask.By is null ? null : GroupColumn();
-        var sums = items.GroupBy(i => (Group: Group(i), Bucket: Bucket(i))).ToDictionary(g => g.Key, g => (Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count()));
-        var rows = Groups(items).DefaultIfEmpty("").SelectMany(g => names.Select((n, i) => (Group: g, Name: n, Index: i)))
-            .Where(r => by is null || sums.ContainsKey((r.Group, r.Index)))
-            .Select(r => (r, Found: sums.GetValueOrDefault((r.Group, r.Index)))).Select(x => Row([.. by is null ? (string?[])[] : [x.r.Group], x.r.Name, Text(x.Found.Sum), Text(x.Found.Count)]));
-        return new RecordTable([.. by is null ? (RecordColumn[])[] : [by], new("bucket", "Days overdue", FieldType.Text), Column(_ask.Sum!), new("count", "Count", FieldType.Quantity)], [.. rows],
-            [(Column(_ask.Sum!).Title, items.Sum(i => i.Number(_ask.Sum))), ("Count", items.Count)], items.Count);
-    }
-
-    /// <summary>What aged records are gathered by: by name, or the largest first and as many as were asked for.</summary>
-    private IEnumerable<string> Groups(List<Item> items)
-    {
-        if (_ask.By is null) return [""];
-        var sums = items.GroupBy(i => Group(i)).Select(g => (g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)))).OrderBy(g => g.Key, StringComparer.Ordinal).ToList();
-        if (question.Ranking is not { } ranking) return sums.Select(g => g.Key);
-        return (ranking.Ascending ? sums.OrderBy(g => g.Sum) : sums.OrderByDescending(g => g.Sum)).Skip(ranking.Skip).Take(ranking.Count).Select(g => g.Key);
-    }
-
-    private RecordTable Gathered(List<Item> items)
-    {
-        var groups = items.GroupBy(i => Group(i)).Select(g => (Name: g.Key, Sum: g.Sum(i => i.Number(_ask.Sum)), Count: g.Count(), Middle: Middle([.. g]), Days: DaysTest is null ? 0m : AverageDays([.. g]), Also: _ask.Also is { } also ? g.Where(i => Passes(i, also)).Sum(i => i.Number(_ask.Sum)) : 0m))
-            .OrderByDescending(g => _ask.CountOnly ? g.Count : _ask.Tests.Any(t => t.Kind == RecordTestKind.BothDays) ? g.Days : g.Sum).ThenBy(g => g.Name, StringComparer.Ordinal).ToList();
-        // Months follow each other, unless the largest are asked for.
-        if (_grain is not null && question is { Ranking: null, Listing: null }) groups = [.. items.OrderBy(i => i.Day(_ask.By) ?? DateOnly.MaxValue).Select(Group).Distinct().Select(name => groups.Find(g => g.Name == name))];
-        if (question.Listing?.OrderBy == _ask.By) groups = [.. groups.OrderBy(g => g.Name, StringComparer.OrdinalIgnoreCase)];
-        if (question.Ranking is { Ascending: true } || (question.Listing is { OrderBy: { } order } listing && listing.Descending != (order == _ask.Sum) && (order == _ask.Sum || order == _ask.By))) groups.Reverse();
-        var shown = groups.Skip(question.Ranking?.Skip ?? 0).Take(question.Ranking?.Count ?? Shown);
-        var rows = shown.Select(g => Row([g.Name, Text(g.Sum), .. _ask.Also is null ? (string?[])[] : [Text(g.Also)], Text(g.Count), .. DaysTest is null ? (string?[])[] : [Text(g.Days)], .. MiddleName is not null ? (string?[])[Text(g.Middle)] : []]));
-        return new RecordTable([GroupColumn(), AmountColumn(), .. _ask.Also is null ? (RecordColumn[])[] : [new("also", _ask.Also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity), .. DaysTest is null ? (RecordColumn[])[] : [new("days", DaysName, FieldType.Quantity)], .. MiddleName is { } middle ? (RecordColumn[])[new("middle", middle, FieldType.Amount)] : []],
-            [.. rows], [.. _ask.Statistic == RowStatistic.Count ? ((string, decimal)[])[($"Different {Words.Plural(GroupColumn().Title.ToLowerInvariant())}", groups.Count)] : [], .. DaysTest is null || items.Count == 0 ? ((string, decimal)[])[] : [(DaysName, AverageDays(items))], (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))), .. _ask.Also is { } more ? ((string, decimal)[])[(more.Kind.ToString(), items.Where(i => Passes(i, more)).Sum(i => i.Number(_ask.Sum)))] : [], ("Count", items.Count)], groups.Count);
-    }
-
-    /// <summary>What is taken over the amounts, where an average or a median was asked for and not of days.</summary>
-    private string? MiddleName => DaysTest is not null ? null : _ask.Statistic switch { RowStatistic.Average => "Average", RowStatistic.Median => "Median", _ => null };
-
-    private decimal Middle(IReadOnlyList<Item> items) => _ask.Statistic == RowStatistic.Median ? Median([.. items.Select(i => i.Number(_ask.Sum))]) : decimal.Round(items.Sum(i => i.Number(_ask.Sum)) / items.Count, 4);
-
-    private static decimal Median(decimal[] values)
-    {
-        Array.Sort(values);
-        return (values[(values.Length - 1) / 2] + values[values.Length / 2]) / 2;
-    }
-
     private RecordTest? DaysTest => _ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.DaysAfter or RecordTestKind.Overdue or RecordTestKind.OlderThan or RecordTestKind.BothDays);
 
     /// <summary>Between the two days that a test speaks of; null where one of them is not there.</summary>
@@ -251,7 +200,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (question.Ranking is { Ascending: true }) ordered.Reverse();
         // The newest five are picked by day, the largest five by amount whatever their order.
         if (question.Ranking is { By: RankBy.Name }) ordered = Sorted(items);
-        if (question.Ranking is { } ranking) ordered = ranking.Within ? [.. ordered.GroupBy(i => Group(i)).SelectMany(g => g.Skip(ranking.Skip).Take(ranking.Count))] : [.. ordered.Skip(ranking.Skip).Take(ranking.Count)];
+        if (question.Ranking is { } ranking) ordered = ranking.Within ? [.. ordered.GroupBy(Key).SelectMany(g => g.Skip(ranking.Skip).Take(ranking.Count))] : [.. ordered.Skip(ranking.Skip).Take(ranking.Count)];
         var rows = _ask.CountOnly ? [] : Sorted(ordered).Take(Shown)
             .Select(i => new RecordTableRow([.. Fields().Select(f => Name(f, i[f])), .. days is null ? (string?[])[] : [Days(i)?.ToString(CultureInfo.InvariantCulture)]], i.Load, i.Row));
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
@@ -309,29 +258,6 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
     /// <summary>Members by their names.</summary>
     private string Name(string code, string? text) => text is null ? "" : book.Table(_ask.Table)?.Field(code) is { Type: FieldType.Member, Dimension: { } dimension } && book.TryDimension(dimension, out var d) && book.TryMember(d.Id, text, out var member) ? member.Name : text;
-
-    /// <summary>What a record is gathered to: the member that it names, or the one above it on the level that was asked for.</summary>
-    private string Group(Item item)
-    {
-        if (_ask.By is not { } by) return "";
-        if (_grain is { } grain) return item.Day(by) is { } day ? book.Calendar.NameOf(grain.BucketOf(book.Calendar.PeriodOf(day))) : "";
-        return DimensionOf(by) is { } dimension && item[by] is { } code && book.TryMember(dimension.Id, code, out var member) ? At(member.Id, dimension) : Name(by, item[by]);
-    }
-
-    /// <summary>Name of a member, or of the one above it on the level that was asked for.</summary>
-    /// <exception cref="CannotAnswerException">When the dimension has no such level.</exception>
-    private string At(int member, Dimension dimension)
-    {
-        if (_grain is not null || _ask.Level is not { } level || member < Member.FirstOwnId) return book.Label(member).Name;
-        if (dimension.Levels.IndexOf(level) is not (>= 0 and var depth)) throw new CannotAnswerException($"{dimension.Name} has no level “{level}”; it has {string.Join(", ", dimension.Levels)}.");
-        var path = book.PathTo(member);
-        return book.Member(path[Math.Min(depth, path.Length - 1)]).Name;
-    }
-
-    /// <summary>What days are gathered to; null where something else is gathered, or single days are.</summary>
-    private TimeGrain? GrainOf() => _ask is { By: { } by, Level: { } level } && Column(by).Type == FieldType.Date ? Enum.TryParse<TimeGrain>(level, true, out var grain) ? grain : throw new CannotAnswerException($"Days are gathered by {string.Join(", ", Enum.GetNames<TimeGrain>()).ToLowerInvariant()}, not by “{level}”.") : null;
-
-    private RecordColumn GroupColumn() => _ask.Level is { } level ? Column(_ask.By!) with { Title = level } : Column(_ask.By!);
 
     private Dimension? DimensionOf(string field) => (book.Table(_ask.Table)?.Field(field)?.Dimension ?? field) is { } code && book.TryDimension(code, out var dimension) ? dimension : null;
 

@@ -62,6 +62,11 @@ public sealed record RecordTest(RecordTestKind Kind, string? Field = null, strin
     public const char Or = '\n';
 }
 
+/// <summary>What records are gathered by.</summary>
+/// <param name="Field">Code of the field.</param>
+/// <param name="Level">Level of the tree up to which members are gathered: regions of the entities; of a date the <see cref="TimeGrain"/>. Null for the members or the days themselves.</param>
+public sealed record Gathering(string Field, string? Level = null);
+
 /// <summary>
 /// Asks for records, or for journals, instead of sums of cells. The question around it says the period (its last day is the day
 /// in question), members, threshold and rank.
@@ -73,11 +78,8 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>The ledger's own fields, beside those that its files brought.</summary>
     public const string Date = "date", Document = "document", Amount = "amount", Text = "text";
 
-    /// <summary>Field by which records are gathered; null to list them.</summary>
-    public string? By { get; init; }
-
-    /// <summary>Level of the tree up to which members are gathered: regions of the entities; of a date the <see cref="TimeGrain"/>. Null for the members or the days themselves.</summary>
-    public string? Level { get; init; }
+    /// <summary>What records are gathered by, the outermost first; empty to list them.</summary>
+    public ImmutableArray<Gathering> By { get; init; } = [];
 
     /// <summary>Field whose amounts are shown and summed.</summary>
     public string? Sum { get; init; }
@@ -106,10 +108,10 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>A second amount beside the first: of the records that meet this as well.</summary>
     public RecordTest? Also { get; init; }
 
-    public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.ToHashSet().SetEquals(other.Tests) && By == other.By && Level == other.Level && Sum == other.Sum
+    public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.ToHashSet().SetEquals(other.Tests) && By.SequenceEqual(other.By) && Sum == other.Sum
         && Due == other.Due && PaidOn == other.PaidOn && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
 
-    public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By, Sum, Due);
+    public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By.Length, Sum, Due);
 }
 
 /// <param name="Id">Code of the field, or what was computed: count, days, bucket.</param>

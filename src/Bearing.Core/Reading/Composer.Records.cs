@@ -83,6 +83,20 @@ internal sealed partial class Composer
     private static bool EndingIn(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Contains, Value: "ends" } && Word(items, at + 1) is { Kind: MentionKind.Quote } quote
         && Replace(items, at, 2, (s, e) => new WordItem(quote with { Kind = MentionKind.Document, Value = Question.EndOfNumber + quote.Value, Start = s, Length = e - s }));
 
+    /// <summary>by supplier and status · by month, supplier and status → what follows is one more that they are gathered by.</summary>
+    private bool FurtherField(List<Item> items, int at)
+    {
+        var and = Word(items, at) is { Kind: MentionKind.And or MentionKind.Then } connector ? connector : null;
+        var next = and is null ? at : at + 1;
+        if (Word(items, next) is not { } more || !IsSplit(more) || at == 0 || (and is null && items[at - 1].End != more.Start && !IsComma(items[at - 1].End, more.Start))) return false;
+        var isMore = items[at - 1] is ByFieldItem || (Word(items, at - 1) is { } first && Word(items, at - 2)?.Kind is MentionKind.By && IsSplit(first) && MentionKind.Field == (first.Kind == MentionKind.Field ? first.Kind : more.Kind));
+        return isMore && (and is null ? Insert(items, at, new WordItem(By(more.Start, 0))) : Replace(items, at, 1, (s, e) => new WordItem(By(s, e - s))));
+        static Mention By(int start, int length) => new(MentionKind.By, "by", null, start, length, 0, "by");
+    }
+
+    /// <summary>Whether records can be gathered by it: a level, a grain of time, or a field that says whose or which.</summary>
+    private bool IsSplit(Mention word) => word.Kind is MentionKind.Level or MentionKind.Grain || (word.Kind == MentionKind.Field && book.Tables.Any(t => RecordReading.FieldOf(t.Fields, vocabulary, word.Value) is { } code && t.Field(code)?.Type is FieldType.Text or FieldType.Member or FieldType.Date));
+
     /// <summary>by supplier → records gathered by that field.</summary>
     private static bool ByField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.By } by && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value) { Each = by.Value is "each" or "per" });
@@ -117,7 +131,7 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Field } field || Word(items, at - 1)?.Kind is not (MentionKind.Rank or MentionKind.Number) || !book.Tables.Any(t => t.Code != Table.Ledger && t.Field(field.Value)?.Type is FieldType.Text or FieldType.Member) || !items.Exists(i => IsList(i) || IsState(i))) return false;
         if (Word(items, at + 1) is { Kind: MentionKind.By, Value: "by" } && items.ElementAtOrDefault(at + 2) is { } list && (IsList(list) || IsState(list))) items.RemoveAt(at + 1);
-        return Replace(items, at, 1, (s, e) => new ByFieldItem(s, e, field.Value));
+        return Replace(items, at, 1, (s, e) => new ByFieldItem(s, e, field.Value) { Ranked = true });
     }
 
     private static bool IsState(Item item) => item is WordItem { Mention.Kind: MentionKind.Check };

@@ -48,7 +48,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     [
         BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         EachOfCount, CostOf, PartIncluded, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
-        WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
+        WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, FurtherField, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
         Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         SamePeriodAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
@@ -143,7 +143,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case PeriodItem period: draft.Periods.Add(period); draft.LastYear |= period.IsLastYear; Say("period"); break;
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
-            case ByFieldItem f: (draft.ByField, draft.WhoDid) = (f.Field, f.Who); Say("breakdown"); break;
+            case ByFieldItem f: draft.ByFields.Add((f.Field, draft.Breakdowns.Count)); (draft.WhoDid, draft.RanksField) = (draft.WhoDid || f.Who, draft.RanksField || f.Ranked); Say("breakdown"); break;
             case PointedItem p: draft.Pointed = p; Say("filter"); break;
             case BothYearsItem: draft.Edits = draft.BothYears = true; Say("base"); break;
             case InsteadItem i: draft.Edits = true; draft.Instead = (i.With, i.Of); Say("scenario"); break;

@@ -197,8 +197,13 @@ internal sealed class Draft
     /// <summary>Who did it was asked.</summary>
     public bool WhoDid { get; set; }
 
-    /// <summary>Field by which records are gathered.</summary>
-    public string? ByField { get; set; }
+    /// <summary>Fields by which records are gathered, and how many splits by members or time were said before each.</summary>
+    public List<(string Field, int Behind)> ByFields { get; } = [];
+
+    /// <summary>The rank is one of the field behind it: top 3 suppliers.</summary>
+    public bool RanksField { get; set; }
+
+    public string? ByField => ByFields.Count > 0 ? ByFields[0].Field : null;
 
     /// <summary>A change, which runs from the first to the last of the periods said.</summary>
     public bool Change { get; set; }

@@ -36,6 +36,9 @@ internal sealed record ByFieldItem(int Start, int End, string Field) : Item(Star
 
     /// <summary>Asked for by "who": the field is no split of figures.</summary>
     public bool Who { get; init; }
+
+    /// <summary>Said right behind a rank, which is one of it alone.</summary>
+    public bool Ranked { get; init; }
 }
 
 /// <param name="Scenario">Scenario word or code as mentioned.</param>

@@ -263,7 +263,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // Which day the months are of follows from what is tested.
         static List<RecordTest> Tests(RecordAsk ask) => [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During)];
         if (more.Records is not { } all || less.Records is not { } few || all.Table != few.Table || !Tests(few).TrueForAll(Tests(all).Contains)) return false;
-        return Tests(few).Count < Tests(all).Count || (all.By is not null && few.By is null);
+        return Tests(few).Count < Tests(all).Count || all.By.Length > few.By.Length;
     }
 
     private bool Contains(Question wide, Question narrow)

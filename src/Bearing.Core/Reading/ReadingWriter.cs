@@ -24,7 +24,7 @@ public sealed class ReadingWriter(Book book)
             foreach (var asked in question.Spans) Add("period", ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : $"as at the end of {book.Calendar.NameOf(asked.To)}", asked.ToString());
             foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
             foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
-            if (ask.By is { } by) Add("breakdown", RecordReading.ByName(book, ask), by);
+            if (!ask.By.IsEmpty) Add("breakdown", RecordReading.ByNames(book, ask), string.Join(',', ask.By.Select(g => g.Field)));
             foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
             if (question.Listing is { } listing) Add("listing", RecordReading.ListingName(book.Table(ask.Table), listing), "");
             return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);

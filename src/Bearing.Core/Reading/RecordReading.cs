@@ -28,22 +28,24 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     /// <exception cref="CannotAnswerException">When the book holds no such table, or the table lacks a field that is needed.</exception>
     public RecordAsk Ask(Draft draft)
     {
-        var items = draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
+        var items = IsOfRecords(draft);
         var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField ?? DaysOf(draft) ?? OwnField(draft)) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
         var ask = new RecordAsk(table.Code, [.. Tests(draft, table).Distinct()])
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
-            By = By(draft, table, items),
-            Level = LevelOf(draft),
             PaidOn = items ? TryField(table, "paid-on") : null,
             OfFigure = !items && draft.Figures.Count > 0,
             CountOnly = draft.HowMany,
             Statistic = draft.Statistic,
         };
-        ask = ask with { LimitsGroups = ask.By is not null && !draft.RankEach && draft.Conditions.Count > 0 && !draft.LimitsRecords };
+        ask = ask with { By = By(draft, table, ask) };
+        ask = ask with { LimitsGroups = !ask.By.IsEmpty && !draft.RankEach && draft.Conditions.Count > 0 && !draft.LimitsRecords };
         // "How old is the oldest one" asks for that one.
         return (draft.Checks.Contains("ageing") && draft.Rank is not { Single: true }) || draft.Buckets.Length > 0 ? Aged(ask, draft, table) : ask;
     }
+
+    /// <summary>Whether records such as invoices are spoken of, and not the ledger's journals.</summary>
+    public bool IsOfRecords(Draft draft) => draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
 
     /// <summary>"Days customers take to pay": a field that one of the tables has says which of them is meant.</summary>
     private string? OwnField(Draft draft)
@@ -64,19 +66,18 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     {
         var table = book.Table(before.Table) ?? new Table(before.Table, before.Table, []);
         if (draft.Buckets.Length > 0 || draft.Checks.Contains("ageing")) return Aged(before with { Also = null }, draft, table);
-        var said = By(draft, table, before.Table != Table.Ledger);
+        var tests = Tests(draft, table).ToImmutableArray();
+        var said = By(draft, table, before with { Tests = [.. before.Tests, .. tests] });
         // The records themselves, named again, are listed and no longer gathered.
         // "Sorted by due date": what is gathered has none.
-        var sorts = draft.Order is { By: "field" or "day" } order && said is null && before.By is not null && (order.By == "day" || !table.Fields.Any(f => f.Code == before.By && FieldOf(table.Fields, vocabulary, order.Field!) == f.Code));
-        if (draft.Records is not null || draft.OneByOne || sorts) before = before with { By = null, Due = null, Buckets = [], Also = null, LimitsGroups = false };
-        var by = said ?? before.By;
-        if (said is not null) before = before with { Level = LevelOf(draft) };
-        if (draft.TotalOnly) (by, before) = (null, before with { By = null, CountOnly = true });
-        if (by is not null && draft.Conditions.Count > 0 && !draft.LimitsRecords) before = before with { LimitsGroups = true };
-        var tests = Tests(draft, table).ToImmutableArray();
+        var sorts = draft.Order is { By: "field" or "day" } order && said.IsEmpty && !before.By.IsEmpty && (order.By == "day" || !table.Fields.Any(f => before.By.Any(g => g.Field == f.Code) && FieldOf(table.Fields, vocabulary, order.Field!) == f.Code));
+        if (draft.Records is not null || draft.OneByOne || sorts) before = before with { By = [], Due = null, Buckets = [], Also = null, LimitsGroups = false };
+        var by = said.IsEmpty ? before.By : said;
+        if (draft.TotalOnly) (by, before) = ([], before with { By = [], CountOnly = true });
+        if (!by.IsEmpty && draft.Conditions.Count > 0 && !draft.LimitsRecords) before = before with { LimitsGroups = true };
         // "Over 60 days", of what is overdue.
         if (before.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.Overdue) is { Field: { } due }) tests = [.. tests.Select(t => t.Kind == RecordTestKind.OlderThan ? t with { Field = due } : t)];
-        return before.By is not null && by == before.By && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
+        return !before.By.IsEmpty && by.SequenceEqual(before.By) && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
             : before with { By = by, OfFigure = before.OfFigure || (before.Table == Table.Ledger && draft.Figures.Count > 0), Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
     }
 
@@ -176,22 +177,42 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         return new RecordTest(RecordTestKind.Is, field, null, text);
     }
 
-    /// <summary>"By region": above the members that records name.</summary>
-    private string? LevelOf(Draft draft) => draft.Breakdowns.FirstOrDefault(b => b.Dimension is not null) is { Level: { } level, Dimension: { } code } && book.TryDimension(code, out var dimension) && dimension.Levels.IndexOf(level) is >= 0 and var at && at < dimension.Levels.Length - 1 ? level : null;
+    private const int MostSplits = 4;
 
-    private string? By(Draft draft, Table table, bool items)
+    /// <summary>What records are gathered by, in the order said.</summary>
+    private ImmutableArray<Gathering> By(Draft draft, Table table, RecordAsk ask)
     {
-        foreach (var by in draft.Breakdowns.Where(b => b.Dimension is not null))
-        {
-            if (!items && by.Dimension == book.Entities.Code) return by.Dimension;
-            if (table.Fields.FirstOrDefault(f => f.Dimension == by.Dimension) is { } field) return field.Code;
-            var name = book.TryDimension(by.Dimension!, out var dimension) ? dimension.Name.ToLowerInvariant() : by.Dimension!;
-            throw new CannotAnswerException($"{table.Name} {(table.Code == Table.Ledger ? "journals are" : "are")} not kept by {name}; {(items ? $"the table has {List(table)}" : "they can be listed")}.", [.. table.Fields.Where(f => f.Type == FieldType.Member).Select(f => $"by {f.Name.ToLowerInvariant()}")]);
-        }
-        if (draft.ByField is { } said) return Field(table, said);
-        if (!items || !draft.Which || draft.HowMany || (draft.WhichRecords && draft.Rank is null)) return null;
-        return table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? TryField(table, "party");
+        var items = ask.Table != Table.Ledger;
+        var said = draft.Breakdowns.ConvertAll(b => b.Grain is { } grain ? ByTime(ask, draft, table, grain) : ByMember(b, table, items));
+        foreach (var (field, behind) in Enumerable.Reverse(draft.ByFields)) said.Insert(Math.Min(behind, said.Count), new Gathering(Field(table, field)));
+        if (said.Count > MostSplits) throw new CannotAnswerException($"Journals and records are gathered by up to {MostSplits} things at a time. Leave one of them out.");
+        if (said.Count > 0) return [.. said.Distinct()];
+        if (!items || !draft.Which || draft.HowMany || (draft.WhichRecords && draft.Rank is null)) return [];
+        return (table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? TryField(table, "party")) is { } party ? [new Gathering(party)] : [];
     }
+
+    private Gathering ByMember(Breakdown by, Table table, bool items)
+    {
+        var dimension = book.TryDimension(by.Dimension!, out var kept) ? kept : null;
+        // "By region": above the members that records name.
+        var level = by.Level is { } named && dimension?.Levels.IndexOf(named) is >= 0 and var at && at < dimension.Levels.Length - 1 ? named : null;
+        if (!items && by.Dimension == book.Entities.Code) return new Gathering(by.Dimension, level);
+        if (table.Fields.FirstOrDefault(f => f.Dimension == by.Dimension) is { } field) return new Gathering(field.Code, level);
+        var name = dimension?.Name.ToLowerInvariant() ?? by.Dimension!;
+        throw new CannotAnswerException($"{table.Name} {(items ? "are" : "journals are")} not kept by {name}; {(items ? $"the table has {List(table)}" : "they can be listed")}.", [.. table.Fields.Where(f => f.Type == FieldType.Member).Select(f => $"by {f.Name.ToLowerInvariant()}")]);
+    }
+
+    /// <summary>"Invoices by month": gathered by the day that is spoken of, otherwise by the one that the list goes by.</summary>
+    private Gathering ByTime(RecordAsk ask, Draft draft, Table table, TimeGrain grain)
+    {
+        var day = draft.DayOf is { } said ? DayOf(ask, said) : ask.Tests.Any(t => t.Kind == RecordTestKind.Settled) ? ask.PaidOn
+            : ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.Overdue or RecordTestKind.NotDue)?.Field ?? (draft.Checks.Contains("due") ? TryField(table, "due") : null);
+        day ??= ask.Table == Table.Ledger ? RecordAsk.Date : FirstDay(ask);
+        return new Gathering(day ?? throw new CannotAnswerException($"{table.Name} have no date, so they cannot be split by {grain.ToString().ToLowerInvariant()}."), grain.ToString());
+    }
+
+    /// <summary>The day that a list of some months goes by: that of what was late, otherwise the first that the table has.</summary>
+    public string? FirstDay(RecordAsk ask) => ask.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.DaysAfter)?.Field ?? book.Table(ask.Table)?.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code;
 
     /// <param name="by">A field that it has to have; null where any will do.</param>
     private Table TableOf(string? said, string? by)
@@ -265,7 +286,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         {
             "field" => listing with { OrderBy = Code(order.Field!), Descending = order.Descending },
             "day" => listing with { OrderBy = (ledger ? RecordAsk.Date : day) ?? throw new CannotAnswerException($"{table.Name} have no date; they have {List(table)}."), Descending = order.Descending },
-            "name" => listing with { OrderBy = ask.By ?? (ledger ? RecordAsk.Text : TryField(table, "party") ?? Field(table, "key")), Descending = order.Descending },
+            "name" => listing with { OrderBy = ask.By.FirstOrDefault()?.Field ?? (ledger ? RecordAsk.Text : TryField(table, "party") ?? Field(table, "key")), Descending = order.Descending },
             _ => listing with { OrderBy = ask.Sum, Descending = order.Descending },
         };
     }
@@ -283,12 +304,12 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By is null ? "" : $", {ByName(book, ask)}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By.IsEmpty ? "" : $", {ByNames(book, ask)}")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
 
-    /// <summary>By what it is gathered, in words.</summary>
-    public static string ByName(Book book, RecordAsk ask) => ask.Level is { } grain && book.Table(ask.Table)?.Field(ask.By ?? "") is { Type: FieldType.Date } day ? $"by {grain.ToLowerInvariant()} of the {day.Name.ToLowerInvariant()}"
-        : $"by {(ask.Level ?? (book.TryDimension(ask.By ?? "", out var kept) ? kept.Name : NameOf(book.Table(ask.Table), ask.By))).ToLowerInvariant()}";
+    /// <summary>By what they are gathered, in words.</summary>
+    public static string ByNames(Book book, RecordAsk ask) => "by " + string.Join(", then ", ask.By.Select(by => by.Level is { } grain && book.Table(ask.Table)?.Field(by.Field) is { Type: FieldType.Date } day ? $"{grain.ToLowerInvariant()} of the {day.Name.ToLowerInvariant()}"
+        : (by.Level ?? (book.TryDimension(by.Field, out var kept) ? kept.Name : NameOf(book.Table(ask.Table), by.Field))).ToLowerInvariant()));
 
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) => test.Kind switch

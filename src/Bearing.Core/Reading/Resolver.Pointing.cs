@@ -30,7 +30,7 @@ internal sealed partial class Resolver
         draft.Edits = true;
         var question = previous.Question;
         var rows = question.Records is null ? previous.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList() : [];
-        var shown = question.Records is { } ask ? ask.By is { } by && by == pointed.Of.Dimension : question.Breakdowns is [var first, ..] && IsSame(first, pointed.Of);
+        var shown = question.Records is { } ask ? ask.By is [var by, ..] && by.Field == pointed.Of.Dimension : question.Breakdowns is [var first, ..] && IsSame(first, pointed.Of);
         if (pointed.Plural)
         {
             if (!IsLimited(question) || !shown) return;

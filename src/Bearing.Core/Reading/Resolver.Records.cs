@@ -11,20 +11,21 @@ internal sealed partial class Resolver
     private Question Recorded(Draft draft, Question? before)
     {
         AskOfOne(draft, before);
+        var (figure, _) = Figure(draft);
         // "Journals on payroll accounts" are those on payroll.
         if (draft.Figures.Count > 0) draft.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code);
         RefuseBesideRecords(draft);
         var reading = new RecordReading(book, vocabulary);
+        // A book without records says that first: of invoices by account there can be none.
+        if (reading.IsOfRecords(draft) && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum } sum && book.Tables.Where(t => t.Code != Table.Ledger).ToList() is { Count: > 0 } kept) throw NotByAccount(sum, kept, draft);
         var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
-        ask = ByTime(ask, draft, reading);
         // "Their invoices" are those of the table that was shown.
         if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
-        if (ask.By is null && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
-        if (ask.Table != Table.Ledger && book.Table(ask.Table) is { } kept && draft.Filters.Find(f => kept.Fields.All(x => x.Dimension != f.Dimension)) is { } foreign)
-            throw new CannotAnswerException($"{kept.Name} are not kept by {(book.TryDimension(foreign.Dimension, out var d) ? d.Name.ToLowerInvariant() : foreign.Dimension)}.");
-        var picked = ask.By is null && before is { Ranking.Count: 1, Records.By: { } of } && draft.Rank is null ? Picked(ask, of) : null;
+        if (ask.By.IsEmpty && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
+        if (ask.Table != Table.Ledger && book.Table(ask.Table) is { } table && draft.Filters.Find(f => table.Fields.All(x => x.Dimension != f.Dimension)) is { } foreign)
+            throw new CannotAnswerException($"{table.Name} are not kept by {(book.TryDimension(foreign.Dimension, out var d) ? d.Name.ToLowerInvariant() : foreign.Dimension)}.");
+        var picked = ask.By.IsEmpty && before is { Ranking.Count: 1, Records.By: [var of] } && draft.Rank is null ? Picked(of.Field) : null;
         if (picked?.Test is { } test) ask = ask with { Tests = ask.Tests.Add(test) };
-        var (figure, _) = Figure(draft);
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
         // What is due lies ahead: October is the next one.
         if (draft.Checks.Contains("due") || draft.DayOf is { Kind: MentionKind.Field } field && reading.DayOf(ask, field) == TryDue(ask))
@@ -33,7 +34,7 @@ internal sealed partial class Resolver
         var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
         // A list that speaks of no state, such as open, is one of the records of these months.
         if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
-            && DayOf(ask) is { } first)
+            && reading.FirstDay(ask) is { } first)
             ask = During(ask, first, spans[0]);
         if (draft.DayOf is { } dayOf && draft.Periods.Count > 0 && reading.DayOf(ask, dayOf) is { } said) ask = During(ask, said, spans[0]);
         if (draft.Checks.Contains("due") && draft.Periods.Count > 0 && reading.DueOf(ask) is var due)
@@ -44,7 +45,6 @@ internal sealed partial class Resolver
         if (ask.Table == Table.Ledger && draft.Checks is ["month-end"] && draft.Intent != Intent.Entries) _cost += FieldAlone;
         // What grows old is an invoice before it is a journal.
         if (ask.Table == Table.Ledger && draft.Records is null && before is null && draft.FieldTests.Exists(t => t is { Kind: RecordTestKind.DaysAfter, Field: null }) && draft.Figures.Count > 0 && book.Tables.Any(t => t.Code != Table.Ledger)) _cost += OtherTable;
-        if (ask.Table != Table.Ledger && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum }) _cost += NothingToFollow;
         // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
         if (ask.Table != Table.Ledger && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)
             throw new CannotAnswerException($"{owed.Name} are kept as an account; the book holds no records of receivables one by one.", $"{owed.Name} by {book.Entities.Name.ToLowerInvariant()}");
@@ -54,26 +54,39 @@ internal sealed partial class Resolver
             Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
             Spans = spans,
             Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters)).Concat(picked?.Filter is { } only ? [only] : [])],
-            Ranking = picked is not null ? null : draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) { Within = draft.RankEach } : before?.Ranking,
+            Ranking = picked is not null ? null : draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) { Within = draft.RankEach, Pairs = ask.By.Length > 1 && !rank.OfLevel && !draft.RanksField && !draft.RankEach && !draft.Which } : before?.Ranking,
             Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
-            Listing = reading.Listing(ask, draft, before?.Listing, DayOf(ask)),
+            Listing = reading.Listing(ask, draft, before?.Listing, reading.FirstDay(ask)),
             Records = ask,
         };
+    }
+
+    /// <summary>"Fuel by supplier", "open fuel invoices", where only records tell the supplier, and no records the account.</summary>
+    private CannotAnswerException NotByAccount(SumFigure figure, List<Table> tables, Draft draft)
+    {
+        var having = tables.FindAll(t => draft.ByFields.TrueForAll(b => RecordReading.FieldOf(t.Fields, vocabulary, b.Field) is not null));
+        var names = string.Join(" and ", (having.Count > 0 ? having : tables).Select(t => t.Name));
+        var entries = $"{figure.Name} entries";
+        if (draft.ByField is not { } said || having.Count == 0)
+            return new CannotAnswerException($"{names} do not tell which account they were for, so those of {figure.Name} cannot be picked out. The ledger's entries can.", [.. draft.Breakdowns.Take(1).Select(b => $"{figure.Name} by {(b.Grain?.ToString() ?? b.Level ?? b.Dimension!).ToLowerInvariant()}"), entries]);
+        var by = having[0].Field(RecordReading.FieldOf(having[0].Fields, vocabulary, said)!)!.Name.ToLowerInvariant();
+        return new CannotAnswerException($"{figure.Name} is not kept by {by}; {names} are, and do not tell which account they were for.", $"{having[0].Name} by {by}", entries);
     }
 
     /// <summary>"Who is it from", "when was it due", after one record: that record, with what was asked.</summary>
     private void AskOfOne(Draft draft, Question? before)
     {
-        if (before?.Records is not { By: null, CountOnly: false } || previous?.Records is not { Rows.Length: 1 } || draft.Records is not null || draft.Figures.Count + draft.Filters.Count + draft.Periods.Count + draft.Breakdowns.Count + draft.Values.Count > 0) return;
+        if (before?.Records is not { By.IsEmpty: true, CountOnly: false } || previous?.Records is not { Rows.Length: 1 } || draft.Records is not null || draft.Figures.Count + draft.Filters.Count + draft.Periods.Count + draft.Breakdowns.Count + draft.Values.Count > 0) return;
         if ((draft.ByField ?? draft.Field?.Value ?? (draft.Checks is ["due"] ? "due" : draft.Who && draft.Checks.Count == 0 ? "party" : null)) is not { } field) return;
         if (draft.Field is { } named) draft.Unplaced.RemoveAll(i => i >= named.Start && i < named.End);
-        (draft.ByField, draft.Which, draft.Who, draft.WhoDid, draft.Field) = (null, false, false, false, null);
+        (draft.Which, draft.Who, draft.WhoDid, draft.Field) = (false, false, false, null);
+        draft.ByFields.Clear();
         draft.Checks.Clear();
         draft.Columns = [.. ((string[])["key", field, RecordAsk.Amount]).Distinct()];
     }
 
     /// <summary>"Their invoices", of the one that the list before was gathered down to.</summary>
-    private (Filter? Filter, RecordTest? Test)? Picked(RecordAsk ask, string by)
+    private (Filter? Filter, RecordTest? Test)? Picked(string by)
     {
         if (previous?.Records is not { Rows: [{ Values: [{ } name, ..] }, ..] }) return null;
         _assumed.Add($"those of {name}, the first of the last answer");
@@ -81,22 +94,9 @@ internal sealed partial class Resolver
         return (null, new RecordTest(RecordTestKind.Is, by, null, name));
     }
 
-    /// <summary>"Invoices by month": gathered by the day that is spoken of, otherwise by the one that the list goes by.</summary>
-    private RecordAsk ByTime(RecordAsk ask, Draft draft, RecordReading reading)
-    {
-        if (draft.Breakdowns.Find(b => b.Grain is not null) is not { Grain: { } grain }) return ask;
-        var day = draft.DayOf is { } said ? reading.DayOf(ask, said) : ask.Tests.Any(t => t.Kind == RecordTestKind.Settled) ? ask.PaidOn
-            : ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.Overdue or RecordTestKind.NotDue)?.Field ?? (draft.Checks.Contains("due") ? TryDue(ask) : null);
-        day ??= ask.Table == Table.Ledger ? RecordAsk.Date : DayOf(ask);
-        return ask with { By = day ?? throw new CannotAnswerException($"{book.Table(ask.Table)?.Name} have no date, so they cannot be split by {grain.ToString().ToLowerInvariant()}."), Level = grain.ToString() };
-    }
-
     private string? TryDue(RecordAsk ask) => book.Table(ask.Table) is { } table ? RecordReading.FieldOf(table.Fields, vocabulary, "due") : null;
 
     private RecordAsk During(RecordAsk ask, string day, PeriodSpan span) => ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(span), span.ToString())] };
-
-    /// <summary>The day that a list of some months goes by: that of what was late, otherwise the first that the table has.</summary>
-    private string? DayOf(RecordAsk ask) => ask.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.DaysAfter)?.Field ?? book.Table(ask.Table)?.Fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code;
 
     /// <summary>Months that follow each other are one period; others have to be asked for one after the other.</summary>
     private PeriodSpan OnePeriod(ImmutableArray<PeriodSpan> spans)
@@ -108,8 +108,7 @@ internal sealed partial class Resolver
 
     private static void RefuseBesideRecords(Draft draft)
     {
-        if (draft.Statistic == RowStatistic.Count && draft.ByField is not null && draft.Breakdowns.Count > 0) throw new CannotAnswerException("Those that differ are counted over everything that is asked for, not within each of something else. Ask for one of them, as in “how many … of” and its name.");
-        if (draft.Breakdowns.Count > 1) throw new CannotAnswerException("Journals and records are gathered by one thing at a time. Ask by the one first and by the other after it.");
+        if (draft.Statistic == RowStatistic.Count && draft.ByFields.Count + draft.Breakdowns.Count > 1) throw new CannotAnswerException("Those that differ are counted over everything that is asked for, not within each of something else. Ask for one of them, as in “how many … of” and its name.");
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
             : draft.Currency is not null ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
             : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause"

@@ -22,14 +22,15 @@ internal static class QuestionMapping
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
         q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null);
 
-    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By, a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.Level, a.PaidOn);
+    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By.IsEmpty ? null : [.. a.By.Select(g => new GatheringDto(g.Field, g.Level))], a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.PaidOn);
+
+    private const int MostGatherings = 4;
 
     private static RecordTestDto ToDto(RecordTest t) => new(Loading.LoadMapping.Name(t.Kind), t.Field, t.Other, t.Value, t.Number == 0 ? null : t.Number);
 
     private static RecordAsk ToAsk(RecordAskDto a) => new(a.Table ?? throw Wrong("records.table", "it is missing.", "Name a table, or ledger."), [.. (a.Tests ?? []).Select(ToTest)])
     {
-        By = a.By,
-        Level = a.Level,
+        By = a.By is { Count: > MostGatherings } ? throw Wrong("records.by", "there are too many.", $"Give up to {MostGatherings}.") : [.. (a.By ?? []).Select(g => new Gathering(g.Field ?? throw Wrong("records.by.field", "it is missing.", "Give the code of a field."), g.Level))],
         PaidOn = a.PaidOn,
         Sum = a.Sum,
         Due = a.Due,
