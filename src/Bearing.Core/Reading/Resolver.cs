@@ -93,6 +93,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // A field alone, with no word for records, names what figures are split by sooner.
         if (question.Records is not null && draft.ByField is not null && !draft.WhoDid && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
+        // "Marketing invoices in August": a figure has no such day.
+        if (draft.DayOf is { Kind: MentionKind.Field } field && question.Intent != Intent.Entries) draft.Unplaced.AddRange(Enumerable.Range(field.Start, field.Length));
         RefuseNothingLeft(question);
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
