@@ -179,6 +179,25 @@ public sealed class AnswerTests(DemoService demo)
         Assert.Equal("cannot-answer", (await demo.Ask(string.Concat(Enumerable.Repeat("What was fuel in March? ", 8)))).Outcome);
     }
 
+    [Theory]
+    [InlineData("fuel in July 2031", "fuel in July 2026")]
+    [InlineData("overdue invoices by route", "overdue invoices by entity")]
+    [InlineData("operating profit by cabin class", "operating profit by route")]
+    [InlineData("revenue for Atlantis", "revenue by entity")]
+    [InlineData("fuel by supplier", "Supplier invoices by supplier")]
+    [InlineData("budget 2029 revenue", "budget 2026 revenue")]
+    [InlineData("revenue per employee by week", "revenue per employee by month")]
+    [InlineData("bunker surcharge versus budget", null)]
+    public async Task What_is_offered_where_there_is_no_answer_is_a_whole_question_that_has_one(string text, string? offered)
+    {
+        var set = await demo.Ask(text);
+        Assert.Equal("cannot-answer", set.Outcome);
+        if (offered is null) Assert.Empty(set.Nearest);
+        else Assert.Contains(offered, set.Nearest);
+        foreach (var question in set.Nearest) Assert.Empty((await demo.Ask(question)).Reading!.Unused);
+        foreach (var question in set.Nearest) await Answered(question);
+    }
+
     [Fact]
     public async Task How_it_is_shown_is_kept_by_follow_ups_and_changes_no_figure()
     {

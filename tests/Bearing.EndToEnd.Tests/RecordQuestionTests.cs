@@ -246,6 +246,40 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Contains(names, set.Because, StringComparison.OrdinalIgnoreCase);
     }
 
+    [Theory]
+    [InlineData("open invoices by supplier and status", "open invoices by supplier", "Supplier", "Status")]
+    [InlineData("open invoices by status, supplier and month", "open invoices by status", "Status", "Supplier", "Month")]
+    [InlineData("journals by month and entity in Q3", "journals by month in Q3", "Month", "Entity")]
+    public async Task Records_are_gathered_by_several_things_in_the_order_said_and_the_parts_add_up(string text, string outer, params string[] by)
+    {
+        var within = await Ask(text);
+        Assert.Equal(by, within.Columns.Take(by.Length).Select(c => c.Title));
+        Assert.Equal(within.Rows.Count, within.Rows.Select(r => string.Join('|', r.Values.Take(by.Length))).Distinct().Count());
+        var parts = within.Rows.GroupBy(r => r.Values[0]).Select(g => (g.Key, g.Sum(r => Of(r.Values[by.Length])), g.Sum(r => Of(r.Values[by.Length + 1])))).ToList();
+        Assert.Equal((await Ask(outer)).Rows.Select(r => (r.Values[0], Of(r.Values[1]), Of(r.Values[2]))), parts);
+    }
+
+    [Fact]
+    public async Task The_first_of_what_is_ranked_are_kept_whole_and_pairs_are_ranked_against_each_other()
+    {
+        var first = (await Ask("open invoices by supplier")).Rows.Take(2).Select(r => r.Values[0]);
+        Assert.Equal(first, (await Ask("top 2 suppliers by month of open invoices")).Rows.Select(r => r.Values[0]).Distinct());
+        var pairs = (await Ask("largest 4 open invoices by supplier and month")).Rows.Select(r => Of(r.Values[2])).ToList();
+        Assert.Equal(pairs.OrderDescending(), pairs);
+        Assert.Equal((await Ask("open invoices by supplier and month")).Rows.Select(r => Of(r.Values[2])).OrderDescending().Take(4), pairs);
+    }
+
+    [Theory]
+    [InlineData("fuel by supplier", "not kept by supplier")]
+    [InlineData("crew cost by supplier and month", "not kept by supplier")]
+    [InlineData("overdue fuel invoices", "which account")]
+    public async Task A_figure_is_not_passed_over_where_only_records_tell_what_it_is_asked_by(string text, string because)
+    {
+        var set = await demo.Ask(text);
+        Assert.Equal("cannot-answer", set.Outcome);
+        Assert.Contains(because, set.Because, StringComparison.Ordinal);
+    }
+
     [Fact]
     public async Task A_record_question_travels_as_a_question_of_its_own()
     {

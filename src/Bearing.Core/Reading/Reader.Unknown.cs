@@ -25,6 +25,11 @@ public sealed partial class Reader
         return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
     }
 
+    /// <summary>By what figures can be split, for a word behind "by" or "at" that nobody knows: the last level of each dimension but the accounts.</summary>
+    private IEnumerable<string> Splits(List<Token> tokens, ImmutableArray<string> unknown) =>
+        tokens.TakeWhile(t => !unknown.Contains(t.Text)).Any(t => vocabulary.Find(t.Stem).Any(e => e.Kind is MentionKind.By or MentionKind.Place))
+            ? book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account).Select(d => $"by {d.Levels[^1].ToLowerInvariant()}") : [];
+
     /// <summary>"Revenue in %" of nothing said shows no percentage; anywhere else the sign only says again what is shown.</summary>
     private IEnumerable<int> IdlePercents(Covering covering, Question question, List<Token> tokens) =>
         question.Records is null && (question.Share || question.Bases.Length > 0 || question.Conditions.Any(c => c.On == ConditionOn.Percent) || book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent }) ? []
@@ -34,10 +39,13 @@ public sealed partial class Reader
     private const int LeastReplaced = 3;
 
     /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
-    private IEnumerable<string> InPlace(string text, ReadResult unknown, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
+    private IEnumerable<string> InPlace(string text, ReadResult unknown, Covering covering, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
     {
         if (unknown.Unknown is not [var only] || unknown.Nearest.Any(n => tokens.Exists(t => t.Stem == Words.Phrase(n))) || tokens.Count == 1 || only.Length < LeastReplaced || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
-        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared).Outcome == ReadingOutcome.Understood);
+        // "Bunker surcharge" is no bunker bank charges.
+        var at = tokens.IndexOf(word);
+        if (covering.Mentions.Any(m => m.Kind == MentionKind.Figure && (m.End == at || m.Start == at + 1))) return [];
+        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true });
     }
 
     /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>

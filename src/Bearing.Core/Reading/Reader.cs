@@ -168,7 +168,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             return new ReadResult(walk.Value == "back" ? ReadingOutcome.GoesBack : ReadingOutcome.StartsAfresh, null, null, [], null, []);
         // "Reclass entries" may be those that say so.
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords || best.Draft.Intent == Intent.Entries) is { } unknown)
-            return unknown with { Nearest = [.. InPlace(text, unknown, tokens, previous, shared), .. best.Draft.Intent == Intent.Entries && unknown.Unknown is [var said] ? (string[])[$"entries mentioning {said}"] : []] };
+            return unknown with { Nearest = [.. InPlace(text, unknown, best.Covering, tokens, previous, shared), .. best.Draft.Intent == Intent.Entries && unknown.Unknown is [var said] ? (string[])[$"entries mentioning {said}"] : [], .. Splits(tokens, unknown.Unknown)] };
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Order().Select(i => tokens[i].Text)]);
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => IsLoose(m, tokens) || (m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit))).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };

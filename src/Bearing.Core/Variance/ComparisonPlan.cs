@@ -109,7 +109,19 @@ internal sealed class ComparisonPlan
             return new CannotAnswerException($"The book has no figures for {name} yet.");
         var span = coverage.Span.AddMonths(Scoping.Shift(side, asked));
         return new CannotAnswerException(
-            $"The book has no {name} figures for {_book.Calendar.NameOf(asked)}; they run from {_book.Calendar.NameOf(span.From)} to {_book.Calendar.NameOf(span.To)}.");
+            $"The book has no {name} figures for {_book.Calendar.NameOf(asked)}; they run from {_book.Calendar.NameOf(span.From)} to {_book.Calendar.NameOf(span.To)}.", [.. Instead(asked, span).Select(_book.Calendar.NameOf)]);
+    }
+
+    /// <summary>The same months of the nearest year that has them, and as many of the latest.</summary>
+    private static IEnumerable<PeriodSpan> Instead(PeriodSpan asked, PeriodSpan covered)
+    {
+        const int year = 12;
+        var late = asked.To > covered.To;
+        var years = ((late ? asked.To.Ordinal - covered.To.Ordinal : covered.From.Ordinal - asked.From.Ordinal) + year - 1) / year;
+        var shifted = asked.AddMonths(late ? -years * year : years * year);
+        if (covered.Intersect(shifted) == shifted) yield return shifted;
+        var latest = new PeriodSpan(covered.To.AddMonths(1 - asked.Count), covered.To);
+        if (covered.Intersect(latest) == latest) yield return latest;
     }
 
     private MemberFilter? CoveredEntities()

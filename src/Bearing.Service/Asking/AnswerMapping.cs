@@ -23,8 +23,11 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
     public AnswerSet AsksBack(Reading? reading, IReadOnlyList<ReadingChoice> choices) =>
         Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], null, [], []) with { Question = QuestionMapping.ToDto(choices[0].Question) };
 
+    /// <summary>The outcome of what has no answer.</summary>
+    public const string NoAnswer = "cannot-answer";
+
     public AnswerSet CannotAnswer(Reading? reading, string because, IEnumerable<string> nearest, Question? question = null) =>
-        Set("cannot-answer", reading, [], because, [.. nearest], []) with { Question = question is null ? null : QuestionMapping.ToDto(question) };
+        Set(NoAnswer, reading, [], because, [.. nearest], []) with { Question = question is null ? null : QuestionMapping.ToDto(question) };
 
     /// <param name="asJournal">Debits positive on every account, so that the lines of a document add up to nothing.</param>
     public LinePageDto ToDto(LinePage page, int shownSign, bool asJournal = false) => new([.. page.Lines.Select(l => new LineDto(l.Load, l.Row, fileOf(l.Load), l.Document,

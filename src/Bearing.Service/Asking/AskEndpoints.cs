@@ -21,6 +21,7 @@ public static class AskEndpoints
     private const int MostLines = 10_000;
     private const int MostChoices = 10;
     private const int MostDemands = 6;
+    private const int MostNearest = 5;
 
     public static void MapAsking(this IEndpointRouteBuilder app)
     {
@@ -79,6 +80,7 @@ public static class AskEndpoints
         var result = reader.Read(demand.Text, previous, demand.Shared);
         unknown?.AddRange(result.Unknown);
         var sets = new List<AnswerSet> { await First() };
+        if (sets[0].Outcome == AnswerMapping.NoAnswer) sets[0] = sets[0] with { Nearest = await Nearest(edition, reader, demand, sets[0], previous, cancel) };
         foreach (var also in result.Also) sets.Add(await Compute(edition, mapping, ReadBack(edition, also), also, cancel) with { Asked = edition.Book.Figure(also.Figure)?.Name });
         if (sets.Count > 1) sets[0] = sets[0] with { Asked = edition.Book.Figure(result.Question!.Figure)?.Name };
         return sets;
@@ -91,6 +93,30 @@ public static class AskEndpoints
             ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices),
             _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest) with { Unknown = result.Unknown.IsEmpty ? null : result.Unknown },
         };
+    }
+
+    /// <summary>What is offered instead of an answer is tried first: each of these has one.</summary>
+    private static async Task<IReadOnlyList<string>> Nearest(OpenEdition edition, Reader reader, Demand demand, AnswerSet set, Previous? previous, CancellationToken cancel)
+    {
+        var nearest = new List<string>();
+        foreach (var (text, question) in reader.Nearest(demand.Text, set.Nearest, [.. set.Unknown ?? []], previous, demand.Shared))
+        {
+            if (nearest.Count < MostNearest && !nearest.Contains(text) && await HasAnswer(edition, question, cancel)) nearest.Add(text);
+        }
+        return nearest;
+    }
+
+    private static async Task<bool> HasAnswer(OpenEdition edition, Question question, CancellationToken cancel)
+    {
+        try
+        {
+            await edition.Answerer.Answer(question, cancel);
+            return true;
+        }
+        catch (CannotAnswerException)
+        {
+            return false;
+        }
     }
 
     private static async Task<IResult> Answer(string book, AnswerRequest request, HttpRequest http, BookShelf shelf, CancellationToken cancel)
