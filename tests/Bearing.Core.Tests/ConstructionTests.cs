@@ -131,6 +131,11 @@ public sealed class ConstructionTests
     [InlineData("fuelcost by yard", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("call fuel divided by trips fuel each", "Fuel per trip: Actual, Q1 2026.")]
     [InlineData("top yards by fuel costs", "Fuel: Actual, Q1 2026, by yard, the 10 largest.")]
+    [InlineData("fuel by month for the 2 largest yards", "Fuel: Actual, Q1 2026, by yard, then month, the 2 largest of the yards.")]
+    [InlineData("fuel by month of the largest yard", "Fuel: Actual, Q1 2026, by yard, then month, the largest of the yards.")]
+    [InlineData("for each month the 2 largest yards by fuel", "Fuel: Actual, Q1 2026, by month, then yard, the 2 largest within each.")]
+    [InlineData("best and worst month for fares", "Fares: Actual, Q1 2026, by month, the first and the last.")]
+    [InlineData("best and worst yards for fares", "Fares: Actual, Q1 2026, by yard, the 3 first and the 3 last.")]
     public void Constructions_are_read_as_meant(string text, string sentence)
     {
         var read = Read(text);

@@ -63,6 +63,14 @@ internal sealed partial class Composer
             }
     }
 
+    /// <summary>"For each month the three largest routes": within each. "Fuel by month of the three largest routes": these stand outside.</summary>
+    private static void RankedInside(Draft draft, List<Item> items)
+    {
+        if (draft is not { RankWithin: false, Rank.Ranked: { } ranked } || draft.Breakdowns.IndexOf(ranked) <= 0) return;
+        draft.RankWithin = items.Exists(i => i is BreakdownItem { Each: true } each && each.Breakdowns.Contains(draft.Breakdowns[0]));
+        if (!draft.RankWithin && draft.Breakdowns.Remove(ranked)) draft.Breakdowns.Insert(0, ranked);
+    }
+
     /// <summary>"The largest variance of each entity": its accounts are ranked, and the first is shown.</summary>
     private void LargestOfEach(Draft draft, List<Item> items)
     {
@@ -133,6 +141,7 @@ internal sealed partial class Composer
         if (_said.FirstOrDefault(m => m is { Kind: MentionKind.Scenario, Value: "prior-year", Singular: true, Length: > 2 }) is { } same)
             draft.SameGrain = same.Title.Split(' ').SelectMany(w => vocabulary.Find(w)).Where(e => e.Kind == MentionKind.Grain && e.Value is "month" or "quarter").Select(e => (TimeGrain?)Enum.Parse<TimeGrain>(e.Value, true)).FirstOrDefault();
         LargestOfEach(draft, items);
+        RankedInside(draft, items);
         if (draft is { RankWithin: true, Rank: { Number: null, One: true } single }) draft.Rank = single with { Number = 1 };
         draft.RankEach = RanksEach(items);
         // "And their budget" is seen beside what was shown.

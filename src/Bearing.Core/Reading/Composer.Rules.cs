@@ -99,7 +99,7 @@ internal sealed partial class Composer
         if (At<RankItem>(items, at) is not { Further: false } first) return false;
         var next = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
         return At<RankItem>(items, next) is { Further: false } other && (first.Order, other.Order) is ("largest", "smallest") or ("smallest", "largest") or ("best", "worst") or ("worst", "best")
-            && Replace(items, at, next - at + 1, (s, e) => first with { Start = s, End = e, Number = first.Number ?? other.Number, BothEnds = true });
+            && Replace(items, at, next - at + 1, (s, e) => first with { Start = s, End = e, Number = first.Number ?? other.Number, BothEnds = true, One = first.One || other.One });
     }
 
     /// <summary>The difference between two of a kind starts here: its two sides stand at +2 and +4.</summary>
@@ -260,7 +260,7 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Number } number || Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which || LevelAt(items, at + 1) is not { } level) return false;
         var order = items.FindIndex(at + 2, i => i is WordItem { Mention.Kind: MentionKind.Rank });
         if (order < 0 || Word(items, order + 1)?.Kind is MentionKind.Number or MentionKind.Level or MentionKind.Grain) return false;
-        items[order] = new RankItem(items[order].Start, items[order].End, Word(items, order)!.Value.Split(':')[0], int.Parse(number.Value, CultureInfo.InvariantCulture)) { OfLevel = true };
+        items[order] = new RankItem(items[order].Start, items[order].End, Word(items, order)!.Value.Split(':')[0], int.Parse(number.Value, CultureInfo.InvariantCulture)) { Ranked = level };
         return Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]));
     }
 
@@ -271,7 +271,7 @@ internal sealed partial class Composer
         if (Word(items, at) is { Kind: MentionKind.Ordinal } place && Word(items, at + 1) is { Kind: MentionKind.Rank } ranked)
         {
             var nth = LevelAt(items, at + 2);
-            Replace(items, at, 2, (s, e) => new RankItem(s, e, ranked.Value.Split(':')[0], 1) { OfLevel = nth is not null, Skip = int.Parse(place.Value, CultureInfo.InvariantCulture) - 1 });
+            Replace(items, at, 2, (s, e) => new RankItem(s, e, ranked.Value.Split(':')[0], 1) { Ranked = nth, Skip = int.Parse(place.Value, CultureInfo.InvariantCulture) - 1 });
             return nth is null || Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [nth]));
         }
         var numberFirst = Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1)?.Kind is MentionKind.Rank;
@@ -290,7 +290,7 @@ internal sealed partial class Composer
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { OfLevel = level is not null && !pairs, One = Word(items, at + length) is { Kind: MentionKind.Level, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { Ranked = pairs ? null : level, One = Word(items, at + length) is { Kind: MentionKind.Level or MentionKind.Grain, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs) items.RemoveAt(at + 2);
         // "The most expensive depot" is so by its costs, "per parcel" or as they are.
@@ -308,7 +308,7 @@ internal sealed partial class Composer
     /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
     private bool WhichLevel(List<Item> items, int at) =>
         Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]) { Which = true })
-            : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)) { OfLevel = true })
+            : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)) { Ranked = ranked })
                 && Replace(items, at + 1, 2, (s, e) => new BreakdownItem(s, e, [ranked])));
 
     /// <summary>member and member of one dimension → filter.</summary>

@@ -143,7 +143,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case PeriodItem period: draft.Periods.Add(period); draft.LastYear |= period.IsLastYear; Say("period"); break;
             case BaseItem b: TakeBase(draft, b); Say("base"); break;
             case FieldTestItem t: draft.FieldTests.Add(t); Say("test"); break;
-            case ByFieldItem f: draft.ByFields.Add((f.Field, draft.Breakdowns.Count)); (draft.WhoDid, draft.RanksField) = (draft.WhoDid || f.Who, draft.RanksField || f.Ranked); Say("breakdown"); break;
+            case ByFieldItem f: draft.ByFields.Insert(f.Ranked ? 0 : draft.ByFields.Count, (f.Field, f.Ranked ? 0 : draft.Breakdowns.Count)); (draft.WhoDid, draft.RanksField) = (draft.WhoDid || f.Who, draft.RanksField || f.Ranked); Say("breakdown"); break;
             case PointedItem p: draft.Pointed = p; Say("filter"); break;
             case BothYearsItem: draft.Edits = draft.BothYears = true; Say("base"); break;
             case InsteadItem i: draft.Edits = true; draft.Instead = (i.With, i.Of); Say("scenario"); break;

@@ -128,8 +128,10 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     /// <summary>Rows before it: the third largest has two.</summary>
     public int Skip { get; init; }
 
-    /// <summary>Said of one level: the top five accounts, whatever they are split by.</summary>
-    public bool OfLevel { get; init; }
+    /// <summary>What was named right beside it and is ranked: the three largest routes; null where nothing was.</summary>
+    public Breakdown? Ranked { get; init; }
+
+    public bool OfLevel => Ranked is not null;
 
     /// <summary>Of variances: the most adverse.</summary>
     public bool Compares { get; init; }

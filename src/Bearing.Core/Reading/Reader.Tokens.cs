@@ -52,6 +52,15 @@ public sealed partial class Reader
             tokens.RemoveAt(i);
             tokens.InsertRange(i, [first, new Token("to", "to", first.Start + one.Length), second]);
         }
+        // "Ageing 15/30/60": bounds, where nothing is aged a date.
+        if (tokens.Exists(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "ageing" })))
+            for (var i = tokens.Count - 1; i >= 0; i--)
+                if (tokens[i].Text.Split('/') is { Length: > 1 } bounds && bounds.All(b => b.Length is > 0 and <= 3 && b.All(char.IsAsciiDigit)))
+                {
+                    var at = tokens[i].Start;
+                    tokens.RemoveAt(i);
+                    tokens.InsertRange(i, bounds.Select(b => (b, Start: (at += b.Length + 1) - b.Length - 1)).Select(b => new Token(b.b, b.b, b.Start)).ToList());
+                }
         for (var i = tokens.Count - 2; i >= 0; i--)
         {
             var end = tokens[i].Start + tokens[i].Text.Length;

@@ -36,7 +36,7 @@ public sealed class ReadingWriter(Book book)
         foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + (question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0])), side.ToString());
         foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
-        if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + WithinEach(ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + OfWhich(question, ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
         foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0, IsPercent(question)), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
         if (question.Share) Add("share", ShareName(question), "true");
         if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
@@ -79,7 +79,7 @@ public sealed class ReadingWriter(Book book)
         var spans = question.Document is null ? ", " + SpansName(question.Spans) : "";
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
-        var rank = question.Ranking is { } r ? ", " + RankingName(r) + WithinEach(r) : "";
+        var rank = question.Ranking is { } r ? ", " + RankingName(r) + OfWhich(question, r) : "";
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0 && question.Intent != Intent.Entries, IsPercent(question))));
         return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
@@ -164,6 +164,7 @@ public sealed class ReadingWriter(Book book)
         (RankBy.Name, var back) => back ? "in reverse order" : "in order",
         _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", RankBy.Percent => $"the {(ranking.Ascending ? "slowest" : "fastest growing")} first, in percent", _ => ranking.Ascending ? "the smallest first" : "the largest first" },
         _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",
+        _ when ranking is { BothEnds: true, Count: 1 } => "the first and the last",
         _ when ranking.BothEnds => $"the {ranking.Count} first and the {ranking.Count} last",
         (RankBy.Percent, var slowest) => $"the {Further(ranking)}{ranking.Count} {(slowest ? "slowest" : "fastest growing")}, in percent",
         (RankBy.Unfavourable, var least) => $"the {Further(ranking)}{ranking.Count} {(least ? "least" : "most")} unfavourable",
@@ -172,7 +173,8 @@ public sealed class ReadingWriter(Book book)
         _ => $"the {Further(ranking)}{ranking.Count} largest",
     };
 
-    private static string WithinEach(Ranking ranking) => ranking.Within ? " within each" : ranking.Pairs ? " of all pairs" : "";
+    /// <summary>Of what the rows are that are ranked, where there are several splits.</summary>
+    private static string OfWhich(Question question, Ranking ranking) => ranking.Within ? " within each" : ranking.Pairs ? " of all pairs" : question.Breakdowns is [var first, _, ..] && ranking is { Count: < Ranking.All, By: not RankBy.Percent } ? $" of the {Words.Plural(BreakdownName(first))}" : "";
 
     private static string Further(Ranking ranking) => ranking.Skip == 0 ? "" : $"next (after {ranking.Skip}) ";
 }

@@ -344,8 +344,11 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
-        return new Ranking(Math.Clamp(rank.Number ?? (rank.BothEnds ? DefaultEnds : draft.WhichOne && !rank.OfLevel ? 1 : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
+        return new Ranking(Math.Clamp(rank.Number ?? (IsOfOne(rank, draft) ? 1 : rank.BothEnds ? DefaultEnds : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
     }
+
+    /// <summary>"The best and the worst month", "fuel of the largest route by month": that one, and not those that follow it.</summary>
+    private static bool IsOfOne(RankItem rank, Draft draft) => rank.BothEnds ? rank.One : draft.WhichOne ? !rank.OfLevel : rank.One && !draft.Which && draft.Breakdowns.Count > 1;
 
     /// <summary>"The ten worst by entity and account" are ten pairs of an entity and an account.</summary>
     private static bool IsOfPairs(RankItem rank, Draft draft) => !rank.OfLevel && !rank.BothEnds && !draft.RankWithin && !draft.Which && draft.Breakdowns.Select(b => b.Dimension).Distinct().Count() > 1;
