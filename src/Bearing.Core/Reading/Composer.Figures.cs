@@ -184,7 +184,7 @@ internal sealed partial class Composer
     }
 
     /// <summary>the ratio of bar stock to bar takings → the one divided by the other.</summary>
-    private static bool RatioOf(List<Item> items, int at)
+    private bool RatioOf(List<Item> items, int at)
     {
         // "Overheads to revenue ratio".
         if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1) is { Kind: MentionKind.To } between && Word(items, at + 2)?.Kind is MentionKind.Figure && Word(items, at + 3) is { Kind: MentionKind.Margin, Value: "ratio" } behind)
@@ -192,10 +192,15 @@ internal sealed partial class Composer
             items[at + 1] = new WordItem(between with { Kind = MentionKind.By, Value = behind.Value });
             return Remove(items, at + 3, 1);
         }
+        // "Pupil teacher ratio": two counts side by side.
+        if (IsCounted(Word(items, at)) && IsCounted(Word(items, at + 1)) && items[at].End == items[at + 1].Start && Word(items, at + 2) is { Kind: MentionKind.Margin, Value: "ratio" } beside)
+            return Remove(items, at + 2, 1) && Insert(items, at + 1, new WordItem(beside with { Kind = MentionKind.By, Start = items[at].End, Length = 0 }));
         if (Word(items, at) is not { Kind: MentionKind.Margin, Value: "ratio" } ratio || Word(items, at + 1)?.Kind is not MentionKind.Figure || Word(items, at + 2) is not { Kind: MentionKind.To } to || Word(items, at + 3)?.Kind is not MentionKind.Figure) return false;
         items[at + 2] = new WordItem(to with { Kind = MentionKind.By, Value = ratio.Value });
         return Remove(items, at, 1);
     }
+
+    private bool IsCounted(Mention? word) => word is { Kind: MentionKind.Figure } && book.Figure(FigureOf(word)) is SumFigure { Unit: var unit } && unit != book.Definition.Currency;
 
     /// <summary>call fuel divided by passengers fuel per head → what is defined; the figures in its name are none that are asked for.</summary>
     private bool DefinedName(List<Item> items, int at)

@@ -30,7 +30,6 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>Items that rules may make of one word at most.</summary>
     private const int Growth = 4;
     private const double OnLastYear = 0.3;
-    private const double TopAsSplit = 0.4;
     private const double ValueAlone = 0.5;
 
     /// <summary>An outlook holds no forecast against a plan; where both are named, the months ahead are meant.</summary>
@@ -65,7 +64,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         Expand(items);
         // "On" compares before a plan or a period; anywhere else it only says where.
         items.RemoveAll(i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "on" } } && Word(items, items.IndexOf(i) + 1)?.Kind is not (MentionKind.Scenario or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Trailing));
-        var tops = Enumerable.Range(0, items.Count).Count(i => IsTop(items, i));
+        if (items.Count > 1)
+            for (var i = 0; i < items.Count; i++)
+                if (IsTop(items, i)) items[i] = new WordItem(Word(items, i)! with { Kind = MentionKind.Result, Value = Scope });
         // Every rule makes the list shorter or turns a word into something else, so this ends.
         var most = Growth * (items.Count + 1);
         foreach (var rule in Rules)
@@ -76,7 +77,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 if (items.Count > most) throw new CannotAnswerException("These words cannot be put together. Ask for one thing at a time.");
             }
         RefuseTwoLimits(items);
-        var draft = new Draft { Cost = TopAsSplit * tops };
+        var draft = new Draft();
         // Nobody says "on last year" of what happened in it.
         if (_said.Any(p => p is { Kind: MentionKind.Period, Value: "year:-1" } && _said.Any(o => o.End == p.Start && o.Kind is MentionKind.Filler or MentionKind.Place && vocabulary.Find(o.Title).Any(e => e is { Kind: MentionKind.Comparator, Value: "on" })))) draft.Cost += OnLastYear;
         LookAround(draft, items);
@@ -104,6 +105,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private const string Outcome = "m:~outcome";
 
     private const string AgainstIt = "against:";
+
+    /// <summary>All there is: nothing is left out and nothing is split.</summary>
+    private const string Scope = "scope";
 
     /// <summary>Accounts, as lines of a statement.</summary>
     private const string AnyLines = "~lines";
@@ -265,7 +269,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
             case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) && vocabulary.Find(word.Title).Any(e => e.Kind == MentionKind.Period) ? PriorAlone : 0.0; Say("scenario"); break;
-            case MentionKind.Result when word.Value == "scope": draft.WholeGroup = true; Say("filter"); break;
+            case MentionKind.Result when word.Value == Scope: draft.WholeGroup = true; Say("filter"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
             case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;

@@ -72,6 +72,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
         // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Exclude, Value: "drop" } && Any(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Class or MentionKind.Level or MentionKind.Rank));
+        // "Physics pay", "pay versus plan": what stands where a name does is none that only stands about.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Filler, Value: "noun" } && Covers(o, m)) && (m.Start == 0 || Any(o => o.End == m.Start && o.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Level)));
         // "By status" splits by it; elsewhere "status" only stands about.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o.Kind == MentionKind.By && o.End == m.Start) && Any(o => o.Kind is MentionKind.Field or MentionKind.Level && Covers(o, m)));
         // "This year" is no split by year.

@@ -169,7 +169,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>Known words close to one that is not, nearest first.</summary>
     public IReadOnlyList<string> Nearest(string stem, int most) => [.. words.Names
-        .Select(n => (n.Text, Distance: n.Stems.Min(s => s.StartsWith(stem, StringComparison.Ordinal) || stem.StartsWith(s, StringComparison.Ordinal) && s.Length > 3
+        .Select(n => (n.Text, Distance: n.Stems.Min(s => s == stem ? 0 : s.StartsWith(stem, StringComparison.Ordinal) || stem.StartsWith(s, StringComparison.Ordinal) && s.Length > 3
             ? 1 : Words.Distance(s, stem, FarthestNear))))
         .Where(n => n.Distance <= Math.Clamp(stem.Length / 3, 1, FarthestNear)).OrderBy(n => n.Distance).ThenBy(n => n.Text, StringComparer.Ordinal)
         .Select(n => n.Text).Distinct().Take(most)];

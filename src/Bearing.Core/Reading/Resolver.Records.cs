@@ -19,6 +19,8 @@ internal sealed partial class Resolver
         // A book without records says that first: of invoices by account there can be none.
         if (reading.IsOfRecords(draft) && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum } sum && book.Tables.Where(t => t.Code != Table.Ledger).ToList() is { Count: > 0 } kept) throw NotByAccount(sum, kept, draft);
         var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
+        // "Who approved them", after a figure: the journals that it is made of.
+        if (before is { Records: null } && ask.Table == Table.Ledger) (ask, before) = (ask with { OfFigure = book.Figure(before.Figure) is SumFigure }, before with { Ranking = null, Conditions = [], Listing = null });
         // "Their invoices" are those of the table that was shown.
         if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
         if (ask.By.IsEmpty && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
