@@ -25,10 +25,12 @@ internal sealed partial class Composer
         return with.Kind == MentionKind.Scenario ? Replace(items, at - 1, 3, (s, e) => new InsteadItem(s, e, with.Value, of.Value)) : Remove(items, at + 1, 1);
     }
 
-    /// <summary>against both budgets → each of the two that the book has.</summary>
+    /// <summary>against both budgets · both budgets → each of the two that the book has.</summary>
     private bool BothPlans(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Quantifier, Value: Both } || Word(items, at + 1) is not { Kind: MentionKind.Scenario } plans || book.Definition.Scenarios.Where(s => s.Kind is not ScenarioKind.Actual && s.Kind.ToString().Equals(plans.Value, StringComparison.OrdinalIgnoreCase)).ToList() is not [var one, var other]) return false;
+        // "Both budgets for December" are what is asked for; "against both budgets" holds something against them.
+        if (Word(items, at - 1)?.Kind is not (MentionKind.Comparator or MentionKind.Add or MentionKind.Gap)) return Replace(items, at, 2, (s, e) => new ScenariosItem(s, e, [one.Code, other.Code]));
         items[at + 1] = new BaseItem(plans.Start, plans.End, other.Code);
         items[at] = new BaseItem(plans.Start, plans.End, one.Code);
         return Word(items, at - 1)?.Kind is not MentionKind.Comparator || Remove(items, at - 1, 1);

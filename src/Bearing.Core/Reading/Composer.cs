@@ -95,7 +95,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private const string Both = "both";
 
     /// <summary>"Both October and November": the two are said.</summary>
-    private static bool IsOfTwo(List<Mention> said) => said.GroupBy(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period ? MentionKind.Period : m.Kind)
+    private static bool IsOfTwo(List<Mention> said) => said.Where(m => m.Kind != MentionKind.Year || !said.Exists(o => o.Kind is MentionKind.Month or MentionKind.Part && o.End == m.Start)).GroupBy(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period ? MentionKind.Period : m.Kind)
         .Any(g => g.Key is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario or MentionKind.Period or MentionKind.Level && g.Count() > 1);
 
     /// <summary>The profit that is meant where nothing says which.</summary>
@@ -281,7 +281,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Statistic when word.Value == "count": draft.HowMany = true; break;
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && (said == Projection.RunRate || (said > p && p != Projection.RunRate)) ? said : p; Say("projection"); break;
-            case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; draft.OfThese |= word.Value == "these"; break;
+            case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; draft.OfThese |= word.Value == "these"; draft.PartOfIt |= word.Value == "part"; break;
             case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; draft.PutsBack |= word.Value == "left-out"; break;
             case MentionKind.Walk when word is { Value: "afresh", Start: 0 }: break;
             case MentionKind.Walk: Unplaced(1); break;
@@ -329,7 +329,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         }
     }
 
-    private static FigureRef FigureOf(Mention word) => new(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]);
+    /// <summary>The figure that a word names.</summary>
+    public static FigureRef FigureOf(Mention word) => new(word.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, word.Value[2..]);
 
     private static Breakdown? LevelAt(List<Item> items, int at) => Word(items, at) switch
     {

@@ -197,6 +197,9 @@ internal sealed class Draft
     /// <summary>Who did it was asked.</summary>
     public bool WhoDid { get; set; }
 
+    /// <summary>"Of it": a part of what was shown.</summary>
+    public bool PartOfIt { get; set; }
+
     /// <summary>"Who approved them": nothing is said but who did it.</summary>
     public bool AsksWhoDid => WhoDid && !ResultNamed && Records is null && Figures.Count + Filters.Count + Periods.Count + Checks.Count + FieldTests.Count + Values.Count == 0;
 

@@ -74,6 +74,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Exclude, Value: "drop" } && Any(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Class or MentionKind.Level or MentionKind.Rank));
         // "Physics pay", "pay versus plan": what stands where a name does is none that only stands about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Filler, Value: "noun" } && Covers(o, m)) && (m.Start == 0 || Any(o => o.End == m.Start && o.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Level)));
+        // "How much of it is carriage" speaks of what was shown.
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Edit, Value: "part" } && Holds(o, m)));
         // "By status" splits by it; elsewhere "status" only stands about.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o.Kind == MentionKind.By && o.End == m.Start) && Any(o => o.Kind is MentionKind.Field or MentionKind.Level && Covers(o, m)));
         // "This year" is no split by year.
@@ -89,6 +91,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "Commission rate" is no commission beside water rates.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && o.End == m.Start && !IsPart(m, o) && !IsPart(o, m)) && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)));
         // "EBITDA margin" is not the operating margin, even where that is called the margin.
         Dearer(MentionFinder.OtherRatio, m => m is { Kind: MentionKind.Figure, Partial: false } && Any(o => o.Kind == MentionKind.Margin && Covers(o, m)) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start));
         // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.
@@ -96,6 +100,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
             if (tokens[at].Stem == "-" && Any(m => m.Kind == MentionKind.Figure && m.End == at) && Any(m => m.Kind == MentionKind.Figure && m.Start == at + 1))
                 _mentions.Add(new Mention(MentionKind.Exclude, "less", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
     }
+
+    /// <summary>Whether all accounts of the one stand within the other.</summary>
+    private bool IsPart(Mention part, Mention whole) => book.Figure(Composer.FigureOf(part)) is SumFigure p && book.Figure(Composer.FigureOf(whole)) is SumFigure w && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
 
     /// <summary>"More guests in May than in April" compares; "more guests" alone only stands about.</summary>
     private void TellMoreThan()

@@ -149,6 +149,8 @@ internal sealed partial class Resolver
             // Of months, it is the member's part of each that is asked for.
             if (draft.ShareOf is null && question.Breakdowns.All(b => b.Grain is not null) && question.Filters.Where(f => !f.Exclude && f.Dimension != book.Accounts.Code).ToList() is [{ Members: [var alone] } single])
                 draft.ShareOf = new Mention(MentionKind.Member, alone, single.Dimension, 0, 0, 0, alone);
+            if (question.Filters.Select(f => f.Exclude ? null : Nested(f)).FirstOrDefault(n => n is not null) is { } within && question.Breakdowns.All(b => b.Dimension != within.Whole.Dimension))
+                return question with { Filters = [.. question.Filters.Select(f => f.Dimension == within.Whole.Dimension ? within.Whole : f)], Breakdowns = question.Breakdowns.Add(LevelOf(within.Whole.Dimension, within.Part)!) };
             if (draft.ShareOf is { Length: > 0 } said) draft.Sources.Add(("breakdown", said.Start, said.End));
             return draft.ShareOf is { } owner && question.Breakdowns.All(b => b.Dimension != owner.Dimension) && LevelOf(owner.Dimension!, owner.Value) is { } own
                 ? question with { Filters = question.Filters.RemoveAll(f => f.Dimension == owner.Dimension && !f.Exclude), Breakdowns = question.Breakdowns.Add(own) } : question;
@@ -161,7 +163,25 @@ internal sealed partial class Resolver
         if (draft.ShareOf is null) _otherwise.AddRange(parts.Where(f => f != part).Select(PartOf));
         return PartOf(part);
 
-        Question PartOf(Filter filter) => question with { Filters = question.Filters.Remove(filter), Breakdowns = [LevelOf(filter.Dimension, filter.Members[0])!] };
+        // "The share of basil in herbs": among the herbs.
+        Question PartOf(Filter filter) => Nested(filter) is { } nested ? question with { Filters = question.Filters.Replace(filter, nested.Whole), Breakdowns = [LevelOf(filter.Dimension, nested.Part)!] }
+            : question with { Filters = question.Filters.Remove(filter), Breakdowns = [LevelOf(filter.Dimension, filter.Members[0])!] };
+    }
+
+    /// <summary>"How much of it is price", of an amount: a price, a ratio or a count is no part of it.</summary>
+    private void RefuseOtherKind(Question question, Question before)
+    {
+        if (question.Figure != before.Figure && book.Figure(question.Figure) is { } part && book.Figure(before.Figure) is { } whole && part.Unit != whole.Unit)
+            throw new CannotAnswerException($"{part.Name} is no part of {whole.Name}, and what prices and volumes did to it is not worked out.", $"{part.Name}");
+    }
+
+    /// <summary>Of two members one of which holds the other: the outer one, and the code of the inner.</summary>
+    private (Filter Whole, string Part)? Nested(Filter filter)
+    {
+        if (!book.TryDimension(filter.Dimension, out var dimension)) return null;
+        foreach (var code in filter.Members)
+            if (book.TryMember(dimension.Id, code, out var inner) && filter.Members.FirstOrDefault(o => o != code && book.PathTo(inner.Id).Any(above => book.Label(above).Code == o)) is { } outer) return (filter with { Members = [outer] }, code);
+        return null;
     }
 
     private Breakdown? LevelOf(string dimension, string code) => Breakdown.OfMember(book, dimension, code);

@@ -107,6 +107,7 @@ internal sealed partial class Resolver
         else if (intent == Intent.Variance && question.Bases.Length > 0 && Claimed(draft, question.Breakdowns.Length > 0) is { } claimed)
             question = question with { Conditions = [new Condition(ConditionOn.Amount, claimed, Cent)], Ranking = new Ranking(Answering.Ranking.All, SideOf(claimed, question.Figure)) };
         if (draft.Share) question = question with { Share = true, Mix = draft.Mix };
+        if (draft.Share && draft.Filters.Exists(f => !f.Exclude)) question = Shared(question, draft);
         if (draft.Cumulative) question = question with { Cumulative = true };
         if (draft.Text is not null) question = question with { Text = draft.Text };
         // What was taken over other rows says nothing about these.

@@ -21,6 +21,7 @@ internal sealed partial class Resolver
         var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
         // "Who approved them", after a figure: the journals that it is made of.
         if (before is { Records: null } && ask.Table == Table.Ledger) (ask, before) = (ask with { OfFigure = book.Figure(before.Figure) is SumFigure }, before with { Ranking = null, Conditions = [], Listing = null });
+        if (ask is { Table: Table.Ledger, By.IsEmpty: true } && draft is { WhoDid: false, Which: true }) RefuseWho(draft);
         // "Their invoices" are those of the table that was shown.
         if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
         if (ask.By.IsEmpty && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
@@ -173,10 +174,15 @@ internal sealed partial class Resolver
     private static Listing? NoColumns(Draft draft) => draft.Columns.IsEmpty ? null
         : throw new CannotAnswerException("Columns can be chosen for lists of entries and of records; a table of figures has those that the question needs.");
 
+    private static void RefuseWho(Draft draft)
+    {
+        if (draft.Who && draft.Columns.IsEmpty) throw new CannotAnswerException("Entries tell who prepared and who approved them. Say which of the two is meant.", "who prepared the most journals", "who approved the most journals");
+    }
+
     /// <summary>What a list of entries would pass over.</summary>
     private static void RefuseBesideEntries(Draft draft)
     {
-        if (draft.Who && draft.Columns.IsEmpty) throw new CannotAnswerException("Entries tell who prepared and who approved them. Say which of the two is meant.", "who prepared the most journals", "who approved the most journals");
+        RefuseWho(draft);
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Count > 1 ? "a comparison" : draft.Share ? "shares" : draft.Growth || draft.OverTime ? "growth" : draft.Conditions.Exists(c => c.On == ConditionOn.Percent || c.Direction is Direction.For or Direction.Against) ? "a limit of a variance" : draft.Cumulative ? "cumulative sums" : draft.Statistic is not null ? "an average or a count" : draft.Sign != 0 ? "what is above or below zero" : null;
         if (beside is not null) throw new CannotAnswerException($"Entries are listed as they were posted; {beside} does not apply to them. Ask for one after the other.");
     }

@@ -95,6 +95,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
         // "Marketing invoices in August": a figure has no such day.
         if (draft.DayOf is { Kind: MentionKind.Field } field && question.Intent != Intent.Entries) draft.Unplaced.AddRange(Enumerable.Range(field.Start, field.Length));
+        if (edits && (draft.PartOfIt || draft.Share)) RefuseOtherKind(question, previous!.Question);
         RefuseNothingLeft(question);
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
