@@ -284,8 +284,14 @@ internal sealed partial class Composer
         && Replace(items, at, 1, (s, e) => new BreakdownItem(each.Start, each.End, [Breakdown.ByTime(TimeGrain.Month)]) { Each = true, Led = true });
 
     /// <summary>this year and last year → the same months of both.</summary>
-    private bool ThisAndLastYear(List<Item> items, int at) => At<PeriodItem>(items, at) is { } now && now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12 && Word(items, at + 1)?.Kind is MentionKind.And && (At<PeriodItem>(items, at + 2) is { IsLastYear: true } || (at + 3 >= items.Count && Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "trailing" }))
-        && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"));
+    private bool ThisAndLastYear(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { } now || now.Span != FiscalCalendar.YearToDate(_now) || _now.Number == 12 || Word(items, at + 1)?.Kind is not MentionKind.And) return false;
+        var last = At<PeriodItem>(items, at + 2) is { IsLastYear: true } || (Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "trailing" } && Word(items, at + 3)?.Kind is not (MentionKind.Number or MentionKind.Grain or MentionKind.Level) && At<PeriodItem>(items, at + 3) is null);
+        if (!last || !Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"))) return false;
+        // "Q2 this year and last": of that quarter.
+        return !items.Exists(i => i is PeriodItem { YearGiven: false, Said.Kind: MentionKind.Month or MentionKind.Part }) || Remove(items, at, 1);
+    }
 
     /// <summary>October and November combined → one period of both.</summary>
     /// <exception cref="CannotAnswerException">When they do not follow each other.</exception>
@@ -305,7 +311,7 @@ internal sealed partial class Composer
     /// <exception cref="CannotAnswerException">Of “April against the average of the three months before”: what is compared with are sums.</exception>
     private static bool AgainstAverage(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Statistic, Value: "average" or "median" } middle || At<PeriodItem>(items, at + 1) is not { Span.Count: > 1 }) return false;
+        if (Word(items, at) is not { Kind: MentionKind.Statistic, Value: "average" or "median" } middle || (At<PeriodItem>(items, at + 1) is not { Span.Count: > 1 } && Word(items, at + 1)?.Kind is not MentionKind.Grain)) return false;
         if (Word(items, at - 1)?.Kind is MentionKind.Comparator or MentionKind.Gap || (At<PeriodItem>(items, at - 1) is not null && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Compare })))
             throw new CannotAnswerException($"One period is not held against the {middle.Value} of others. Ask for these months with their {middle.Value}, as in “revenue of the last 6 months by month on average”.");
         return false;

@@ -77,7 +77,8 @@ internal sealed partial class Composer
 
     /// <summary>mentioning retainer · with “annual licence” in the text → entries whose text holds it.</summary>
     private static bool TextHolds(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Contains, Value: "holds" } && Word(items, at + 1) is { Kind: MentionKind.Quote } quote
-        && Replace(items, at, Word(items, at + 2)?.Kind is MentionKind.Contains ? 3 : 2, (s, e) => new TextItem(s, e, quote.Value));
+        ? Replace(items, at, Word(items, at + 2)?.Kind is MentionKind.Contains ? 3 : 2, (s, e) => new TextItem(s, e, quote.Value))
+        : Word(items, at) is { Kind: MentionKind.Quote } said && Word(items, at + 1) is { Kind: MentionKind.Contains, Value: MentionContext.TextBehind } && Replace(items, at, 2, (s, e) => new TextItem(s, e, said.Value));
 
     /// <summary>the one ending in 0376 → the document of which only the end was said.</summary>
     private static bool EndingIn(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Contains, Value: "ends" } && Word(items, at + 1) is { Kind: MentionKind.Quote } quote
@@ -192,7 +193,7 @@ internal sealed partial class Composer
             if (Word(items, next)?.Kind is MentionKind.And && Word(items, next + 1)?.Kind is MentionKind.Bucket or MentionKind.Gap) next++;
         }
         // "Ageing with 15, 30 and 60 days": bounds without their lower ends.
-        if (bounds.Count == 0 && items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "ageing" } }))
+        if (bounds.Count == 0 && items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "ageing" or "overdue" } }))
         {
             while (Word(items, next) is { Kind: MentionKind.Number } bound && int.Parse(bound.Value, CultureInfo.InvariantCulture) is var days && (bounds.Count == 0 || days > bounds[^1]))
             {

@@ -19,6 +19,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
 
     private List<Mention> _mentions = found;
 
+    /// <summary>Said behind the text that is looked for.</summary>
+    public const string TextBehind = "behind";
+
     public List<Mention> Settle()
     {
         TakeToTheLetter();
@@ -34,8 +37,16 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     private void TakeToTheLetter()
     {
         // Whatever follows "containing" or "ending in".
-        foreach (var lead in _mentions.Where(m => m.Kind is MentionKind.Contains && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
+        foreach (var lead in _mentions.Where(m => m is { Kind: MentionKind.Contains, Value: not TextBehind } && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
             _mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, MentionFinder.PerMention, tokens[lead.End].Text));
+        // "With insurance in the text" is no insurance: a name right before it is text, and so is a word alone.
+        foreach (var behind in _mentions.Where(m => m is { Kind: MentionKind.Contains, Value: TextBehind, Start: > 0 } && tokens[m.Start - 1].Quotation == 0).ToList())
+        {
+            var from = _mentions.Where(m => m.End == behind.Start && m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Value).Select(m => m.Start).DefaultIfEmpty(behind.Start - 1).Min();
+            _mentions.RemoveAll(m => m.Start < behind.Start && m.End > from);
+            var text = string.Join(' ', tokens.Skip(from).Take(behind.Start - from).Select(t => t.Text));
+            _mentions.Add(new Mention(MentionKind.Quote, text, null, from, behind.Start - from, MentionFinder.PerMention, text));
+        }
         // "With “credit” in the text": what stands in quotation marks is no part of a name.
         Change(m => m.Kind == MentionKind.Quote && Any(o => o.Kind == MentionKind.Contains && (o.End == m.Start || o.Start == m.End)), m => m with { Cost = MentionFinder.PerMention });
         Dearer(MentionFinder.TakesApart, m => m.Partial && m.Length == 1 && tokens[m.Start].Quotation > 0);

@@ -53,7 +53,7 @@ public sealed partial class Reader
             tokens.InsertRange(i, [first, new Token("to", "to", first.Start + one.Length), second]);
         }
         // "Ageing 15/30/60": bounds, where nothing is aged a date.
-        if (tokens.Exists(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "ageing" })))
+        if (tokens.Exists(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "ageing" or "overdue" })))
             for (var i = tokens.Count - 1; i >= 0; i--)
                 if (tokens[i].Text.Split('/') is { Length: > 1 } bounds && bounds.All(b => b.Length is > 0 and <= 3 && b.All(char.IsAsciiDigit)))
                 {

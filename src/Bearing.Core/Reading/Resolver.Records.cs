@@ -39,7 +39,7 @@ internal sealed partial class Resolver
         if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
             && reading.FirstDay(ask) is { } first)
             ask = During(ask, first, spans[0]);
-        if (draft.DayOf is { } dayOf && draft.Periods.Count > 0 && reading.DayOf(ask, dayOf) is { } said) ask = During(ask, said, spans[0]);
+        if (draft.DayOf is { } dayOf && draft.Periods.Count > 0 && (reading.DayOf(ask, dayOf) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null)) is { } said) ask = During(ask, said, spans[0]);
         if (draft.Checks.Contains("due") && draft.Periods.Count > 0 && reading.DueOf(ask) is var due)
             ask = During(ask, due, spans[0]);
         if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
