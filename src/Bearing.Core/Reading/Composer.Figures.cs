@@ -192,6 +192,12 @@ internal sealed partial class Composer
             items[at + 1] = new WordItem(between with { Kind = MentionKind.By, Value = behind.Value });
             return Remove(items, at + 3, 1);
         }
+        // "Sales to labour", with nothing that it runs from.
+        if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1) is { Kind: MentionKind.To } over && Word(items, at + 2)?.Kind is MentionKind.Figure && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) == 2 && !_said.Any(m => m.Kind == MentionKind.Place && m.End == items[at].Start) && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Intent or MentionKind.Shift or MentionKind.Compare }))
+        {
+            items[at + 1] = new WordItem(over with { Kind = MentionKind.By, Value = "ratio" });
+            return true;
+        }
         // "Pupil teacher ratio": two counts side by side.
         if (IsCounted(Word(items, at)) && IsCounted(Word(items, at + 1)) && items[at].End == items[at + 1].Start && Word(items, at + 2) is { Kind: MentionKind.Margin, Value: "ratio" } beside)
             return Remove(items, at + 2, 1) && Insert(items, at + 1, new WordItem(beside with { Kind = MentionKind.By, Start = items[at].End, Length = 0 }));

@@ -133,6 +133,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
 
     public bool OfLevel => Ranked is not null;
 
+    /// <summary>The rows of the last answer in the order in which they stand.</summary>
+    public bool AsShown { get; init; }
+
     /// <summary>Of variances: the most adverse.</summary>
     public bool Compares { get; init; }
 

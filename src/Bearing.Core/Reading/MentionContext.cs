@@ -65,7 +65,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "By customer age" asks for nothing that grows old.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "ageing", Length: 1 } && m.Start > 1 && vocabulary.Find(tokens[m.Start - 2].Stem).Any(e => e.Kind == MentionKind.By) && vocabulary.Find(tokens[m.Start - 1].Stem).Count == 0);
         // "As % of revenue" is no percentage of which nothing was said, and no share.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Percent, Value: "percent" } or { Kind: MentionKind.Margin, Value: "sign" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
         // "Number of" counts; "the numbers" only stand about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && Holds(o, m)));
         // "And the month before" goes on from an answer; behind a figure it names what is compared with.

@@ -78,7 +78,9 @@ internal sealed partial class Resolver
                 question = question with { Conditions = [] };
                 _assumed.Add("the limit is left out: it was one of the figures themselves, and not of a variance");
             }
-            var (subject, bases) = Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
+            // "And full year forecast", after months held against the budget: the forecast of the year takes their place.
+            var ahead = draft is { Scenarios: [var plan], Bases.Count: 0, BasePeriod: null, Compares: false, Periods.Count: > 0 } && question is { Bases.IsEmpty: false, Spans: [var year] } && year.To > book.CurrentPeriod ? Named(plan, year) : null;
+            var (subject, bases) = ahead is not null && question.Bases.RemoveAll(b => b == ahead) is { IsEmpty: false } kept ? (ahead, kept) : Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
             question = question with { Subject = subject, Bases = bases };
             if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
         }
@@ -87,6 +89,7 @@ internal sealed partial class Resolver
             if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
             question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
         }
+        else if (draft.Rank is { AsShown: true, Number: { } rows }) question = question with { Ranking = (question.Ranking ?? new Ranking(rows, RankBy.Name)) with { Count = rows } };
         else if (draft.Rank is { } rank)
         {
             var ranking = Ranking(draft, question.Bases.Length > 0, question.Figure);

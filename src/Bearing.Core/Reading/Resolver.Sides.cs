@@ -33,7 +33,8 @@ internal sealed partial class Resolver
             return [PeriodSpan.Of(now)];
         }
         // A plan alone, or one against another, is asked about as a whole; where actuals take part, as far as they go.
-        if (OnlyPlans(draft) && book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), PeriodSpan.Of(now)))?.Coverage is { } coverage && coverage.Span.To > now)
+        var onLastYear = draft is { Scenarios: [var outlook], Bases: ["prior-year"], BasePeriod: null, Adds: false } && book.Scenario(Named(outlook, PeriodSpan.Of(now)).Scenario)?.Kind == ScenarioKind.Forecast;
+        if ((OnlyPlans(draft) || onLastYear) && book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), PeriodSpan.Of(now)))?.Coverage is { } coverage && coverage.Span.To > now)
         {
             var whole = FiscalCalendar.Year(coverage.Span.To.Year);
             _assumed.Add($"{book.Calendar.NameOf(whole)}, all of the plan's year, since no period was named");
