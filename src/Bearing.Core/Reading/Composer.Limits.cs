@@ -61,13 +61,20 @@ internal sealed partial class Composer
     }
 
     /// <summary>ignore anything with a budget below 50k → only rows whose base is at least so large.</summary>
-    private static bool BaseThreshold(List<Item> items, int at)
+    private bool BaseThreshold(List<Item> items, int at)
     {
+        // "Over budget by 5%, budget at least 20k": said a second time, or with "with", it is how large it is.
+        if (Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } plan && Word(items, at - 1)?.Kind is not (MentionKind.Comparator or MentionKind.Gap or MentionKind.To or MentionKind.Compare or MentionKind.Exclude) && Word(items, at + 1) is { Kind: MentionKind.Gap } side
+            && LimitAt(items, at + 2, true) is (ConditionOn.Amount, var size, var words) && (items.Take(at).Any(i => i is BaseItem || i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } }) || (IsWith(plan) && items.Skip(at + 2 + words).Any(i => i is BaseItem || i is WordItem { Mention.Kind: MentionKind.Scenario }))))
+            return Replace(items, at, 2 + words, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, DirectionOf(side) is Direction.Over ? Direction.Over : Direction.Under, size)], true));
         if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
             || LimitAt(items, at + 3, true) is not (ConditionOn.Amount, var limit, var length)) return false;
         var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;
         return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
     }
+
+    /// <summary>"With a budget of more than …".</summary>
+    private bool IsWith(Mention plan) => _said.Any(m => m is { Kind: MentionKind.Place, Value: "with" } && m.Start < plan.Start && !_said.Any(o => o.Start >= m.End && o.End <= plan.Start && o.Kind != MentionKind.Filler));
 
     /// <summary>doubled · halved → by so much against what is compared with; last year unless something else is said.</summary>
     private static bool Multiple(List<Item> items, int at)

@@ -136,6 +136,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(TypedAsCode, m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper) && Any(o => o.Kind == MentionKind.Member && Covers(o, m) && o.Value == tokens[m.Start].Text));
         // "IT costs" are not "it costs": typed as a name, a small word is one that the book has or lacks.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Length: 1 } && tokens[m.Start].Text.Length is 2 or 3 && tokens[m.Start].Text.All(char.IsUpper) && tokens.Any(t => t.Text.Any(char.IsLower)) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
+        // "Show me the margin" is not split by shows, where these are what exhibitions are called.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level or MentionKind.Class, Start: 0, Singular: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Filler, Start: 0 }));
         var levels = _mentions.Where(m => m.Kind == MentionKind.Level).ToList();
         // "Depot" is no depot rent where the book has depots.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Exists(l => Covers(l, m)));

@@ -251,6 +251,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     {
         var distinct = questions.DistinctBy(q => (q.Figure, Filters: string.Join(';', q.Filters.Select(f => $"{f.Dimension}{f.Exclude}{string.Join(',', f.Members)}")),
             string.Join(',', q.Spans), string.Join(',', q.Bases), q.Subject, q.Records)).ToList();
+        // A ratio that the book has by a name of its own, and the same worked out from its parts, are one.
+        distinct = [.. distinct.DistinctBy(q => book.Figure(q.Figure) is PairFigure pair ? (pair.Rule.ToString(), string.Join(',', pair.Top.Accounts), string.Join(',', pair.Bottom.Accounts), q with { Figure = new FigureRef(FigureKind.Measure, "") }) : (q.Figure.ToString(), "", "", q))];
         // "For the group" leaves nothing out: it is the same as not to say it.
         distinct = [.. distinct.Where(q => !distinct.Any(other => other != q && other with { Filters = q.Filters } == q && other.Filters.SequenceEqual(q.Filters.Where(f => !IsWhole(f)))))];
         var writer = new ReadingWriter(book);
