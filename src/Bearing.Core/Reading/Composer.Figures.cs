@@ -198,6 +198,10 @@ internal sealed partial class Composer
             items[at + 1] = new WordItem(over with { Kind = MentionKind.By, Value = "ratio" });
             return true;
         }
+        // "The cost of a performance": for each.
+        if (Word(items, at) is { Kind: MentionKind.Figure } cost && IsCounted(Word(items, at + 1)) && book.Figure(FigureOf(cost)) is SumFigure { IsProfit: true }
+            && _said.Any(m => m is { Kind: MentionKind.Filler, Value: MentionContext.OneOf } && m.End == items[at + 1].Start && _said.Any(o => o is { Kind: MentionKind.Place, Value: "of" } && o.Start == cost.End && o.End == m.Start)))
+            return Insert(items, at + 1, new WordItem(new Mention(MentionKind.By, "per", null, cost.End, 0, 0, "per")));
         // "Pupil teacher ratio": two counts side by side.
         if (IsCounted(Word(items, at)) && IsCounted(Word(items, at + 1)) && items[at].End == items[at + 1].Start && Word(items, at + 2) is { Kind: MentionKind.Margin, Value: "ratio" } beside)
             return Remove(items, at + 2, 1) && Insert(items, at + 1, new WordItem(beside with { Kind = MentionKind.By, Start = items[at].End, Length = 0 }));

@@ -294,7 +294,10 @@ internal sealed partial class Composer
     /// <summary>more than 5 days after their posting date → days between two fields; without a field the entry against its own date.</summary>
     private static bool DaysAfter(List<Item> items, int at)
     {
-        if (Word(items, at)?.Kind is not MentionKind.Gap || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2)?.Kind is not MentionKind.Days) return false;
+        // What is aged is so by days, said or not.
+        var days = Word(items, at + 2)?.Kind is MentionKind.Days;
+        if (Word(items, at)?.Kind is not MentionKind.Gap || Word(items, at + 1) is not { Kind: MentionKind.Number } number || !(days || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "ageing" } }))) return false;
+        if (!days) return Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.DaysAfter, null, null, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
         var field = Word(items, at + 3) is { Kind: MentionKind.Field } f ? f : Word(items, at + 3)?.Kind is not MentionKind.By && Word(items, at + 4) is { Kind: MentionKind.Field } g ? g : null;
         return Replace(items, at, field is null ? 3 : items.FindIndex(i => i is WordItem w && w.Mention == field) - at + 1, (s, e) => new FieldTestItem(s, e, RecordTestKind.DaysAfter, null, field?.Value, decimal.Parse(number.Value, CultureInfo.InvariantCulture)));
     }

@@ -160,6 +160,12 @@ internal sealed partial class Composer
     /// <summary>Coast versus Lowland → both, as rows.</summary>
     private bool MemberAgainstMember(List<Item> items, int at)
     {
+        // "Coast revenue versus Lowland": of what is said between the two.
+        if (Word(items, at) is { Kind: MentionKind.Member } owner && Word(items, at + 1)?.Kind is MentionKind.Figure && Word(items, at + 2)?.Kind is MentionKind.Comparator && Word(items, at + 3) is { Kind: MentionKind.Member } against && owner.Dimension == against.Dimension)
+        {
+            (items[at], items[at + 1]) = (items[at + 1], items[at]);
+            return true;
+        }
         // "Compare Coast to Lowland" compares by its first word.
         var compare = Word(items, at + 1)?.Kind is MentionKind.To ? items.FindIndex(0, at, i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) : -1;
         if (Word(items, at) is not { Kind: MentionKind.Member } one || (compare < 0 && Word(items, at + 1)?.Kind is not MentionKind.Comparator) || Word(items, at + 2) is not { Kind: MentionKind.Member } other || one.Dimension != other.Dimension

@@ -22,6 +22,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Said behind the text that is looked for.</summary>
     public const string TextBehind = "behind";
 
+    /// <summary>Said before one of several: the cost of a performance.</summary>
+    public const string OneOf = "one-of";
+
     public List<Mention> Settle()
     {
         TakeToTheLetter();
@@ -104,6 +107,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "Commission rate" is no commission beside water rates.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && o.End == m.Start && !IsPart(m, o) && !IsPart(o, m)) && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)));
+        // "The cost of a performance" is one of those that are counted.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Intent && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)) && Any(o => o.End == m.Start && o is { Kind: MentionKind.By } or { Kind: MentionKind.Filler, Value: OneOf }));
         // "EBITDA margin" is not the operating margin, even where that is called the margin.
         Dearer(MentionFinder.OtherRatio, m => m is { Kind: MentionKind.Figure, Partial: false } && Any(o => o.Kind == MentionKind.Margin && Covers(o, m)) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start));
         // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.

@@ -151,7 +151,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                 _assumed.Add("still open, since what is paid grows no older");
                 yield return new RecordTest(RecordTestKind.Open, null, still);
             }
-            yield return new RecordTest(IsSpan(age) ? RecordTestKind.NotOlder : RecordTestKind.OlderThan, draft.Checks.Contains("overdue") ? Field(table, "due") : DayOf(table), null, null, age.Number);
+            yield return new RecordTest(IsSpan(age) ? RecordTestKind.NotOlder : RecordTestKind.OlderThan, draft.Checks.Exists(c => c is "overdue" or "ageing") ? Field(table, "due") : DayOf(table), null, null, age.Number);
         }
         foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table) && !IsSpan(t)))
             yield return new RecordTest(test.Kind, test.Field is { } f ? Field(table, f) : test.Kind == RecordTestKind.DaysAfter ? Field(table, "entered") : null,

@@ -237,7 +237,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Filters = [.. filters.Concat(Merge(draft.Filters))],
             Breakdowns = Breakdowns(draft, filters, figure),
             Ranking = intent == Intent.Entries && draft.Rank is null ? null : Ranking(draft, bases.Length > 0, figure),
-            Conditions = bases.Length > 0 && intent != Intent.Entries && Claimed(draft, draft.Breakdowns.Count > 0) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent)] : [.. draft.Conditions],
+            Conditions = bases.Length > 0 && intent != Intent.Entries && Claimed(draft, draft.Breakdowns.Count > 0) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent), .. draft.Conditions] : [.. draft.Conditions],
             Share = draft.Share,
             Mix = draft.Mix && draft.Share,
             // What changed in one account is told as it moved, what changed in a result by what it did to it.
@@ -356,7 +356,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 
     /// <summary>"Which harbours missed budget", "did any harbour": those that did, and no others. Null where nothing is claimed of the rows.</summary>
     private static Direction? Claimed(Draft draft, bool hasRows) =>
-        (draft.Which || draft.WhichRows || draft.Only || draft.Quantifier == Quantifier.Any) && hasRows && draft.Conditions.Count == 0 && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
+        (draft.Which || draft.WhichRows || draft.Only || draft.Quantifier == Quantifier.Any) && hasRows && draft.Conditions.TrueForAll(c => c.On == ConditionOn.Base) && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
 
     /// <summary>Of costs and of what they come to for each of something the lowest is the best.</summary>
     private bool IsBetterLow(FigureRef? figure) => figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down };
