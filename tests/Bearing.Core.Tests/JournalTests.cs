@@ -198,4 +198,33 @@ public sealed class JournalTests
     [InlineData("duplicate invoices")]
     [InlineData("ageing of payables")]
     public void Without_a_table_of_items_that_is_said(string text) => Assert.Contains("no records", Reader.Read(text).Because, StringComparison.Ordinal);
+
+    [Theory]
+    [InlineData("fuel at Aldermouth in january", "who approved them", "Journals of January 2026 on Fuel, for Aldermouth, by approved by.")]
+    [InlineData("fuel at Aldermouth in january", "who prepared the largest", "Journals of January 2026 on Fuel, for Aldermouth, by prepared by, the largest.")]
+    [InlineData("fuel by yard in february", "who keyed them in", "Journals of February 2026 on Fuel, by prepared by.")]
+    public void Who_did_it_is_asked_of_what_was_shown(string first, string then, string sentence)
+    {
+        var shown = Ask(first);
+        Assert.Equal(sentence, Reader.Read(then, new Previous(shown.Question, shown.Table!.Grid)).Reading!.Sentence);
+    }
+
+    [Theory]
+    [InlineData("journals by source and yard", "source,entity")]
+    [InlineData("journals by month, source and preparer", "date,source,prepared-by")]
+    [InlineData("journals by preparer by source", "prepared-by,source")]
+    public void Journals_are_gathered_in_the_order_said(string text, string fields)
+    {
+        var answer = Ask(text);
+        Assert.Equal(fields, string.Join(',', answer.Question.Records!.By.Select(b => b.Field)));
+        Assert.Equal(answer.Records!.Totals.Single(t => t.Title == "Count").Value, answer.Records.Rows.Sum(r => decimal.Parse(r.Values[fields.Split(',').Length + 1]!, System.Globalization.CultureInfo.InvariantCulture)));
+    }
+
+    [Theory]
+    [InlineData("who has manual journals", "Say which of the two")]
+    [InlineData("journals by source, preparer, approver, yard and month", "up to 4")]
+    public void What_journals_do_not_tell_is_refused(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
+
+    [Fact]
+    public void A_word_said_before_in_the_text_is_text() => Assert.Equal("Actual entries for Result, January 2026 to February 2026, whose text holds “fuel”.", Reader.Read("entries with fuel in the text").Reading!.Sentence);
 }

@@ -286,11 +286,14 @@ internal sealed partial class Composer
     /// <summary>this year and last year → the same months of both.</summary>
     private bool ThisAndLastYear(List<Item> items, int at)
     {
-        if (At<PeriodItem>(items, at) is not { } now || now.Span != FiscalCalendar.YearToDate(_now) || _now.Number == 12 || Word(items, at + 1)?.Kind is not MentionKind.And) return false;
+        if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.And) return false;
+        var year = now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12;
+        // "August this year and last".
+        var part = _said.Any(m => m is { Kind: MentionKind.Period, Value: "this:0" } && m.End == now.End) && now.Span.Count < 12 && !year;
         var last = At<PeriodItem>(items, at + 2) is { IsLastYear: true } || (Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "trailing" } && Word(items, at + 3)?.Kind is not (MentionKind.Number or MentionKind.Grain or MentionKind.Level) && At<PeriodItem>(items, at + 3) is null);
-        if (!last || !Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"))) return false;
+        if (!(year || part) || !last || !Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"))) return false;
         // "Q2 this year and last": of that quarter.
-        return !items.Exists(i => i is PeriodItem { YearGiven: false, Said.Kind: MentionKind.Month or MentionKind.Part }) || Remove(items, at, 1);
+        return part || !items.Exists(i => i is PeriodItem { YearGiven: false, Said.Kind: MentionKind.Month or MentionKind.Part }) || Remove(items, at, 1);
     }
 
     /// <summary>October and November combined → one period of both.</summary>

@@ -90,7 +90,7 @@ internal sealed partial class Composer
         var and = Word(items, at) is { Kind: MentionKind.And or MentionKind.Then } connector ? connector : null;
         var next = and is null ? at : at + 1;
         if (Word(items, next) is not { } more || !IsSplit(more) || at == 0 || (and is null && items[at - 1].End != more.Start && !IsComma(items[at - 1].End, more.Start))) return false;
-        var isMore = items[at - 1] is ByFieldItem || (Word(items, at - 1) is { } first && Word(items, at - 2)?.Kind is MentionKind.By && IsSplit(first) && MentionKind.Field == (first.Kind == MentionKind.Field ? first.Kind : more.Kind));
+        var isMore = Word(items, at - 1) is { } first && (Word(items, at - 2) is { Kind: MentionKind.By } or { Kind: MentionKind.Which, Value: "which" } || first is { Kind: MentionKind.Grain, Length: > 1 }) && IsSplit(first) && (first.Kind == MentionKind.Field || more.Kind == MentionKind.Field);
         return isMore && (and is null ? Insert(items, at, new WordItem(By(more.Start, 0))) : Replace(items, at, 1, (s, e) => new WordItem(By(s, e - s))));
         static Mention By(int start, int length) => new(MentionKind.By, "by", null, start, length, 0, "by");
     }

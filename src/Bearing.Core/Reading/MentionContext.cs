@@ -90,6 +90,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Filler, Value: "noun" } && Covers(o, m)) && (m.Start == 0 || Any(o => o.End == m.Start && o.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Level)));
         // "How much of it is carriage" speaks of what was shown.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Edit, Value: "part" } && Holds(o, m)));
+        // "Gross margin percentage" is a ratio; "percentages only" are those that are shown.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Margin, Value: "sign" } && tokens[m.Start].Text != "%" && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "By status" splits by it; elsewhere "status" only stands about.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o.Kind == MentionKind.By && o.End == m.Start) && Any(o => o.Kind is MentionKind.Field or MentionKind.Level && Covers(o, m)));
         // "This year" is no split by year.

@@ -89,7 +89,7 @@ internal sealed partial class Resolver
             if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
             question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
         }
-        else if (draft.Rank is { AsShown: true, Number: { } rows }) question = question with { Ranking = (question.Ranking ?? new Ranking(rows, RankBy.Name)) with { Count = rows } };
+        else if (draft.Rank is { AsShown: true, Number: { } rows } && question.Ranking is { } order) question = question with { Ranking = order with { Count = rows } };
         else if (draft.Rank is { } rank)
         {
             var ranking = Ranking(draft, question.Bases.Length > 0, question.Figure);

@@ -19,6 +19,12 @@ internal sealed partial class Resolver
     /// <exception cref="CannotAnswerException">When nothing was shown that the words can speak of.</exception>
     private void TakePointed(Draft draft)
     {
+        // "The first two": the rows as they stand.
+        if (draft.Rank is { AsShown: true, Number: { } most } && previous?.Question is { Records: null, Ranking: null, Breakdowns: [var outer, ..] })
+        {
+            TakeRows(draft, new PointedItem(0, 0, outer, true), [.. previous.Grid.Parts().Where(r => r.Kind != RowKind.Other).Take(most)]);
+            (draft.Rank, draft.Edits) = (null, true);
+        }
         if ((draft.Pointed ?? Pronoun(draft)) is not { } pointed) return;
         if (previous is null)
         {
