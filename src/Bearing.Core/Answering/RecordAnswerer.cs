@@ -87,7 +87,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (Scoping.Stored(book, question.Subject, question.Spans[0]) is not { } stored) throw new CannotAnswerException($"The book has no {book.NameOf(question.Subject)} entries for {book.Calendar.NameOf(question.Spans[0])}.");
         var whole = _ask.Tests.Any(t => t.Kind is RecordTestKind.Unbalanced or RecordTestKind.MissingNumber);
         var asked = Scoping.Filters(book, question.Filters);
-        if (_ask.OfFigure && book.Figure(question.Figure) is SumFigure sum) asked = asked.Add(Scoping.Accounts(book, sum));
+        if (_ask.OfFigure && (book.Figure(question.Figure) as SumFigure ?? (book.Figure(question.Figure) as PairFigure)?.Posted) is { } sum) asked = asked.Add(Scoping.Accounts(book, sum));
         var filters = whole ? [] : asked;
         // Statistics are kept as lines too, and are no journals.
         var statistics = book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic).Select(m => m.Id).ToImmutableHashSet();

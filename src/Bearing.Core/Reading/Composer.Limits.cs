@@ -57,6 +57,9 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Gap, Value: GapSense.Attained } verb) return false;
         var plan = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result or MentionKind.Member }).FirstOrDefault();
+        // "Was the revenue target reached".
+        if (plan is null && Word(items, at - 1) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } before && !items.Exists(i => i is BaseItem || i is WordItem { Mention.Kind: MentionKind.Comparator }))
+            return Replace(items, at - 1, 2, (s, e) => new BaseItem(s, e, before.Value) { Direction = Direction.For });
         return plan is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } } && Replace(items, at, 1, (s, e) => new WordItem(verb with { Value = "good" }));
     }
 

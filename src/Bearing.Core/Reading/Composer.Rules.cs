@@ -297,10 +297,11 @@ internal sealed partial class Composer
         if (ends) (order, length) = ("best", length + 2);
         var level = LevelAt(items, at + length);
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
-        var pairs = level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false };
+        var sideBySide = level is not null && At<BreakdownItem>(items, at + length + 1) is { Led: false };
+        var pairs = sideBySide || (level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false });
         Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { Ranked = pairs ? null : level, One = Word(items, at + length) is { Kind: MentionKind.Level or MentionKind.Grain, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
-        if (pairs) items.RemoveAt(at + 2);
+        if (pairs && !sideBySide) items.RemoveAt(at + 2);
         // "The most expensive depot" is so by its costs, "per parcel" or as they are.
         if (said.EndsWith(":cost", StringComparison.Ordinal) && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Figure }))
             return Insert(items, at, new WordItem(new Mention(MentionKind.Figure, "m:" + Book.AllCosts, null, items[at].Start, 0, 0, "costs")));

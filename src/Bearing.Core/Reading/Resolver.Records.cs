@@ -11,23 +11,15 @@ internal sealed partial class Resolver
     private Question Recorded(Draft draft, Question? before)
     {
         AskOfOne(draft, before);
-        var (figure, _) = Figure(draft);
+        var (figure, accounts) = Figure(draft);
         // "Journals on payroll accounts" are those on payroll.
         if (draft.Figures.Count > 0) draft.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code);
         RefuseBesideRecords(draft);
         var reading = new RecordReading(book, vocabulary);
-        // A book without records says that first: of invoices by account there can be none.
-        if (reading.IsOfRecords(draft) && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum } sum && book.Tables.Where(t => t.Code != Table.Ledger).ToList() is { Count: > 0 } kept) throw NotByAccount(sum, kept, draft);
-        var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
+        var ask = AskOf(draft, before, reading, figure);
         // "Who approved them", after a figure: the journals that it is made of.
-        if (before is { Records: null } && ask.Table == Table.Ledger) (ask, before) = (ask with { OfFigure = book.Figure(before.Figure) is SumFigure }, before with { Ranking = null, Conditions = [], Listing = null });
-        if (ask is { Table: Table.Ledger, By.IsEmpty: true } && draft is { WhoDid: false, Which: true }) RefuseWho(draft);
-        // "Their invoices" are those of the table that was shown.
-        if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
-        if (ask.By.IsEmpty && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
-        if (ask.Table != Table.Ledger && book.Table(ask.Table) is { } table && draft.Filters.Find(f => table.Fields.All(x => x.Dimension != f.Dimension)) is { } foreign)
-            throw new CannotAnswerException($"{table.Name} are not kept by {(book.TryDimension(foreign.Dimension, out var d) ? d.Name.ToLowerInvariant() : foreign.Dimension)}.");
-        var picked = ask.By.IsEmpty && before is { Ranking.Count: 1, Records.By: [var of] } && draft.Rank is null ? Picked(of.Field) : null;
+        if (before is { Records: null } && ask.Table == Table.Ledger) (ask, before) = (ask with { OfFigure = book.Figure(before.Figure) is not null }, before with { Ranking = null, Conditions = [], Listing = null });
+        var picked = ask.By.IsEmpty && before is { Ranking.Count: < Answering.Ranking.All, Records.By: [var of] } && draft.Rank is null ? Picked(of.Field, before.Ranking) : null;
         if (picked?.Test is { } test) ask = ask with { Tests = ask.Tests.Add(test) };
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
         // What is due lies ahead: October is the next one.
@@ -35,15 +27,34 @@ internal sealed partial class Resolver
             for (var i = 0; i < draft.Periods.Count; i++)
                 while (draft.Periods[i] is { YearGiven: false } ahead && ahead.Span.To < now) draft.Periods[i] = ahead with { Span = ahead.Span.AddMonths(12) };
         var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
-        // A list that speaks of no state, such as open, is one of the records of these months.
-        if (ask.Table != Table.Ledger && draft.Periods.Count > 0 && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue))
-            && reading.FirstDay(ask) is { } first)
-            ask = During(ask, first, spans[0]);
-        if (draft.DayOf is { } dayOf && draft.Periods.Count > 0 && (reading.DayOf(ask, dayOf) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null)) is { } said) ask = During(ask, said, spans[0]);
-        if (draft.Checks.Contains("due") && draft.Periods.Count > 0 && reading.DueOf(ask) is var due)
-            ask = During(ask, due, spans[0]);
-        if (draft.Periods.Count == 0 && before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
+        if (draft.Periods.Count > 0) ask = OfDays(ask, draft, reading, spans[0]);
+        else if (before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
         _assumed.AddRange(reading.Assumed);
+        return new Question
+        {
+            Intent = Intent.Records,
+            Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
+            Spans = spans,
+            Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters)).Concat(accounts).Concat(picked?.Filter is { } only ? [only] : [])],
+            Ranking = picked is not null ? null : RankingOfRecords(draft, before, ask),
+            Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
+            Listing = reading.Listing(ask, draft, before?.Listing, reading.FirstDay(ask)),
+            Records = ask,
+        };
+    }
+
+    /// <summary>What is asked of which records, and what would be passed over if it were answered.</summary>
+    private RecordAsk AskOf(Draft draft, Question? before, RecordReading reading, FigureRef? figure)
+    {
+        // A book without records says that first: of invoices by account there can be none.
+        if (reading.IsOfRecords(draft) && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum } sum && book.Tables.Where(t => t.Code != Table.Ledger).ToList() is { Count: > 0 } kept) throw NotByAccount(sum, kept, draft);
+        var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
+        if (ask is { Table: Table.Ledger, By.IsEmpty: true } && draft is { WhoDid: false, Which: true }) RefuseWho(draft);
+        // "Their invoices" are those of the table that was shown.
+        if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
+        if (ask.By.IsEmpty && draft.Conditions.Exists(c => c.On == ConditionOn.Count)) throw new CannotAnswerException("A limit of how many there are is one of what they are gathered by. Say it, as in “suppliers with more than 10 open invoices”.");
+        if (ask.Table != Table.Ledger && book.Table(ask.Table) is { } table && draft.Filters.Find(f => table.Fields.All(x => x.Dimension != f.Dimension)) is { } foreign)
+            throw new CannotAnswerException($"{table.Name} are not kept by {(book.TryDimension(foreign.Dimension, out var d) ? d.Name.ToLowerInvariant() : foreign.Dimension)}.");
         // "At month end" says when, unless journals are spoken of.
         if (ask.Table == Table.Ledger && draft.Checks is ["month-end"] && draft.Intent != Intent.Entries) _cost += FieldAlone;
         // What grows old is an invoice before it is a journal.
@@ -51,16 +62,26 @@ internal sealed partial class Resolver
         // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
         if (ask.Table != Table.Ledger && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)
             throw new CannotAnswerException($"{owed.Name} are kept as an account; the book holds no records of receivables one by one.", $"{owed.Name} by {book.Entities.Name.ToLowerInvariant()}");
-        return new Question
+        return ask;
+    }
+
+    /// <summary>Those of the months that were said, by the day that was spoken of.</summary>
+    private RecordAsk OfDays(RecordAsk ask, Draft draft, RecordReading reading, PeriodSpan span)
+    {
+        // A list that speaks of no state, such as open, is one of the records of these months.
+        if (ask.Table != Table.Ledger && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue)) && reading.FirstDay(ask) is { } first) ask = During(ask, first, span);
+        if (draft.DayOf is { } dayOf && (reading.DayOf(ask, dayOf) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null)) is { } said) ask = During(ask, said, span);
+        return draft.Checks.Contains("due") && reading.DueOf(ask) is var due ? During(ask, due, span) : ask;
+    }
+
+    private static Ranking? RankingOfRecords(Draft draft, Question? before, RecordAsk ask)
+    {
+        if (draft.Rank is { Further: true } && before?.Ranking is { } go) return go with { Skip = go.Skip + go.Count };
+        if (draft.Row is "largest" or "smallest") return new Ranking(1, RankBy.Size, draft.Row == "smallest");
+        return draft.Rank is not { } rank ? before?.Ranking : new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed || rank.AsShown ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip)
         {
-            Intent = Intent.Records,
-            Figure = figure ?? before?.Figure ?? book.Result ?? throw new CannotAnswerException("The book has no accounts yet. Load the accounts first."),
-            Spans = spans,
-            Filters = [.. (before?.Filters ?? []).Where(f => draft.Filters.All(n => n.Dimension != f.Dimension)).Concat(Merge(draft.Filters)).Concat(picked?.Filter is { } only ? [only] : [])],
-            Ranking = picked is not null ? null : draft.Rank is { Further: true } && before?.Ranking is { } go ? go with { Skip = go.Skip + go.Count } : draft.Row is "largest" or "smallest" ? new Ranking(1, RankBy.Size, draft.Row == "smallest") : draft.Rank is { } rank ? new Ranking(Math.Clamp(rank.Number ?? DefaultRanking, 1, 1000), rank.Order == Composer.Listed || rank.AsShown ? RankBy.Name : RankBy.Size, rank.Order is "smallest", rank.Skip) { Within = draft.RankEach, Pairs = ask.By.Length > 1 && !rank.OfLevel && !draft.RanksField && !draft.RankEach && !draft.Which } : before?.Ranking,
-            Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
-            Listing = reading.Listing(ask, draft, before?.Listing, reading.FirstDay(ask)),
-            Records = ask,
+            Within = draft.RankEach,
+            Pairs = ask.By.Length > 1 && !rank.OfLevel && !draft.RanksField && !draft.RankEach && !draft.Which,
         };
     }
 
@@ -88,13 +109,14 @@ internal sealed partial class Resolver
         draft.Columns = [.. ((string[])["key", field, RecordAsk.Amount]).Distinct()];
     }
 
-    /// <summary>"Their invoices", of the one that the list before was gathered down to.</summary>
-    private (Filter? Filter, RecordTest? Test)? Picked(string by)
+    /// <summary>"Their invoices", of those that the list before was gathered down to.</summary>
+    private (Filter? Filter, RecordTest? Test)? Picked(string by, Ranking ranking)
     {
-        if (previous?.Records is not { Rows: [{ Values: [{ } name, ..] }, ..] }) return null;
-        _assumed.Add($"those of {name}, the first of the last answer");
-        if (book.TryDimension(by, out var dimension) && book.MembersOf(dimension.Id).FirstOrDefault(m => m.Name == name) is { } member) return (new Filter(by, [member.Code]), null);
-        return (null, new RecordTest(RecordTestKind.Is, by, null, name));
+        var names = previous?.Records is { } list ? list.Rows.Take(ranking.Count).Select(r => r.Values.FirstOrDefault()).OfType<string>().Where(n => n.Length > 0).Distinct().ToList() : [];
+        if (names.Count == 0) return null;
+        _assumed.Add(names is [var first] ? $"those of {first}, the first of the last answer" : $"those of {string.Join(", ", names)}, of the last answer");
+        var members = book.TryDimension(by, out var dimension) ? names.Select(n => book.MembersOf(dimension.Id).FirstOrDefault(m => m.Name == n)).OfType<Member>().Select(m => m.Code).ToImmutableArray() : [];
+        return members.Length == names.Count ? (new Filter(by, members), null) : (null, new RecordTest(RecordTestKind.Is, by, null, string.Join(RecordTest.Or, names)));
     }
 
     private string? TryDue(RecordAsk ask) => book.Table(ask.Table) is { } table ? RecordReading.FieldOf(table.Fields, vocabulary, "due") : null;
