@@ -104,13 +104,14 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>The same, or what some figure came to.</summary>
     private const string Outcome = "m:~outcome";
 
-    private const string AgainstIt = "against:";
+    /// <summary>Before a side that is compared with by its word: yoy.</summary>
+    public const string AgainstIt = "against:";
 
     /// <summary>All there is: nothing is left out and nothing is split.</summary>
     private const string Scope = "scope";
 
     /// <summary>Accounts, as lines of a statement.</summary>
-    private const string AnyLines = "~lines";
+    public const string AnyLines = "~lines";
 
     /// <summary>Words that say two things: "cost accounts" are costs, by account; "open items" are records, and of those what is open.</summary>
     private void Expand(List<Item> items)

@@ -1,0 +1,51 @@
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>The last look at a reading: whatever was recognised has to show in the question, or it is named like a word that nobody knows.</summary>
+public sealed partial class Reader
+{
+    /// <summary>Tokens of members, levels and figures that the question has lost.</summary>
+    private IEnumerable<int> Lost(Covering covering, Draft draft, Resolved resolved) => covering.Mentions.Where(m => !Shows(m, covering, draft, resolved)).SelectMany(m => Enumerable.Range(m.Start, m.Length));
+
+    private bool Shows(Mention said, Covering covering, Draft draft, Resolved resolved)
+    {
+        var question = resolved.Question;
+        // "For all clinics" leaves none out.
+        if (said.Kind == MentionKind.Level && covering.Mentions.Any(m => m.Kind == MentionKind.Quantifier && m.End == said.Start)) return true;
+        bool Of(string? dimension) => question.Listing?.Columns.Contains(dimension ?? "") == true || question.Breakdowns.Any(b => b.Dimension == dimension) || question.Filters.Any(f => f.Dimension == dimension)
+            || (question.Records is { } ask && ask.By.Any(b => b.Field == dimension || book.Table(ask.Table)?.Field(b.Field)?.Dimension == dimension));
+        return said.Kind switch
+        {
+            MentionKind.Level when said.Value == Composer.AnyLines || (draft.Pointed is { } pointed && pointed.Start <= said.Start && said.End <= pointed.End) => true,
+            // All there is on top of a tree is no split of it.
+            MentionKind.Level when book.TryDimension(said.Dimension!, out var tree) && tree.Levels[0] == said.Value && book.Roots(tree.Id).Take(2).Count() == 1 => true,
+            MentionKind.Member or MentionKind.Class or MentionKind.Level => Of(said.Dimension),
+            MentionKind.Figure when said.Value[..2] is "a:" or "m:" && !said.Value.Contains('#', StringComparison.Ordinal) && !said.Value.Contains('~', StringComparison.Ordinal) => IsIn(Composer.FigureOf(said), question) || resolved.Also.Any(f => IsIn(Composer.FigureOf(said), question with { Figure = f })),
+            // "Without the budget", "forecast instead of budget": a side that goes.
+            MentionKind.Scenario or MentionKind.OnPlan => draft.Instead is not null || ShowsSide(said.Value.Split(':')[^1] is var side && said.Value.StartsWith(Composer.AgainstIt, StringComparison.Ordinal) ? side : said.Value, question),
+            MentionKind.Check or MentionKind.Records => question.Records is not null || question.Document is not null || question.Intent == Intent.Entries,
+            MentionKind.Share => question.Share || question.Bases.Length > 0 || question.Projection is not null || book.Figure(question.Figure) is PairFigure,
+            _ => true,
+        };
+    }
+
+    /// <summary>A plan shows as a side or in what is left of it; the past also as a period of its own.</summary>
+    private static bool ShowsSide(string scenario, Question question)
+    {
+        var sides = question.Bases.Add(question.Subject);
+        if (scenario == Book.ActualCode || question.Projection is not null) return true;
+        return scenario.StartsWith("prior", StringComparison.Ordinal) ? sides.Any(s => s.Kind is SideKind.PriorYear or SideKind.PriorPeriod) || question.Spans.Length > 1 || question.Breakdowns.Any(b => b.Grain is not null)
+            : sides.Any(s => s.Kind == SideKind.Version && s.Scenario != Book.ActualCode);
+    }
+
+    private bool IsIn(FigureRef said, Question question) => said == question.Figure || question.Than == said || question.Filters.Any(f => f.Dimension == book.Accounts.Code && f.Members.Contains(said.Code))
+        || (book.Figure(said) is { } part && book.Figure(question.Figure) is { } whole && (whole.Name.Contains(part.Name, StringComparison.OrdinalIgnoreCase) || Parts(part).Any(Parts(whole).Contains)
+            // A part of the whole is one of its rows; of "trips income" the trips are meant.
+            || (question.Records is null && (Inside(part, whole) || Inside(whole, part)))));
+
+    private bool Inside(Figure part, Figure whole) => Parts(part).All(p => book.PathTo(p).Any(Parts(whole).Contains));
+
+    private static IEnumerable<int> Parts(Figure figure) => figure switch { SumFigure sum => sum.Accounts, PairFigure pair => pair.Top.Accounts.Concat(pair.Bottom.Accounts), _ => [] };
+}
