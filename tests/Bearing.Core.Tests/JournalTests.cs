@@ -225,6 +225,12 @@ public sealed class JournalTests
     [InlineData("journals by source, preparer, approver, yard and month", "up to 4")]
     public void What_journals_do_not_tell_is_refused(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 
+    [Theory]
+    [InlineData("journals on fuel by account", "account")]
+    [InlineData("per trip who approved fuel", "per fuel")]
+    [InlineData("journals on fuel accounts", "")]
+    public void What_was_recognised_and_is_not_in_the_question_is_named(string text, string unused) => Assert.Equal(unused, string.Join(' ', Reader.Read(text).Reading!.Unused));
+
     [Fact]
     public void A_word_said_before_in_the_text_is_text() => Assert.Equal("Actual entries for Result, January 2026 to February 2026, whose text holds “fuel”.", Reader.Read("entries with fuel in the text").Reading!.Sentence);
 }

@@ -72,6 +72,19 @@ public sealed class ReadingPropertyTests
         Assert.Contains(word, named, StringComparison.OrdinalIgnoreCase);
     }, iter: 100);
 
+    /// <summary>Whatever words stand around them: a member, a split and a plan are in the question that is answered, or are said to be left out.</summary>
+    [Fact]
+    public void What_was_recognised_shows_or_is_named() => Gen.Int[0, OfKinds.Length - 1].SelectMany(k => Gen.Int[0, OfKinds[k].Length - 1].Select(i => OfKinds[k][i])).Array[1, 3].Sample(words =>
+    {
+        var text = $"{string.Join(' ', words)} fuel at Aldermouth by route versus budget";
+        var read = Reader.Read(text);
+        if (read is not { Outcome: ReadingOutcome.Understood, Question: { } question, Reading: { } reading }) return;
+        bool Named(string word) => reading.Unused.Contains(word) || reading.Assumed.Any(a => a.Contains(word, StringComparison.Ordinal));
+        Assert.True(Named("Aldermouth") || question.Filters.Any(f => f.Dimension == "entity") || question.Breakdowns.Any(b => b.Dimension == "entity"), text);
+        Assert.True(Named("route") || question.Breakdowns.Any(b => b.Dimension == "route") || question.Filters.Any(f => f.Dimension == "route"), text);
+        Assert.True(Named("budget") || question.Projection is not null || question.Bases.Add(question.Subject).Any(b => b.Scenario.StartsWith("budget", StringComparison.Ordinal)), text);
+    }, iter: 2000);
+
     /// <summary>A slip of the finger finds the name that was meant; it never turns one member into another that exists.</summary>
     [Fact]
     public void A_typing_error_in_a_name_never_leads_to_another_member() =>

@@ -159,29 +159,6 @@ internal sealed partial class Composer
     private static bool When(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && Word(items, at - 1)?.Kind is MentionKind.Grain ? Remove(items, at, 1) : Word(items, at) is { Kind: MentionKind.Which, Value: "when" } && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Grain or MentionKind.Records or MentionKind.Check })
         && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]));
 
-    /// <summary>compare Q2 to Q1 → the second is what the first is held against, and no range.</summary>
-    private static bool ComparedPeriods(List<Item> items, int at) => At<PeriodItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, at + 2) is { } other
-        && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span))
-        // "Compare FY25 with FY24".
-        || At<PeriodItem>(items, at) is not null && At<PeriodItem>(items, at + 1) is { } against && items.OfType<PeriodItem>().Count() == 2 && Word(items, at - 1) is { Kind: MentionKind.Compare, Value: "compare" } && Replace(items, at + 1, 1, (s, e) => new BasePeriodItem(s, e, against.Span));
-
-    /// <summary>year to date against the full year's budget → the part of it that is used.</summary>
-    private bool AgainstWholeYear(List<Item> items, int at)
-    {
-        if (Word(items, at)?.Kind is not MentionKind.Comparator || !items.Take(at).Any(i => i is PeriodItem p && p.Span == FiscalCalendar.YearToDate(_now)) || _now.Number == 12) return false;
-        var (period, scenario) = At<PeriodItem>(items, at + 1) is { } first ? (first, Word(items, at + 2)) : (At<PeriodItem>(items, at + 2), Word(items, at + 1));
-        return period?.Span == FiscalCalendar.Year(_now.Year) && scenario is { Kind: MentionKind.Scenario, Value: "budget" }
-            && Replace(items, at, 3, (s, e) => new WordItem(scenario with { Kind = MentionKind.Projection, Value = nameof(Projection.Used), Start = s, Length = e - s }));
-    }
-
-    /// <summary>the difference between July and August → the later against the earlier.</summary>
-    private static bool PeriodLessPeriod(List<Item> items, int at)
-    {
-        if (!IsDifference(items, at) || At<PeriodItem>(items, at + 2) is not { } one || At<PeriodItem>(items, at + 4) is not { } other || one.Span == other.Span) return false;
-        var (earlier, later) = one.Span.From < other.Span.From ? (one, other) : (other, one);
-        return Replace(items, at + 1, 4, (s, e) => later with { Start = s, End = e }) && Insert(items, at + 2, new BasePeriodItem(earlier.Start, earlier.End, earlier.Span));
-    }
-
     /// <summary>the first 9 months → from the beginning of the year.</summary>
     private bool LeadingMonths(List<Item> items, int at)
     {
@@ -283,19 +260,6 @@ internal sealed partial class Composer
     private static bool EachOfPeriod(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.By, Value: "each" } each && At<PeriodItem>(items, at + 1) is { Span.Count: > 1 }
         && Replace(items, at, 1, (s, e) => new BreakdownItem(each.Start, each.End, [Breakdown.ByTime(TimeGrain.Month)]) { Each = true, Led = true });
 
-    /// <summary>this year and last year → the same months of both.</summary>
-    private bool ThisAndLastYear(List<Item> items, int at)
-    {
-        if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.And) return false;
-        var year = now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12;
-        // "August this year and last".
-        var part = _said.Any(m => m is { Kind: MentionKind.Period, Value: "this:0" } && m.End == now.End) && now.Span.Count < 12 && !year;
-        var last = At<PeriodItem>(items, at + 2) is { IsLastYear: true } || (Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "trailing" } && Word(items, at + 3)?.Kind is not (MentionKind.Number or MentionKind.Grain or MentionKind.Level) && At<PeriodItem>(items, at + 3) is null);
-        if (!(year || part) || !last || !Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"))) return false;
-        // "Q2 this year and last": of that quarter.
-        return part || !items.Exists(i => i is PeriodItem { YearGiven: false, Said.Kind: MentionKind.Month or MentionKind.Part }) || Remove(items, at, 1);
-    }
-
     /// <summary>October and November combined → one period of both.</summary>
     /// <exception cref="CannotAnswerException">When they do not follow each other.</exception>
     private bool Combined(List<Item> items, int at)
@@ -318,17 +282,6 @@ internal sealed partial class Composer
         if (Word(items, at - 1)?.Kind is MentionKind.Comparator or MentionKind.Gap || (At<PeriodItem>(items, at - 1) is not null && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Compare })))
             throw new CannotAnswerException($"One period is not held against the {middle.Value} of others. Ask for these months with their {middle.Value}, as in “revenue of the last 6 months by month on average”.");
         return false;
-    }
-
-    /// <summary>the last 12 months versus the 12 months before → what is as long and comes right before.</summary>
-    private static bool AsLongBefore(List<Item> items, int at)
-    {
-        if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.Comparator) return false;
-        var end = Word(items, at + 2) is { Kind: MentionKind.Number } number && Word(items, at + 3) is { Kind: MentionKind.Grain, Value: "month" } && int.Parse(number.Value, CultureInfo.InvariantCulture) == now.Span.Count ? at + 4 : 0;
-        if (end > 0 && Word(items, end) is not ({ Kind: MentionKind.Exclude, Value: "before" } or { Kind: MentionKind.Step, Value: "-1" })) return false;
-        // "The previous three months", of three months.
-        if (end == 0 && (At<PeriodItem>(items, at + 2) is not { Trailing: true } before || before.Span != now.Span)) return false;
-        return Replace(items, at + 1, end > 0 ? end - at : 2, (s, e) => new BaseItem(s, e, "prior-period"));
     }
 
     /// <summary>this year against last → the same months of the year before; this quarter against last → the one before it.</summary>

@@ -18,6 +18,8 @@ public sealed partial class Reader
             || (question.Records is { } ask && ask.By.Any(b => b.Field == dimension || book.Table(ask.Table)?.Field(b.Field)?.Dimension == dimension));
         return said.Kind switch
         {
+            // "Journals on payroll accounts" are those on payroll; "by account" would be a split.
+            MentionKind.Level when question.Records is not null && said.Dimension == book.Accounts.Code => !covering.Mentions.Any(m => m.Kind == MentionKind.By && m.End == said.Start),
             MentionKind.Level when said.Value == Composer.AnyLines || (draft.Pointed is { } pointed && pointed.Start <= said.Start && said.End <= pointed.End) => true,
             // All there is on top of a tree is no split of it.
             MentionKind.Level when book.TryDimension(said.Dimension!, out var tree) && tree.Levels[0] == said.Value && book.Roots(tree.Id).Take(2).Count() == 1 => true,
