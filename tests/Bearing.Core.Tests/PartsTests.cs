@@ -44,6 +44,7 @@ public sealed class PartsTests
     [InlineData("fuel by cabin", "by yard", "fuel by yard")]
     [InlineData("fuel for atlantis", "by yard", "fuel by yard")]
     [InlineData("fuel", "by yard", "fuel by yard")]
+    [InlineData("fuel by cabin class in march", "by yard", "fuel by yard in march")]
     [InlineData("fuel per trip by week", "by month", "fuel per trip by month")]
     [InlineData("fuel by cabin", "fares by yard", "fares by yard")]
     public void What_would_have_to_be_said_otherwise_is_put_into_the_question(string text, string suggested, string whole)

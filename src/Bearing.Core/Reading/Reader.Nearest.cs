@@ -40,7 +40,11 @@ public sealed partial class Reader
         var mentions = finder.Find(tokens);
         var led = mentions.Where(m => m.Kind == MentionKind.By && m.End < tokens.Count).Select(m => (m.Start, m.End)).Distinct().OrderByDescending(m => m.Start).ToList();
         foreach (var by in led)
-            for (var length = 1; length <= LongestSplit && by.End + length <= tokens.Count; length++) yield return Replaced(text, tokens, by.Start, by.End + length, split);
+        {
+            // "By cabin class" is one thing, up to the next small word; where that leads nowhere, fewer words of it are.
+            var next = tokens.FindIndex(by.End, t => t.Text == "," || vocabulary.Find(t.Stem).Any(e => e.Kind is MentionKind.By or MentionKind.Place or MentionKind.And or MentionKind.Then or MentionKind.To or MentionKind.Comparator or MentionKind.Exclude or MentionKind.Gap or MentionKind.Month or MentionKind.Part));
+            for (var end = Math.Min(next < 0 ? tokens.Count : next, by.End + LongestSplit); end > by.End; end--) yield return Replaced(text, tokens, by.Start, end, split);
+        }
         if (led.Count > 0) yield break;
         // "For Atlantis", where there is no such place: all of them.
         var from = tokens.FindIndex(t => unknown.Contains(t.Text));
