@@ -87,7 +87,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Exclude, Value: "drop" } && Any(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Class or MentionKind.Level or MentionKind.Rank));
         // "Physics pay", "pay versus plan": what stands where a name does is none that only stands about.
-        _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Filler, Value: "noun" } && Covers(o, m)) && (m.Start == 0 || Any(o => o.End == m.Start && o.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Level)));
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Filler, Value: "noun" } && Covers(o, m)) && (m.Start == 0 || Any(o => o.End == m.Start && o.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Level))
+            && Any(o => o.Start == m.End && o.Kind is MentionKind.Comparator or MentionKind.Scenario or MentionKind.By or MentionKind.Growth or MentionKind.Gap or MentionKind.Grain));
         // "How much of it is carriage" speaks of what was shown.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Edit, Value: "part" } && Holds(o, m)));
         // "Gross margin percentage" is a ratio; "percentages only" are those that are shown.

@@ -190,6 +190,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         near.RemoveAll(n => n.Stem[0] != token.Stem[0] && !(n.Stem.Length > 1 && token.Stem.Length > 1 && n.Stem[0] == token.Stem[1] && n.Stem[1] == token.Stem[0]));
         // Butter is not "better": a word of the language is misspelt by a key that lies beside, or by a letter that sounds alike.
         near.RemoveAll(n => n.Distance == 1 && !words.Knows(n.Stem) && IsFarKey(n.Stem, token.Stem));
+        // What goes on behind a word is another one, and no slip: foresters are no forest.
+        near.RemoveAll(n => n.Distance > 1 && token.Stem.StartsWith(n.Stem, StringComparison.Ordinal));
         // Two letters that are other ones make another word: "tracking" is no training.
         near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
         // A short word is one letter away from too many: only a whole name, or the same letters in another order, are meant by it.

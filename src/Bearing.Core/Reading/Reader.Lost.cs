@@ -34,12 +34,12 @@ public sealed partial class Reader
     }
 
     /// <summary>A plan shows as a side or in what is left of it; the past also as a period of its own.</summary>
-    private static bool ShowsSide(string scenario, Question question)
+    private bool ShowsSide(string scenario, Question question)
     {
         var sides = question.Bases.Add(question.Subject);
         if (scenario == Book.ActualCode || question.Projection is not null) return true;
         return scenario.StartsWith("prior", StringComparison.Ordinal) ? sides.Any(s => s.Kind is SideKind.PriorYear or SideKind.PriorPeriod) || question.Spans.Length > 1 || question.Breakdowns.Any(b => b.Grain is not null)
-            : sides.Any(s => s.Kind == SideKind.Version && s.Scenario != Book.ActualCode);
+            : sides.Any(s => s.Kind == SideKind.Version && s.Scenario != Book.ActualCode && (s.Scenario == scenario || !Enum.TryParse<ScenarioKind>(scenario, true, out var kind) || book.Scenario(s.Scenario)?.Kind == kind));
     }
 
     private bool IsIn(FigureRef said, Question question) => said == question.Figure || question.Than == said || question.Filters.Any(f => f.Dimension == book.Accounts.Code && f.Members.Contains(said.Code))
