@@ -10,6 +10,9 @@ public sealed partial class Reader
     /// <summary>Words behind "by" that a split may take.</summary>
     private const int LongestSplit = 3;
 
+    /// <summary>Splits of one question that are tried with others: a text of nothing but "by" shall not keep the service busy.</summary>
+    private const int MostSplitsTried = 3;
+
     /// <param name="text">The question that has no answer.</param>
     /// <param name="suggested">Questions, or what would have to stand in this one instead: "by route", "September 2026".</param>
     /// <param name="unknown">Words of it that nobody knows; what they are said of is left out.</param>
@@ -38,7 +41,7 @@ public sealed partial class Reader
     {
         var tokens = Words.Tokens(text);
         var mentions = finder.Find(tokens);
-        var led = mentions.Where(m => m.Kind == MentionKind.By && m.End < tokens.Count).Select(m => (m.Start, m.End)).Distinct().OrderByDescending(m => m.Start).ToList();
+        var led = mentions.Where(m => m.Kind == MentionKind.By && m.End < tokens.Count).Select(m => (m.Start, m.End)).Distinct().OrderByDescending(m => m.Start).Take(MostSplitsTried).ToList();
         foreach (var by in led)
         {
             // "By cabin class" is one thing, up to the next small word; where that leads nowhere, fewer words of it are.

@@ -101,7 +101,8 @@ public static class AskEndpoints
         var nearest = new List<string>();
         foreach (var (text, question) in reader.Nearest(demand.Text, set.Nearest, [.. set.Unknown ?? []], previous, demand.Shared))
         {
-            if (nearest.Count < MostNearest && !nearest.Contains(text) && await HasAnswer(edition, question, cancel)) nearest.Add(text);
+            if (nearest.Count == MostNearest) break;
+            if (!nearest.Contains(text) && await HasAnswer(edition, question, cancel)) nearest.Add(text);
         }
         return nearest;
     }
