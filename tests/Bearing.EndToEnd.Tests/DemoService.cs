@@ -89,12 +89,19 @@ internal sealed class ServiceProcess : IAsyncDisposable
         lock (_log) _log.Add(line);
     }
 
+    /// <summary>A port that nobody listens on, and that no other test was given: between its choice and its use it is free for a second one.</summary>
     public static int FreePort()
     {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
+        while (true)
+        {
+            using var listener = new TcpListener(IPAddress.Loopback, 0);
+            listener.Start();
+            var port = ((IPEndPoint)listener.LocalEndpoint).Port;
+            if (GivenPorts.TryAdd(port, true)) return port;
+        }
     }
+
+    private static readonly System.Collections.Concurrent.ConcurrentDictionary<int, bool> GivenPorts = new();
 }
 
 /// <summary>The simulated ledger system as it ships, on a port of its own.</summary>
