@@ -173,6 +173,9 @@ public sealed class Book
     /// <summary>Code of the figure that gathers what was booked on costs and on assets: of a supplier or a project all that was bought.</summary>
     public const string CostsAndAssets = "~costs-and-assets";
 
+    /// <summary>Whether all accounts of the one stand in the trees of the other: what is added up in the part is added up in the whole.</summary>
+    public bool IsWithin(SumFigure part, SumFigure whole) => part.Accounts.All(a => PathTo(a).Any(whole.Accounts.Contains));
+
     /// <summary>Computes what a reference names; null when the book knows no such figure.</summary>
     public Figure? Figure(FigureRef reference)
     {

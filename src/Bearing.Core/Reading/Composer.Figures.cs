@@ -32,7 +32,7 @@ internal sealed partial class Composer
     /// <summary>The one that is a part of the other; null where neither is.</summary>
     private Mention? IsPart(Mention one, Mention other)
     {
-        bool Within(Mention part, Mention whole) => !book.IsStatementLine(FigureOf(whole)) && book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && !p.Accounts.SequenceEqual(w.Accounts) && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+        bool Within(Mention part, Mention whole) => !book.IsStatementLine(FigureOf(whole)) && book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && !p.Accounts.SequenceEqual(w.Accounts) && book.IsWithin(p, w);
         return Within(one, other) ? one : Within(other, one) ? other : null;
     }
 
@@ -71,7 +71,7 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Figure } whole || Word(items, at + 1) is not { Kind: MentionKind.Exclude, Value: "before" or "after" } turn || Word(items, at + 2) is not { Kind: MentionKind.Figure } part || part.Value[0] != 'a') return false;
         // "The largest after salaries" ranks what is left.
         if (items.Exists(i => i is RankItem || i is WordItem { Mention.Kind: MentionKind.Rank })) return false;
-        var within = book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+        var within = book.Figure(FigureOf(part)) is SumFigure p && book.Figure(FigureOf(whole)) is SumFigure w && book.IsWithin(p, w);
         if (within == (turn.Value == "before")) return Replace(items, at + 1, 1, (s, e) => new WordItem(turn with { Value = within ? "exclude" : "less" }));
         items.RemoveRange(at + 1, 2);
         return true;

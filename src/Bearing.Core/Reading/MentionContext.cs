@@ -121,7 +121,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     }
 
     /// <summary>Whether all accounts of the one stand within the other.</summary>
-    private bool IsPart(Mention part, Mention whole) => book.Figure(Composer.FigureOf(part)) is SumFigure p && book.Figure(Composer.FigureOf(whole)) is SumFigure w && p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+    private bool IsPart(Mention part, Mention whole) => book.Figure(Composer.FigureOf(part)) is SumFigure p && book.Figure(Composer.FigureOf(whole)) is SumFigure w && book.IsWithin(p, w);
 
     /// <summary>"More guests in May than in April" compares; "more guests" alone only stands about.</summary>
     private void TellMoreThan()

@@ -33,11 +33,11 @@ public sealed partial class Reader
     private IEnumerable<string> Placed(string text, string suggestion, ImmutableArray<string> unknown, MentionFinder finder)
     {
         var said = finder.Find(Words.Tokens(suggestion));
-        if (said.Exists(m => m is { Kind: MentionKind.By, Start: 0 })) return Split(text, suggestion, unknown, finder);
+        if (said.Exists(m => m is { Kind: MentionKind.By, Start: 0 })) return InSplit(text, suggestion, unknown, finder);
         return IsPeriod(said, 0) && Words.Tokens(suggestion).Select((_, i) => i).All(i => IsPeriod(said, i)) ? InPeriod(text, suggestion, finder) : [suggestion];
     }
 
-    private IEnumerable<string> Split(string text, string split, ImmutableArray<string> unknown, MentionFinder finder)
+    private IEnumerable<string> InSplit(string text, string split, ImmutableArray<string> unknown, MentionFinder finder)
     {
         var tokens = Words.Tokens(text);
         var mentions = finder.Find(tokens);

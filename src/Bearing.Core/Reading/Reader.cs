@@ -272,7 +272,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     {
         var sameFigure = wide.Figure == narrow.Figure;
         var figureContains = sameFigure || (book.Figure(wide.Figure) is SumFigure w && book.Figure(narrow.Figure) is SumFigure n
-            && n.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains)));
+            && book.IsWithin(n, w));
         if (!figureContains || wide.Filters.Length != narrow.Filters.Length) return false;
         var differs = !sameFigure;
         for (var i = 0; i < wide.Filters.Length; i++)

@@ -61,7 +61,7 @@ internal sealed partial class Resolver
         // "Net profit" is not the net sales in the profit: a line of the statement says what is asked for, and no kind of figure.
         if (book.IsStatementLine(whole)) return false;
         if (book.Figure(part) is not SumFigure p || book.Figure(whole) is not SumFigure w || p.Accounts.SequenceEqual(w.Accounts)) return false;
-        return p.Accounts.All(a => book.PathTo(a).Any(w.Accounts.Contains));
+        return book.IsWithin(p, w);
     }
 
     /// <summary>Whether an account is a part of the figure, or the other way round.</summary>
