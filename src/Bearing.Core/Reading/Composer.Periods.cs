@@ -245,12 +245,21 @@ internal sealed partial class Composer
 
     private bool IsLed(PeriodItem period, string by) => _said.Any(m => m.Kind == MentionKind.Place && m.Value == by && m.End == period.Start);
 
+    /// <summary>is it mostly November · how much of it was in November → the months, each with its part of the whole.</summary>
+    private bool PartInTime(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { Span.Count: 1 } month || !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Share })) return false;
+        var led = _said.FirstOrDefault(m => m.Kind == MentionKind.Place && m.End == month.Start)?.Start ?? month.Start;
+        return (Word(items, at - 1) is { Kind: MentionKind.Share, Value: MentionContext.Cause or MentionContext.Sole or MentionContext.Whole } || _said.Any(m => m is { Kind: MentionKind.Filler, Value: "equals" } && m.End == led))
+            && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]) { Led = true });
+    }
+
     /// <summary>since period → from its beginning to now; rose since period → now against that period.</summary>
     private bool SincePeriod(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
         var moved = (_said.Any(m => m.Kind == MentionKind.Multiple) || items.Exists(i => i is WordItem { Mention: var moved } && (GapSense.Of(moved).Moves || moved is { Kind: MentionKind.Growth, Value: "change" }))) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
-        if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven));
+        if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven) { Since = true });
         // "Up since last year": against the same months of it.
         if (from.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));
         return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - from.Span.Count), _now), true)) && Insert(items, at + 1, new BasePeriodItem(from.Start, from.End, from.Span));

@@ -21,6 +21,9 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
     /// <summary>So many of the last months.</summary>
     public bool Trailing { get; init; }
 
+    /// <summary>From a period up to now.</summary>
+    public bool Since { get; init; }
+
     /// <summary>From one period to another.</summary>
     public bool Range { get; init; }
 

@@ -22,6 +22,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Said behind the text that is looked for.</summary>
     public const string TextBehind = "behind";
 
+    /// <summary>Words that say what a variance or a sum comes from: down to, only, all.</summary>
+    public const string Cause = "cause", Sole = "sole", Whole = "whole";
+
     /// <summary>Said before one of several: the cost of a performance.</summary>
     public const string OneOf = "one-of";
 
@@ -31,6 +34,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         LeaveOutWhatIsWithin();
         TellFiguresApart();
         TellMoreThan();
+        TellPartsApart();
         TellPlansApart();
         TellNamesApart();
         return _mentions;
@@ -78,10 +82,6 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Late" is what is overdue, unless something is said of paying.
         var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" } or { Kind: MentionKind.Filler, Value: "pays" }));
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));
-        // "Due to" tells a cause where a share is asked for; anywhere else something is due to somebody.
-        if (!Any(m => m.Kind == MentionKind.Share)) _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "cause" } && !Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
-        // "The overspend is due to marketing": an account is nobody to whom anything is due.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "due" } && Any(o => o is { Kind: MentionKind.Filler, Value: "cause" } && Holds(o, m) && o.Length > m.Length && Any(f => f.Kind == MentionKind.Figure && f.Start == o.End)));
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
         Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
         // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.
@@ -133,6 +133,29 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
             if (than is not null && vocabulary.Find($"{tokens[at].Stem} {than.Stem}").FirstOrDefault(e => e.Kind == MentionKind.Gap) is { Value: { } value })
                 _mentions.Add(new Mention(MentionKind.Gap, value == "more" ? "over" : "under", null, at, 1, 0, tokens[at].Stem));
         }
+    }
+
+    /// <summary>"Is it mostly overtime", "down to the north": that is a part of the whole, where its name follows; "only" and "all" say so where a yes or a no is wanted.</summary>
+    private void TellPartsApart()
+    {
+        var claims = vocabulary.ClaimsAt(tokens, 0);
+        _mentions.RemoveAll(m => IsPartWord(m) && m.Value != Cause && !claims);
+        foreach (var part in _mentions.Where(IsPartWord).ToList())
+            if (Named(part) is not { } named || (part.Value == Whole && named.End < tokens.Count) || (part.Value == Cause && IsParty(named))) _mentions.Remove(part);
+            else _mentions.RemoveAll(o => o != part && Holds(part, o));
+
+        static bool IsPartWord(Mention mention) => mention is { Kind: MentionKind.Share, Value: Cause or Sole or Whole };
+        bool IsParty(Mention mention) => mention.Kind == MentionKind.Member && vocabulary.Fields["party"].Contains(Words.Phrase(mention.Dimension!));
+    }
+
+    /// <summary>The part that is named behind a word, with nothing but small words between.</summary>
+    private Mention? Named(Mention lead)
+    {
+        var at = lead.End;
+        while (_mentions.Where(m => m.Start == at && m.Kind is MentionKind.Filler or MentionKind.Place).MaxBy(m => m.Length) is { } small && !Any(m => m.Start == at && IsName(m))) at = small.End;
+        return _mentions.Where(m => m.Start == at && IsName(m)).MaxBy(m => m.Length);
+
+        static bool IsName(Mention mention) => mention.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Month;
     }
 
     /// <summary>"Target" is the plan that is called the stretch target, where the budget is not called so.</summary>

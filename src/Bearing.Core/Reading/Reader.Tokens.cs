@@ -134,6 +134,8 @@ public sealed partial class Reader
     private string? Remark(List<Token> tokens)
     {
         var at = tokens.Count < 2 ? -1 : tokens.FindIndex(1, t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Aside));
+        // "Because of overtime" is what was asked, and no remark.
+        if (at >= 0 && at + 1 < tokens.Count && vocabulary.Find($"{tokens[at].Stem} {tokens[at + 1].Stem}").Count > 0) return null;
         if (at < 0) return null;
         var end = tokens.FindIndex(at, t => t.Text == ",");
         if (end < 0) end = tokens.Count;

@@ -191,7 +191,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Claim = claim, ClaimOf = best.Draft.Quantifier })] };
         // Whoever asks for a yes or a no has to see that there is none.
-        if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Conditions.IsEmpty: true, Statistic: null } && AsksYesOrNo(text, tokens)) reading = reading with { Assumed = reading.Assumed.Add("neither yes nor no is told: only the figures, since what is claimed of them was not made out") };
+        if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Conditions.IsEmpty: true, Statistic: null } && AsksYesOrNo(text, tokens)) reading = reading with { Assumed = reading.Assumed.Add(best.Resolved.Question.Share ? "neither yes nor no is told: the share of each shows how far it is so" : "neither yes nor no is told: only the figures, since what is claimed of them was not made out") };
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],
@@ -207,9 +207,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     private bool AsksYesOrNo(string text, List<Token> tokens)
     {
         var behind = text.IndexOfAny([':', '–', '—']);
-        return Begins(0) || (behind > 0 && tokens.FindIndex(t => t.Start > behind) is > 0 and var from && Begins(from));
-
-        bool Begins(int from) => Enumerable.Range(1, Math.Min(3, tokens.Count - from)).Any(n => vocabulary.Claims.Contains(string.Join(' ', tokens.Skip(from).Take(n).Select(t => t.Stem))));
+        return vocabulary.ClaimsAt(tokens, 0) || (behind > 0 && tokens.FindIndex(t => t.Start > behind) is > 0 and var from && vocabulary.ClaimsAt(tokens, from));
     }
 
     /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; "can we still make the budget?": that the year beats it. Null where nothing is claimed.</summary>

@@ -84,9 +84,21 @@ internal sealed partial class Resolver
         if (!draft.Share || draft.Breakdowns.Exists(b => b.Dimension is not null)) return null;
         var figures = draft.Figures.Distinct().ToList();
         if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
-        if (figures[part].Kind != FigureKind.Account || !book.TryMember(book.Accounts.Id, figures[part].Code, out var account)) return null;
-        return (figures[1 - part], book.Accounts.Levels[book.HasChildren(account) ? Math.Min(book.DepthOf(account), book.Accounts.Levels.Length - 1) : ^1]);
+        return LevelOf(figures[part]) is { } level ? (figures[1 - part], level) : null;
     }
+
+    /// <summary>"How much of it is overtime", "is it mainly overtime", after payroll: one row of it, among its like.</summary>
+    private void PartOfShown(Draft draft, FigureRef shown)
+    {
+        if (!draft.PartOfIt || draft is not { Figures: [var part], Breakdowns.Count: 0 } || part == shown || LevelOf(part) is not { } level || book.Figure(part) is not SumFigure inner || book.Figure(shown) is not SumFigure outer || !book.IsWithin(inner, outer)) return;
+        draft.Share = true;
+        draft.Figures.Clear();
+        draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code, level));
+    }
+
+    /// <summary>The level at which an account is a row; null of what is no account.</summary>
+    private string? LevelOf(FigureRef figure) => figure.Kind == FigureKind.Account && book.TryMember(book.Accounts.Id, figure.Code, out var account)
+        ? book.Accounts.Levels[book.HasChildren(account) ? Math.Min(book.DepthOf(account), book.Accounts.Levels.Length - 1) : ^1] : null;
 
     /// <summary>"Freight's share of revenue by month": the part in percent of the whole, row by row. Null when no split was said.</summary>
     private FigureRef? PartIn(Draft draft)

@@ -68,8 +68,9 @@ internal sealed partial class Resolver
     /// <summary>Those of the months that were said, by the day that was spoken of.</summary>
     private RecordAsk OfDays(RecordAsk ask, Draft draft, RecordReading reading, PeriodSpan span)
     {
-        // A list that speaks of no state, such as open, is one of the records of these months.
-        if (ask.Table != Table.Ledger && ask.Due is null && ask.Tests.All(t => t.Kind is not (RecordTestKind.Open or RecordTestKind.Overdue)) && reading.FirstDay(ask) is { } first) ask = During(ask, first, span);
+        // What is open is so at the end of a period; "open since November" is of these months. A list that speaks of no state is one of the records of them.
+        var stateOf = ask.Due is not null || ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue);
+        if (ask.Table != Table.Ledger && (!stateOf || draft.Periods.Exists(p => p.Since)) && reading.FirstDay(ask) is { } first) ask = During(ask, first, span);
         if (draft.DayOf is { } dayOf && (reading.DayOf(ask, dayOf) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null)) is { } said) ask = During(ask, said, span);
         return draft.Checks.Contains("due") && reading.DueOf(ask) is var due ? During(ask, due, span) : ask;
     }

@@ -64,6 +64,8 @@ public sealed class Vocabulary
     /// <summary>Phrases of up to three words that, first in a sentence, ask for a yes or a no.</summary>
     public FrozenSet<string> Claims { get; }
 
+    internal bool ClaimsAt(IReadOnlyList<Token> tokens, int from) => Enumerable.Range(1, Math.Min(3, tokens.Count - from)).Any(n => Claims.Contains(string.Join(' ', tokens.Skip(from).Take(n).Select(t => t.Stem))));
+
     /// <summary>Phrases that, behind a connector, begin another demand.</summary>
     public FrozenSet<string> Openers { get; }
 
