@@ -153,6 +153,12 @@ public sealed class ConditionTests
     [InlineData("was fuel over budget at any yard in February 2026", "No, none of 1. ")]
     [InlineData("which yards were over budget on fuel in January 2026", "1 of 2: Aldermouth. ")]
     [InlineData("which yards beat budget on fuel in February 2026", "1 of 1: Aldermouth. ")]
+    [InlineData("is the fuel overspend in January 2026 mostly Aldermouth?", "Yes. Aldermouth alone: EUR 30, 150.0 % of the EUR 20, since others go the other way. ")]
+    [InlineData("is the fuel overspend in January 2026 only Aldermouth?", "Yes. Aldermouth alone: EUR 30, 150.0 %")]
+    [InlineData("was it due to Birkhaven that fuel was over budget in January 2026?", "No. Birkhaven: EUR 10 the other way. ")]
+    [InlineData("is fuel in January 2026 all Birkhaven", "No. Birkhaven: EUR 90 of EUR 220, 40.9 %. On that side: Aldermouth. ")]
+    [InlineData("how much of the fares shortfall January to February 2026 was in February", "February 2026 alone: EUR 50, 166.7 % of the EUR 30")]
+    [InlineData("fuel in January 2026 vs budget, mainly because of Aldermouth", "Aldermouth alone: EUR 30, 150.0 % of the EUR 20")]
     public void The_headline_says_yes_or_no_first(string text, string begins)
     {
         var small = Book();

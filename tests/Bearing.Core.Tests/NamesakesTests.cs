@@ -84,7 +84,7 @@ public sealed class NamesakesTests
     [InlineData("sales this year against last by shop", "Variance of Net sales: Actual against Prior year, April 2026 to August 2026, by shop.")]
     [InlineData("the two shops with the steepest fall in sales since last year", "Variance of Net sales: Actual against Prior year, April 2026 to August 2026, by shop, the 2 most unfavourable.")]
     [InlineData("departments that spent less than planned in July", "Variance of Costs: Actual against Budget 27, July 2026, by department, the most favourable first, only rows lower than the base.")]
-    [InlineData("what share of the overspend is bank charges", "Variance of Costs: Actual against Budget 27, April 2026 to August 2026, by account, with each part's share of the variance.")]
+    [InlineData("what share of the overspend is bank charges", "Variance of Costs: Actual against Budget 27, April 2026 to August 2026, by account, with each part's share of the variance, and what of it is Bank charges.")]
     [InlineData("sales for all shops but Quay Corner", "Net sales: Actual, April 2026 to August 2026, without Quay Corner, by shop.")]
     [InlineData("but sales in July", "Net sales: Actual, July 2026.")]
     [InlineData("which cost went up most between July and August", "Variance of Costs: Actual against July 2026, August 2026, by account, the 10 most unfavourable.")]

@@ -7,7 +7,7 @@ namespace Bearing.Core.Tests;
 public sealed class PartsTests
 {
     [Theory]
-    [InlineData("share of Aldermouth in north, fares, march", "Fares: Actual, March 2026, for North, by yard, with each part's share of the total.")]
+    [InlineData("share of Aldermouth in north, fares, march", "Fares: Actual, March 2026, for North, by yard, with each part's share of the total, and what of it is Aldermouth.")]
     [InlineData("share of Aldermouth in north fares by month", "Fares: Actual, Q1 2026, for North, by month, then yard, with each part's share of the total and within its month.")]
     [InlineData("fares by month > share of Aldermouth", "Fares: Actual, Q1 2026, by month, then yard, with each part's share of the total and within its month.")]
     [InlineData("fares by month > share of Aldermouth in north", "Fares: Actual, Q1 2026, for North, by month, then yard, with each part's share of the total and within its month.")]

@@ -75,7 +75,7 @@ public sealed class SaidAgainTests
     [InlineData("fuel february and march, change", "Growth of Fuel: Actual against February 2026, March 2026.")]
     [InlineData("direct costs of North in march, and on what", "Direct costs: Actual, March 2026, for North, by account.")]
     [InlineData("how far are we through the fuel budget", "Fuel, the part of the year's plan that is used: Actual against Budget 26, Q1 2026.")]
-    [InlineData("percentage of direct costs that is fuel in march", "Direct costs: Actual, March 2026, by account, with each part's share of the total.")]
+    [InlineData("percentage of direct costs that is fuel in march", "Direct costs: Actual, March 2026, by account, with each part's share of the total, and what of it is Fuel.")]
     public void Is_read_as_meant(string text, string sentence)
     {
         var read = Small.Read(text);

@@ -1155,6 +1155,11 @@ export interface components {
             user?: null | string;
             secret?: null | string;
         };
+        PartDto: {
+            dimension: string;
+            code: string;
+            claim?: null | string;
+        };
         PeriodDto: {
             code: string;
             name: string;
@@ -1210,6 +1215,7 @@ export interface components {
             claimOf?: null | string;
             mix?: null | boolean;
             than?: null | string;
+            part?: null | components["schemas"]["PartDto"];
         };
         RankingDto: {
             /** Format: int32 */

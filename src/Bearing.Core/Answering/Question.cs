@@ -94,6 +94,20 @@ public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int S
 /// <summary>Of how many rows something is claimed.</summary>
 public enum Quantifier { Any, Every }
 
+/// <summary>What is claimed of one part of a whole.</summary>
+public enum PartClaim
+{
+    /// <summary>It is more than half of it.</summary>
+    Most,
+    /// <summary>Nothing beside it goes the same way.</summary>
+    Whole,
+}
+
+/// <summary>The row whose part of the whole is asked for.</summary>
+/// <param name="Dimension">Dimension code, or <c>period</c> for months.</param>
+/// <param name="Claim">To be answered by yes or no; null where only its share is wanted.</param>
+public sealed record PartAsked(string Dimension, string Code, PartClaim? Claim = null);
+
 /// <summary>What is taken over the rows of the outermost split.</summary>
 public enum RowStatistic
 {
@@ -201,6 +215,9 @@ public sealed record Question
     /// <summary>Whether parts of the totals are meant as well, where a share beside a base would be one of the variance only.</summary>
     public bool Mix { get; init; }
 
+    /// <summary>The row whose share is wanted, which the answer then says first; null where those of all rows are.</summary>
+    public PartAsked? Part { get; init; }
+
     /// <summary>By what the innermost split stands within, where shares are asked for; null where all of it is one dimension.</summary>
     [JsonIgnore]
     public string? SharesWithin => Share && Bases.IsEmpty && Breakdowns.Length > 1 && Breakdowns.LastOrDefault(b => b.Dimension != Breakdowns[^1].Dimension) is { } outer ? (outer.Level ?? outer.Dimension ?? outer.Grain!.Value.ToString()).ToLowerInvariant() : null;
@@ -241,7 +258,7 @@ public sealed record Question
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Claim == other.Claim && ClaimOf == other.ClaimOf && Than == other.Than && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Part == other.Part && Claim == other.Claim && ClaimOf == other.ClaimOf && Than == other.Than && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

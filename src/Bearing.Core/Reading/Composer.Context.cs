@@ -32,8 +32,10 @@ internal sealed partial class Composer
             if (Word(items, i) is { Kind: MentionKind.Gap } than && EndsInThan(than) && Word(items, i + 1)?.Kind is MentionKind.Figure or MentionKind.Member) draft.Cost += ThanWithoutSide;
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, Word(items, i - 1)?.Kind is MentionKind.Figure ? i - 2 : i - 1) is { Kind: MentionKind.Member } owner) draft.ShareOf = owner;
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, i + 1) is { Kind: MentionKind.Member } part && part.Start == items[i].End) draft.ShareOf ??= part;
+            // "How much of overheads was …": overheads are the whole.
+            draft.WholeSaid |= Word(items, i) is { Kind: MentionKind.Share, Value: "of-whole" } && Word(items, i + 1)?.Kind is MentionKind.Figure;
             // "What share of sales is online".
-            if (Word(items, i) is { Kind: MentionKind.Member } equal && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Share }) && _said.Any(m => m is { Kind: MentionKind.Filler, Value: "equals" } && m.End == equal.Start)) draft.ShareOf ??= equal;
+            if (Word(items, i) is { Kind: MentionKind.Member } equal && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Share }) && IsEqual(equal.Start)) draft.ShareOf ??= equal;
             draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
             // "Unfavourable variances", "only the adverse ones": rows on that side.
             draft.SidedRows |= GapSense.Of(Word(items, i)).OfRows && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit } || items.Count == 1);

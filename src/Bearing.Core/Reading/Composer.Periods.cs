@@ -249,10 +249,14 @@ internal sealed partial class Composer
     private bool PartInTime(List<Item> items, int at)
     {
         if (At<PeriodItem>(items, at) is not { Span.Count: 1 } month || !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Share })) return false;
-        var led = _said.FirstOrDefault(m => m.Kind == MentionKind.Place && m.End == month.Start)?.Start ?? month.Start;
-        return (Word(items, at - 1) is { Kind: MentionKind.Share, Value: MentionContext.Cause or MentionContext.Sole or MentionContext.Whole } || _said.Any(m => m is { Kind: MentionKind.Filler, Value: "equals" } && m.End == led))
-            && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]) { Led = true });
+        var led = month.Start;
+        while (_said.FirstOrDefault(m => m.End == led && m is { Kind: MentionKind.Place or MentionKind.Grain } or { Kind: MentionKind.Gap, Title: "over" } or { Kind: MentionKind.Period, Value: "month:0" } or { Kind: MentionKind.Filler, Value: not "equals" }) is { } small) led = small.Start;
+        return ((Word(items, at - 1) is { Kind: MentionKind.Share } before && MentionContext.SaysPart(before.Value)) || IsEqual(led))
+            && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]) { Led = true, Part = new PartAsked("period", month.Span.ToString()) });
     }
+
+    /// <summary>Right behind "is" or "was".</summary>
+    private bool IsEqual(int start) => _said.Any(m => m is { Kind: MentionKind.Filler, Value: "equals" } && m.End == start);
 
     /// <summary>since period → from its beginning to now; rose since period → now against that period.</summary>
     private bool SincePeriod(List<Item> items, int at)

@@ -33,9 +33,9 @@ internal sealed partial class Composer
     private static readonly Dictionary<string, string> Opposites = new() { ["positive"] = "negative", ["negative"] = "positive", ["open"] = "settled", ["settled"] = "open" };
 
     /// <summary>over the last months · over the months June to August → when, and nothing that is over something.</summary>
-    private static bool OverPeriod(List<Item> items, int at)
+    private bool OverPeriod(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Gap, Title: "over" } || items.Take(at).Any(IsTime)) return false;
+        if (Word(items, at) is not { Kind: MentionKind.Gap, Title: "over" } over || (items.Take(at).Any(IsTime) && !IsEqual(over.Start))) return false;
         var next = Word(items, at + 1)?.Kind is MentionKind.Grain ? at + 2 : at + 1;
         return IsRange(next) && Remove(items, at, 1);
 

@@ -48,7 +48,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, FurtherField, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         EachOfCount, CostOf, PartIncluded, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
-        Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod, PartInTime,
+        Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, PartInTime, LastNamed, YearTo, ToDateOf, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
         Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, SincePeriod,
         SamePeriodAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
@@ -189,8 +189,17 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         draft.SplitLed |= item.Led;
         draft.EveryOfAny |= (item.Each || item.Of == Quantifier.Every) && draft.Quantifier == Quantifier.Any && item.Breakdowns is [{ Grain: not null }];
         draft.Quantifier ??= item.Of ?? (item.Each ? Quantifier.Every : null);
+        draft.Part ??= item.Part;
         if (item.Doubtful) draft.Cost += DoubtfulLevel;
         draft.Breakdowns.InsertRange(within ? 0 : draft.Breakdowns.Count, item.Breakdowns);
+    }
+
+    /// <summary>"Mostly" and "down to" claim more than half of it, "only" and "all" the whole.</summary>
+    private static void TakeClaimOfPart(Draft draft, string word)
+    {
+        if (!MentionContext.SaysPart(word)) return;
+        draft.PartOfIt = true;
+        draft.PartClaim = word == MentionContext.Cause ? PartClaim.Most : PartClaim.Whole;
     }
 
     private static void TakeBase(Draft draft, BaseItem item)
@@ -224,7 +233,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
             case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= GapSense.Of(word).Side; draft.OfCosts |= GapSense.Of(word).OfCosts; draft.OverTime |= GapSense.Of(word) is { OverTime: true, PlanWhereWhy: false }; draft.Moved |= GapSense.Of(word).PlanWhereWhy; Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
-            case MentionKind.Share: draft.Share = true; draft.PartOfIt |= word.Value is MentionContext.Cause or MentionContext.Sole or MentionContext.Whole; Say("share"); break;
+            case MentionKind.Share: draft.Share = true; TakeClaimOfPart(draft, word.Value); Say("share"); break;
             case MentionKind.Growth: draft.Compares = draft.Growth = true; draft.Change |= word.Value == "change"; Say("growth"); break;
             case MentionKind.Shift: draft.Intent ??= Intent.Why; draft.Compares = draft.Shift = true; Say("intent"); break;
             case MentionKind.Document: draft.Document = word.Value; draft.Intent = Intent.Entries; Say("document"); break;

@@ -69,8 +69,17 @@ internal sealed class Draft
     public bool WhichRecords { get; set; }
     public bool Share { get; set; }
 
+    /// <summary>The figure that stands behind "how much of" is no part of another.</summary>
+    public bool WholeSaid { get; set; }
+
     /// <summary>The member whose share is asked for: leisure's share of.</summary>
     public Mention? ShareOf { get; set; }
+
+    /// <summary>What is claimed of a part, where a yes or a no is wanted: mostly, only.</summary>
+    public PartClaim? PartClaim { get; set; }
+
+    /// <summary>The row whose share is asked for.</summary>
+    public PartAsked? Part { get; set; }
 
     /// <summary>No word for a variance says what the shares are of.</summary>
     public bool Mix { get; set; }

@@ -80,6 +80,9 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
     /// <summary>Said as "which …": what is claimed is claimed of each row.</summary>
     public bool Which { get; init; }
 
+    /// <summary>The one row whose share is asked for.</summary>
+    public PartAsked? Part { get; init; }
+
     /// <summary>Right before a figure, which it may be a part of.</summary>
     public bool Doubtful { get; init; }
 }

@@ -23,7 +23,10 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     public const string TextBehind = "behind";
 
     /// <summary>Words that say what a variance or a sum comes from: down to, only, all.</summary>
-    public const string Cause = "cause", Sole = "sole", Whole = "whole";
+    public const string Cause = "cause", AllCause = "all-cause", Sole = "sole", Whole = "whole";
+
+    /// <summary>Whether a word for a share says that a part is most or all of the whole.</summary>
+    public static bool SaysPart(string share) => share is Cause or AllCause or Sole or Whole;
 
     /// <summary>Said before one of several: the cost of a performance.</summary>
     public const string OneOf = "one-of";
@@ -139,12 +142,12 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     private void TellPartsApart()
     {
         var claims = vocabulary.ClaimsAt(tokens, 0);
-        _mentions.RemoveAll(m => IsPartWord(m) && m.Value != Cause && !claims);
+        _mentions.RemoveAll(m => IsPartWord(m) && m.Value is Sole or Whole && !claims);
         foreach (var part in _mentions.Where(IsPartWord).ToList())
-            if (Named(part) is not { } named || (part.Value == Whole && named.End < tokens.Count) || (part.Value == Cause && IsParty(named))) _mentions.Remove(part);
+            if (Named(part) is not { } named || (part.Value == Whole && named.End < tokens.Count) || (part.Value is Cause or AllCause && IsParty(named))) _mentions.Remove(part);
             else _mentions.RemoveAll(o => o != part && Holds(part, o));
 
-        static bool IsPartWord(Mention mention) => mention is { Kind: MentionKind.Share, Value: Cause or Sole or Whole };
+        static bool IsPartWord(Mention mention) => mention.Kind == MentionKind.Share && SaysPart(mention.Value);
         bool IsParty(Mention mention) => mention.Kind == MentionKind.Member && vocabulary.Fields["party"].Contains(Words.Phrase(mention.Dimension!));
     }
 

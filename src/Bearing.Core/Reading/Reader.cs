@@ -181,6 +181,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         if (best.Resolved.Also.Length > 0 && best.Resolved.Question is { Bases.IsEmpty: false, Breakdowns.IsEmpty: false, Conditions.IsEmpty: false })
             return Cannot("Rows can be kept by a limit on one figure at a time. Ask for one after the other.");
+        if (best.Resolved.Question.Part is { } part && best.Draft.PartClaim is { } most && AsksYesOrNo(text, tokens))
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Part = part with { Claim = most } }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
@@ -188,7 +190,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (AsksYesOrNo(text, tokens) && best.Draft.DifferenceClaim is { } better && best.Resolved.Question is { Statistic: RowStatistic.Difference } or { Than: not null } && best.Resolved.Question is { Bases.Length: 0 } or { Growth: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })] };
         // Any of which it is so in every month are named: they are the answer.
-        if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
+        if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null, Part: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Claim = claim, ClaimOf = best.Draft.Quantifier })] };
         // Whoever asks for a yes or a no has to see that there is none.
         if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Conditions.IsEmpty: true, Statistic: null } && AsksYesOrNo(text, tokens)) reading = reading with { Assumed = reading.Assumed.Add(best.Resolved.Question.Share ? "neither yes nor no is told: the share of each shows how far it is so" : "neither yes nor no is told: only the figures, since what is claimed of them was not made out") };

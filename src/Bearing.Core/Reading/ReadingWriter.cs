@@ -93,7 +93,12 @@ public sealed class ReadingWriter(Book book)
         return string.Join(" and ", spans.Select(book.Calendar.NameOf));
     }
 
-    private static string ShareName(Question question) => question.Bases.IsEmpty ? $"each part's share of the total{(question.SharesWithin is { } outer ? $" and within its {outer}" : "")}" : question.SharesOfSides ? "each part's share of both totals and of the variance" : "each part's share of the variance";
+    private string ShareName(Question question) => SharesName(question) + (question.Part is { } part ? $", and what of it is {NameOf(part)}" : "");
+
+    private string NameOf(PartAsked part) => PeriodSpan.TryParse(part.Code, out var span) && !book.TryDimension(part.Dimension, out _) ? book.Calendar.NameOf(span)
+        : book.TryDimension(part.Dimension, out var dimension) && book.TryMember(dimension.Id, part.Code, out var member) ? member.Name : part.Code;
+
+    private static string SharesName(Question question) => question.Bases.IsEmpty ? $"each part's share of the total{(question.SharesWithin is { } outer ? $" and within its {outer}" : "")}" : question.SharesOfSides ? "each part's share of both totals and of the variance" : "each part's share of the variance";
 
     private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
 

@@ -11,7 +11,7 @@ internal sealed partial class Resolver
     private (FigureRef? Figure, ImmutableArray<Filter> Filters) Figure(Draft draft)
     {
         // The share of an overrun is one of all costs' variance.
-        if (draft.Share && draft.OfCosts && draft.Breakdowns.Count == 0 && draft.Figures is [var only] && book.Figure(only) is SumFigure { ShownSign: < 0 }) draft.Figures.Add(new FigureRef(FigureKind.Measure, Book.AllCosts));
+        if (draft.Share && draft.OfCosts && draft.Breakdowns.Count == 0 && draft.Filters.Count == 0 && draft.Figures is [var only] && book.Figure(only) is SumFigure { ShownSign: < 0 }) draft.Figures.Add(new FigureRef(FigureKind.Measure, Book.AllCosts));
         var named = draft.Figures.Distinct().ToList();
         var innermost = named.Where(f => !named.Exists(other => other != f && Within(other, f))).ToList();
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
@@ -48,7 +48,7 @@ internal sealed partial class Resolver
     private void WholeOfShare(Draft draft)
     {
         // "Who has the biggest share of fuel": the parts are whoever has them.
-        if (!draft.Share || draft.Parts || draft.Projection is not null || draft.Who || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
+        if (!draft.Share || draft.Parts || draft.WholeSaid || draft.Projection is not null || draft.Who || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
         var whole = part.ShownSign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Select(a => new FigureRef(FigureKind.Account, a.Code)).FirstOrDefault();
         if (whole is null || whole == only || book.Figure(whole) is not { } all) return;
         draft.Figures.Add(whole);
@@ -84,14 +84,25 @@ internal sealed partial class Resolver
         if (!draft.Share || draft.Breakdowns.Exists(b => b.Dimension is not null)) return null;
         var figures = draft.Figures.Distinct().ToList();
         if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
-        return LevelOf(figures[part]) is { } level ? (figures[1 - part], level) : null;
+        if (LevelOf(figures[part]) is not { } level) return null;
+        draft.Part = new PartAsked(book.Accounts.Code, figures[part].Code);
+        return (figures[1 - part], level);
     }
 
     /// <summary>"How much of it is overtime", "is it mainly overtime", after payroll: one row of it, among its like.</summary>
-    private void PartOfShown(Draft draft, FigureRef shown)
+    private void PartOfShown(Draft draft, Question before)
     {
-        if (!draft.PartOfIt || draft is not { Figures: [var part], Breakdowns.Count: 0 } || part == shown || LevelOf(part) is not { } level || book.Figure(part) is not SumFigure inner || book.Figure(shown) is not SumFigure outer || !book.IsWithin(inner, outer)) return;
+        var shown = before.Figure;
+        // "And Stonepine?", after the share of Brackmoor.
+        if (before.Part is { } other && !draft.Only && draft is { Figures.Count: 0, Breakdowns.Count: 0, Filters: [{ Exclude: false, Members: [var next] } filter] } && filter.Dimension == other.Dimension && before.Filters.All(f => f.Dimension != filter.Dimension))
+        {
+            draft.Part = new PartAsked(filter.Dimension, next);
+            draft.Filters.Clear();
+            return;
+        }
+        if (!(draft.PartOfIt || before.Part?.Dimension == book.Accounts.Code) || draft is not { Figures: [var part], Breakdowns.Count: 0 } || part == shown || LevelOf(part) is not { } level || book.Figure(part) is not SumFigure inner || book.Figure(shown) is not SumFigure outer || !book.IsWithin(inner, outer)) return;
         draft.Share = true;
+        draft.Part = new PartAsked(book.Accounts.Code, part.Code);
         draft.Figures.Clear();
         draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code, level));
     }
@@ -173,6 +184,7 @@ internal sealed partial class Resolver
         // "What part came from drama at Pier House": the part of either may be meant, unless it was said whose share it is.
         var part = parts.Find(f => draft.ShareOf?.Dimension == f.Dimension) ?? parts[^1];
         if (draft.ShareOf is null) _otherwise.AddRange(parts.Where(f => f != part).Select(PartOf));
+        if (part.Members.Length == 1 || Nested(part) is not null) draft.Part = new PartAsked(part.Dimension, Nested(part)?.Part ?? part.Members[0]);
         return PartOf(part);
 
         // "The share of basil in herbs": among the herbs.

@@ -50,7 +50,7 @@ internal sealed partial class Resolver
         if (draft.Shift) Shift(draft);
         // "What did it sell", after its costs.
         if (draft is { Unit: Sold, Figures.Count: 0 } && !IsOfUnit(book.Figure(question.Figure), Sold) && AllSales is { } sales) draft.Figures.Add(sales);
-        PartOfShown(draft, question.Figure);
+        PartOfShown(draft, question);
         var (figure, extra) = Figure(draft);
         Percentages(draft, figure ?? question.Figure);
         if (figure is not null && draft.RatioTo is null) figure = Divided(figure, question.Figure);

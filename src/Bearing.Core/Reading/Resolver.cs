@@ -128,6 +128,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Projection is { } projection) question = Projected(question, projection, draft);
         if (draft.View is not null || draft.Scale is not null || draft.Decimals is not null)
             question = question with { Display = new Display(draft.View ?? question.Display?.View, draft.Scale ?? question.Display?.Scale, draft.Decimals ?? question.Display?.Decimals) };
+        question = WithPart(question, draft);
         if (draft.Across is { } grain) question = SideBySide(question, grain);
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
         return new Resolved(question, [.. _assumed], _cost, edits) { Also = [.. _also], Otherwise = [.. _otherwise] };
@@ -139,6 +140,13 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (question.Conditions.All(c => c.Value >= 0m) || (question.Bases.IsEmpty && question.Intent != Intent.Entries)) return question;
         if (question.Intent == Intent.Entries || question.Conditions.Any(c => c.Value < 0m && c.Direction is not (Direction.Under or Direction.Within))) throw new CannotAnswerException("A limit below zero can only be one that figures or variances lie below. Say the amount without its sign, with “over”, “under” or “against us”.");
         return question with { Conditions = [.. question.Conditions.Select(c => c.Value < 0m ? c with { Direction = Direction.Against, Value = -c.Value } : c)] };
+    }
+
+    /// <summary>The one row whose share is wanted, as long as rows and figure stay as they are.</summary>
+    private Question WithPart(Question question, Draft draft)
+    {
+        if (question is { Share: true, Ranking: null, Statistic: null, Breakdowns: [_] } && draft.Part is { } part) return question with { Part = part };
+        return question.Part is null || (previous?.Question is { } before && before.Figure == question.Figure && before.Breakdowns.SequenceEqual(question.Breakdowns) && before.Filters.SequenceEqual(question.Filters) && question.Share) ? question : question with { Part = null };
     }
 
     /// <summary>The whole period first, and each of its parts in columns of its own.</summary>

@@ -20,7 +20,8 @@ internal static class QuestionMapping
         q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null, r.Pairs ? true : null) : null,
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
-        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null);
+        q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null,
+        q.Part is { } part ? new PartDto(part.Dimension, part.Code, part.Claim?.ToString().ToLowerInvariant()) : null);
 
     private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By.IsEmpty ? null : [.. a.By.Select(g => new GatheringDto(g.Field, g.Level))], a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.PaidOn);
 
@@ -79,6 +80,7 @@ internal static class QuestionMapping
             Projection = dto.Projection is null ? null : Known<Projection>(dto.Projection.Replace("-", "", StringComparison.Ordinal), "projection"),
             Claim = dto.Claim is null ? null : Known<Direction>(dto.Claim, "claim"),
             ClaimOf = dto.ClaimOf is null ? null : Known<Quantifier>(dto.ClaimOf, "claimOf"),
+            Part = dto.Part is { } part ? new PartAsked(part.Dimension ?? throw Wrong("part.dimension", "it is missing.", "Give the code of a dimension, or period."), part.Code ?? throw Wrong("part.code", "it is missing.", "Give the code of a member."), part.Claim is null ? null : Known<PartClaim>(part.Claim, "part.claim")) : null,
             Than = dto.Than is null ? null : ToFigure(dto.Than, "than"),
         };
     }
