@@ -310,7 +310,7 @@ internal sealed partial class Composer
     }
 
     /// <summary>the next · the next five → further rows of the last ranking.</summary>
-    private bool FurtherRows(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1) is { Kind: MentionKind.Step, Value: "1" } step && Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(Word(items, at)!.Value, CultureInfo.InvariantCulture)) { Further = true })
+    private bool FurtherRows(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1) is { Kind: MentionKind.Step, Value: "1" } or { Kind: MentionKind.Further } && Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(Word(items, at)!.Value, CultureInfo.InvariantCulture)) { Further = true })
         || Word(items, at)?.Kind is MentionKind.Further && Word(items, at + 1) is var next
         && Replace(items, at, next?.Kind is MentionKind.Number ? 2 : 1, (s, e) => new RankItem(s, e, "", next is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : null) { Further = true });
 

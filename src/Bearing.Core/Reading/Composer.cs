@@ -133,9 +133,11 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit or Outcome } profit && book.Result is { } result)
                 items[i] = new WordItem(profit with { Value = Book.Coded(result) });
             if (Word(items, i) is { Kind: MentionKind.Level, Value: AnyLines } lines) items[i] = new WordItem(lines with { Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code });
-            if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also]) continue;
+            if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also, .. var by]) continue;
             items[i] = new WordItem(word with { Value = value });
             // What is inserted takes all the words, the other none, so that nothing seems to stand between it and what follows.
+            // "The three largest creditors" are suppliers, and no invoices.
+            if (by is [var field] && Word(items, i - 1)?.Kind is MentionKind.Rank or MentionKind.Number or MentionKind.Which or MentionKind.By) items.Insert(i, new ByFieldItem(word.Start, word.Start, field) { Ranked = true });
             items.Insert(i, new WordItem(word.Kind == MentionKind.Records ? word with { Kind = MentionKind.Check, Value = also } : word with { Kind = MentionKind.Level, Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code }));
         }
     }

@@ -28,6 +28,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Whether a word for a share says that a part is most or all of the whole.</summary>
     public static bool SaysPart(string share) => share is Cause or AllCause or Sole or Whole;
 
+    /// <summary>Gaps, and the numbers that they are gaps in.</summary>
+    private const string GapLead = "gap:lead", GapOf = "gap:of";
+
     /// <summary>Said before one of several: the cost of a performance.</summary>
     public const string OneOf = "one-of";
 
@@ -72,6 +75,12 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m.Kind == MentionKind.Check && Any(o => o.Kind == MentionKind.Check && Holds(o, m) && o.Length > m.Length));
         // "People % of sales" divides; "percent of payables" asks for a share.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.By, Value: "percent" } && Any(o => o.Kind == MentionKind.Share && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "Gaps in the FY26 document numbers"; anywhere else a gap is a variance.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: GapLead } && !Any(o => o is { Kind: MentionKind.Filler, Value: GapOf } && o.Start >= m.End));
+        Change(m => m is { Kind: MentionKind.Check, Value: GapLead }, m => m with { Value = "gap" });
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: GapOf } && !Any(o => o is { Kind: MentionKind.Check, Value: "gap" } && o.End <= m.Start));
+        // "Which of our drivers": people who are called so, and not what drives.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Intent, Value: "why" } && Any(o => o.Kind == MentionKind.Member && Covers(o, m)) && Any(o => o.Kind == MentionKind.Which && o.End <= m.Start));
         // "By customer age" asks for nothing that grows old.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "ageing", Length: 1 } && m.Start > 1 && vocabulary.Find(tokens[m.Start - 2].Stem).Any(e => e.Kind == MentionKind.By) && vocabulary.Find(tokens[m.Start - 1].Stem).Count == 0);
         // "As % of revenue" is no percentage of which nothing was said, and no share.

@@ -75,6 +75,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var by = said.IsEmpty ? before.By : said;
         if (draft.TotalOnly) (by, before) = ([], before with { By = [], CountOnly = true });
         if (!by.IsEmpty && draft.Conditions.Count > 0 && !draft.LimitsRecords) before = before with { LimitsGroups = true };
+        // What is settled is not overdue: "late" says again how it was paid.
+        if (before.Tests.Any(t => t.Kind == RecordTestKind.Settled)) tests = tests.RemoveAll(t => t.Kind == RecordTestKind.Overdue);
         // "Over 60 days", of what is overdue.
         if (before.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.Overdue) is { Field: { } due }) tests = [.. tests.Select(t => t.Kind == RecordTestKind.OlderThan ? t with { Field = due } : t)];
         return !before.By.IsEmpty && by.SequenceEqual(before.By) && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
