@@ -169,6 +169,8 @@ internal sealed partial class Composer
             draft.BasePeriods.Clear();
             draft.Compares = false;
         }
+        // "December against the December before": a period is not held against itself.
+        if (draft is { BasePeriods: [var itself], Periods: [{ } own] } && draft.Bases.Count + draft.Scenarios.Count == 0 && itself == own.Span) draft.BasePeriods[0] = itself.AddMonths(-12);
         if (draft.BasePeriods is [var held]) draft.BasePeriod = held;
         else if (draft.BasePeriods.Count > 1)
         {

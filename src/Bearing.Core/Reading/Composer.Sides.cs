@@ -60,14 +60,14 @@ internal sealed partial class Composer
     private bool ActualPlusForecast(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Scenario, Value: Book.ActualCode } actual) return false;
-        var ahead = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: "forecast" } });
+        var ahead = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: "forecast" } or { Kind: MentionKind.Projection, Value: "outlook" } });
         if (ahead < 0) return false;
         var between = items.Skip(at + 1).Take(ahead - at - 1).ToList();
-        if (between.Exists(i => i is not PeriodItem && i is not WordItem { Mention.Kind: MentionKind.To or MentionKind.Month or MentionKind.Year or MentionKind.Period or MentionKind.And or MentionKind.Then })) return false;
+        if (between.Exists(i => i is not PeriodItem && i is not WordItem { Mention.Kind: MentionKind.To or MentionKind.Month or MentionKind.Year or MentionKind.Period or MentionKind.And or MentionKind.Then }) || (between.Count == 0 && Word(items, ahead)!.Kind == MentionKind.Projection)) return false;
         // "Actual to October, then forecast", where the year is spoken of, is the same without a plus.
         var upTo = between.Exists(i => _said.Any(m => m.Kind == MentionKind.To && m.Start == i.Start));
         var ofYear = items.Exists(i => i is PeriodItem { Span.Count: 12 } or WordItem { Mention: { Kind: MentionKind.Projection, Value: "outlook" } });
-        if (between.LastOrDefault() is not WordItem { Mention: { Kind: MentionKind.And, Value: Plus } } && !(upTo && ofYear)) return false;
+        if (between.LastOrDefault() is not WordItem { Mention: { Kind: MentionKind.And, Value: Plus } } && Word(items, ahead)!.Kind != MentionKind.Projection && !(upTo && ofYear)) return false;
         // "… plus forecast to March", where the year ends then; "… for the rest", "… from November".
         var end = Word(items, ahead + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, ahead + 2)?.Span.To.Number == 12 ? ahead + 3 : At<PeriodItem>(items, ahead + 1)?.Span.From > _now || Word(items, ahead + 1)?.Kind is MentionKind.Others ? ahead + 2 : ahead + 1;
         return Replace(items, at, end - at, (s, e) => new WordItem(actual with { Kind = MentionKind.Projection, Value = "outlook", Start = s, Length = e - s }));

@@ -28,6 +28,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Whether a word for a share says that a part is most or all of the whole.</summary>
     public static bool SaysPart(string share) => share is Cause or AllCause or Sole or Whole;
 
+    /// <summary>So far, right behind a year.</summary>
+    private const string ToDateBehind = "date:behind";
+
     /// <summary>Gaps, and the numbers that they are gaps in.</summary>
     private const string GapLead = "gap:lead", GapOf = "gap:of";
 
@@ -38,6 +41,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     {
         TakeToTheLetter();
         LeaveOutWhatIsWithin();
+        TellPlacesApart();
         TellFiguresApart();
         TellMoreThan();
         TellPartsApart();
@@ -110,6 +114,20 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "This year" is no split by year.
         var periods = _mentions.Where(m => m is { Kind: MentionKind.Period, Length: > 1, Corrected: false }).ToList();
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Grain && periods.Exists(p => Holds(p, m) && p.Length > m.Length));
+    }
+
+    /// <summary>What means something only where it stands right behind, or before, another thing.</summary>
+    private void TellPlacesApart()
+    {
+        // "FY26 so far" ends where the ledger does; anywhere else "so far" only stands about.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Period, Value: ToDateBehind } && !Any(o => o.Kind == MentionKind.Year && o.End == m.Start));
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Period, Value: ToDateBehind } && Holds(o, m)));
+        Change(m => m is { Kind: MentionKind.Period, Value: ToDateBehind }, m => m with { Value = "date:0" });
+        // "Five more", "and more"; "8-21, more" is what is older.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Further && m.Start > 0 && tokens.Count(t => char.IsDigit(t.Text[0])) > 1);
+        // "Group sales" are no split by groups, unless something says so.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Singular: true } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && !Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier } or { Kind: MentionKind.Which, Value: "which" })
+            && !Any(o => o.Start == m.End && o is { Kind: MentionKind.By, Value: "behind" }) && !(m.Start > 0 && tokens[m.Start - 1].Text == ","));
     }
 
     private void TellFiguresApart()

@@ -62,7 +62,7 @@ internal sealed partial class Resolver
         if (draft.Parts && draft.Breakdowns.Count == 0 && draft.Figures.Count + draft.Filters.Count + draft.Periods.Count == 0 && question.Breakdowns.IsEmpty && question.Intent != Intent.Entries) draft.Breakdowns.Add(UsualRows(question.Figure));
         if (draft.Figures.Count + draft.Filters.Count + draft.Periods.Count == 0) Where(draft);
         if (draft.Breakdowns.Count > 0)
-            question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns], Ranking = null };
+            question = question with { Breakdowns = draft.Adds ? [.. question.Breakdowns.Concat(draft.Breakdowns).Distinct()] : [.. draft.Breakdowns.Distinct()], Ranking = null };
         if (draft.Periods.Count == 0 && draft.Breakdowns.Exists(b => b.Grain is not null)) question = WithCourse(question);
         // "Only people", "same for costs", after the accounts of something: its accounts, the first of them again.
         if (draft is { Breakdowns.Count: 0, Edits: true } && figure is { } whole && _pointedAt is null && draft.Row is null && UsualRows(whole).Dimension == book.Accounts.Code) question = question with { Ranking = question.Ranking is { } kept ? kept with { Skip = 0 } : null };

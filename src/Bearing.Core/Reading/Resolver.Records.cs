@@ -136,7 +136,7 @@ internal sealed partial class Resolver
     {
         if (draft.Statistic == RowStatistic.Count && draft.ByFields.Count + draft.Breakdowns.Count > 1) throw new CannotAnswerException("Those that differ are counted over everything that is asked for, not within each of something else. Ask for one of them, as in “how many … of” and its name.");
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
-            : draft.Currency is not null ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
+            : draft.Currency is { } other && other != book.Definition.Currency ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
             : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause"
             : draft.Conditions.Any(c => c.On is not (ConditionOn.Amount or ConditionOn.Count)) ? "a percentage" : null;
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.",
