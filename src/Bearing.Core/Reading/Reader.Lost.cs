@@ -1,3 +1,4 @@
+using System.Globalization;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 
@@ -29,9 +30,33 @@ public sealed partial class Reader
             MentionKind.Scenario or MentionKind.OnPlan => draft.Instead is not null || ShowsSide(said.Value.Split(':')[^1] is var side && said.Value.StartsWith(Composer.AgainstIt, StringComparison.Ordinal) ? side : said.Value, question),
             MentionKind.Check or MentionKind.Records => question.Records is not null || question.Document is not null || question.Intent == Intent.Entries,
             MentionKind.Share => question.Share || question.Bases.Length > 0 || question.Projection is not null || book.Figure(question.Figure) is PairFigure,
+            _ => ShowsSense(said, covering, draft, question),
+        };
+    }
+
+    /// <summary>Words of the language that ask for something of their own: left out, they would be passed over in silence.</summary>
+    private bool ShowsSense(Mention said, Covering covering, Draft draft, Question question)
+    {
+        var split = question.Breakdowns.Any(b => b.Grain is not null) || question.Spans.Length > 1 || question.Projection is not null;
+        return said.Kind switch
+        {
+            MentionKind.Projection when !said.Value.StartsWith("remaining", StringComparison.Ordinal) => question.Projection is not null || question.Bases.Append(question.Subject).Any(s => s.Kind == SideKind.Version && s != Side.Actual),
+            MentionKind.Cumulative => question.Cumulative,
+            MentionKind.Growth => question.Growth || split || question.Bases.Length > 0,
+            MentionKind.Grain => split || question.Records is not null || !covering.Mentions.Any(m => m is { Kind: MentionKind.By, Value: "by" } && m.End == said.Start),
+            MentionKind.Rank => question.Ranking is not null || question.Records is not null || question.Listing is not null || split || question.Breakdowns.Length > 0,
+            MentionKind.Exclude when said.Value is "exclude" or "excluded" && draft.Instead is null => question.Filters.Any(f => f.Exclude) || question.Bases.Length > 0 || question.Conditions.Length > 0 || question.Records is not null || book.Figure(question.Figure) is PairFigure,
+            MentionKind.Presence when said.Value is not ("negative" or "positive") => question.Conditions.Length > 0 || question.Claim is not null,
+            MentionKind.Statistic when said.Value != "count" => question.Statistic is not null || question.Records is not null || book.Figure(question.Figure) is not SumFigure { OverTime: OverTime.Sum },
+            MentionKind.Currency => question.Currency is not null || said.Value == book.Definition.Currency,
+            MentionKind.Quote => question.Text is not null || question.Document is not null || question.Records is not null,
+            MentionKind.Month when question.Records is null && question.Document is null => ShowsMonth(int.Parse(said.Value, CultureInfo.InvariantCulture), question),
             _ => true,
         };
     }
+
+    /// <summary>In a period, at an end of it, or as the row that was asked for.</summary>
+    private bool ShowsMonth(int month, Question question) => question.Part is not null || question.Projection is not null || question.Spans.Concat(question.Bases.Where(b => b.Kind == SideKind.PriorPeriod).SelectMany(b => question.Spans.Select(s => s.AddMonths(-int.Parse(b.Version ?? "1", CultureInfo.InvariantCulture))))).Any(s => s.Periods().Any(p => p.Number == book.Calendar.PeriodOfMonth(s.To.Year, month).Number));
 
     /// <summary>A plan shows as a side or in what is left of it; the past also as a period of its own.</summary>
     private bool ShowsSide(string scenario, Question question)

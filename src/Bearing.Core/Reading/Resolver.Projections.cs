@@ -41,6 +41,7 @@ internal sealed partial class Resolver
         var other = question.Bases.FirstOrDefault(b => b.Kind != SideKind.Version);
         var part = draft.Periods.Count == 1 && question.Spans[0] is { Count: < 12 } said && said != FiscalCalendar.YearToDate(now) && said != new PeriodSpan(now.AddMonths(1), year.To);
         if (other is null && !part) return null;
+        if (part && question.Spans[0].To <= now) throw new CannotAnswerException($"{book.Calendar.NameOf(question.Spans[0])} is over, so there is no outlook for it. Ask for what came of it, or for the outlook of the year.", "outlook for the full year", $"{book.Figure(question.Figure)?.Name} {book.Calendar.NameOf(question.Spans[0])}");
         if (draft.BasePeriod is { } held)
         {
             if (part || held != year.AddMonths(-12)) throw new CannotAnswerException("What a year will come to is held against its plan, or against the year before.", "outlook versus last year");
