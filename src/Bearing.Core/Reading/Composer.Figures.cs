@@ -43,6 +43,8 @@ internal sealed partial class Composer
     /// <summary>opex as a percentage of revenue → one in percent of the other.</summary>
     private bool FigurePercentOfFigure(List<Item> items, int at)
     {
+        // "As a percentage of ytd revenue": of that time, on both sides.
+        if (Word(items, at) is { Kind: MentionKind.By, Value: "percent" } && Word(items, at + 1)?.Kind is MentionKind.Period or MentionKind.Month or MentionKind.Part && Word(items, at + 2)?.Kind is MentionKind.Figure) (items[at + 1], items[at + 2]) = (items[at + 2], items[at + 1]);
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom) return false;
         // By what it is split may be said in between: costs by department as a share of revenue.
         var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Statement });

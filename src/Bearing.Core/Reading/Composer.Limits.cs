@@ -58,8 +58,9 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Gap, Value: GapSense.Attained } verb) return false;
         var plan = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result or MentionKind.Member }).FirstOrDefault();
         // "Was the revenue target reached".
-        if (plan is null && Word(items, at - 1) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } before && !items.Exists(i => i is BaseItem || i is WordItem { Mention.Kind: MentionKind.Comparator }))
-            return Replace(items, at - 1, 2, (s, e) => new BaseItem(s, e, before.Value) { Direction = Direction.For });
+        var said = items.FindLastIndex(Math.Max(0, at - 1), i => i is not PeriodItem);
+        if (plan is null or PeriodItem && said >= 0 && said < at && Word(items, said) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } before && !items.Exists(i => i is BaseItem || i is WordItem { Mention.Kind: MentionKind.Comparator }))
+            return Replace(items, said, 1, (s, e) => new BaseItem(s, e, before.Value) { Direction = Direction.For }) && Remove(items, at, 1);
         return plan is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } } && Replace(items, at, 1, (s, e) => new WordItem(verb with { Value = "good" }));
     }
 
@@ -70,6 +71,9 @@ internal sealed partial class Composer
         if (Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } plan && Word(items, at - 1)?.Kind is not (MentionKind.Comparator or MentionKind.Gap or MentionKind.To or MentionKind.Compare or MentionKind.Exclude) && Word(items, at + 1) is { Kind: MentionKind.Gap } side
             && LimitAt(items, at + 2, true) is (ConditionOn.Amount, var size, var words) && (items.Take(at).Any(i => i is BaseItem || i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } }) || (IsWith(plan) && items.Skip(at + 2 + words).Any(i => i is BaseItem || i is WordItem { Mention.Kind: MentionKind.Scenario }))))
             return Replace(items, at, 2 + words, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, DirectionOf(side) is Direction.Over ? Direction.Over : Direction.Under, size)], true));
+        // "… and have at least 50k budget", of what is held against it already.
+        if (Word(items, at) is { Kind: MentionKind.Gap } least && GapSense.Of(least).Side is Direction.Over or Direction.Under && LimitAt(items, at + 1, true) is (ConditionOn.Amount, var sizeOf, > 0 and var its) && Word(items, at + 1 + its) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && items.Take(at).Any(i => i is BaseItem or ConditionItem || i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } }))
+            return Replace(items, at, 2 + its, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, DirectionOf(least) is Direction.Over ? Direction.Over : Direction.Under, sizeOf)], true));
         if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
             || LimitAt(items, at + 3, true) is not (ConditionOn.Amount, var limit, var length)) return false;
         var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;

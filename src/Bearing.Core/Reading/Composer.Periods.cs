@@ -21,6 +21,8 @@ internal sealed partial class Composer
             case MentionKind.Month or MentionKind.Part when Word(items, at + 1) is { Kind: MentionKind.Period, Value: "date:0" }:
                 var from = word.Kind == MentionKind.Part ? PartOf(word.Value, null).From : Latest(int.Parse(word.Value, CultureInfo.InvariantCulture));
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from, _now), true));
+            case MentionKind.Period when word.Value == "year:0" && Word(items, at + 1) is { Kind: MentionKind.Period, Value: "date:0" }:
+                return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(_now), true));
             // "FY26 to date": as far as the current year has come.
             case MentionKind.Year when Word(items, at + 1) is { Kind: MentionKind.Period, Value: "date:0" or "ytd:0" }:
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(int.Parse(word.Value, CultureInfo.InvariantCulture), _now.Number)), true));

@@ -91,6 +91,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Percent, Value: "percent" } or { Kind: MentionKind.Margin, Value: "sign" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
         // "Number of" counts; "the numbers" only stand about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && Holds(o, m)));
+        // "The month before?" alone goes on as well.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Scenario && Any(o => o.Kind == MentionKind.Step && Covers(o, m)) && !Any(o => o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Comparator or MentionKind.Compare or MentionKind.Gap or MentionKind.Growth or MentionKind.Period or MentionKind.Month && !Holds(m, o)));
         // "And the month before" goes on from an answer; behind a figure it names what is compared with.
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Step && Any(o => o.End <= m.Start && o.Kind is MentionKind.Figure or MentionKind.Scenario or MentionKind.Member or MentionKind.Period or MentionKind.Month));
         // "September 2025" is no amount.

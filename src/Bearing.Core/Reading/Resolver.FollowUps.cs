@@ -103,6 +103,7 @@ internal sealed partial class Resolver
         if (draft.Intent == Intent.Why && draft.Filters.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = null, Breakdowns = question.Breakdowns.RemoveAll(b => draft.Breakdowns.Count == 0 && draft.Filters.Exists(f => !f.Exclude && f.Members.Length == 1 && f.Dimension == b.Dimension)) };
         // Limits and ranks of rows are none of entries.
         if (intent == Intent.Entries && question.Intent != Intent.Entries) question = question with { Conditions = [], Ranking = draft.Rank is null ? null : question.Ranking };
+        if (draft.Intent == Intent.Entries && draft.Conditions.Exists(c => c.Direction is Direction.For or Direction.Against)) RefuseBesideEntries(draft);
         if (intent == Intent.Entries) question = question with { Listing = ListingOfEntries(draft, question.Intent == Intent.Entries ? question.Listing : null) };
         else question = question with { Listing = NoColumns(draft) };
         // "By 2k", after what missed by more than 5k: on the same side.

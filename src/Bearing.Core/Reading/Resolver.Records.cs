@@ -14,6 +14,8 @@ internal sealed partial class Resolver
         var (figure, accounts) = Figure(draft);
         // "Journals on payroll accounts" are those on payroll.
         if (draft.Figures.Count > 0) draft.Breakdowns.RemoveAll(b => b.Dimension == book.Accounts.Code);
+        // "What part of that is overdue", of what was shown.
+        if (before?.Records is not null && draft.Checks.Count > 0) draft.Share = false;
         RefuseBesideRecords(draft);
         var reading = new RecordReading(book, vocabulary);
         var ask = AskOf(draft, before, reading, figure);
