@@ -26,6 +26,10 @@ internal sealed partial class Composer
         return turned is not null && Replace(items, at, 2, (s, e) => turned with { Start = s, End = e });
     }
 
+    /// <summary>good and bad · the favourable and the adverse → rows on either side, which is to say all of them.</summary>
+    private static bool BothSides(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Gap } one && GapSense.Of(one) is { OfRows: true } first && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Gap } other && GapSense.Of(other) is { OfRows: true } second && first.Side != second.Side
+        && Remove(items, at, 3);
+
     /// <summary>on region level · status wise → by that.</summary>
     private static bool LevelBehind(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level or MentionKind.Grain or MentionKind.Field or MentionKind.Class } split && Word(items, at + 1) is { Kind: MentionKind.By, Value: "behind" } behind && Word(items, at - 1)?.Kind is not MentionKind.By
         && Replace(items, at, 2, (s, e) => new WordItem(behind with { Value = "by", Start = s, Length = 0 })) && Insert(items, at + 1, new WordItem(split));
