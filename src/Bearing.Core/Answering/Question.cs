@@ -106,7 +106,10 @@ public enum PartClaim
 /// <summary>The row whose part of the whole is asked for.</summary>
 /// <param name="Dimension">Dimension code, or <c>period</c> for months.</param>
 /// <param name="Claim">To be answered by yes or no; null where only its share is wanted.</param>
-public sealed record PartAsked(string Dimension, string Code, PartClaim? Claim = null);
+public sealed record PartAsked(string Dimension, string Code, PartClaim? Claim = null)
+{
+    public static PartAsked Of(PeriodSpan span) => new("period", span.ToString());
+}
 
 /// <summary>What is taken over the rows of the outermost split.</summary>
 public enum RowStatistic

@@ -254,7 +254,7 @@ internal sealed partial class Composer
         var led = month.Start;
         while (_said.FirstOrDefault(m => m.End == led && m is { Kind: MentionKind.Place or MentionKind.Grain } or { Kind: MentionKind.Gap, Title: "over" } or { Kind: MentionKind.Period, Value: "month:0" } or { Kind: MentionKind.Filler, Value: not "equals" }) is { } small) led = small.Start;
         return ((Word(items, at - 1) is { Kind: MentionKind.Share } before && MentionContext.SaysPart(before.Value)) || IsEqual(led))
-            && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]) { Led = true, Part = new PartAsked("period", month.Span.ToString()) });
+            && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.ByTime(TimeGrain.Month)]) { Led = true, Part = PartAsked.Of(month.Span) });
     }
 
     /// <summary>Right behind "is" or "was".</summary>

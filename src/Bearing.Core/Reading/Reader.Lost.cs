@@ -29,7 +29,7 @@ public sealed partial class Reader
             // "Without the budget", "forecast instead of budget": a side that goes.
             MentionKind.Scenario or MentionKind.OnPlan => draft.Instead is not null || ShowsSide(said.Value.Split(':')[^1] is var side && said.Value.StartsWith(Composer.AgainstIt, StringComparison.Ordinal) ? side : said.Value, question),
             MentionKind.Check or MentionKind.Records => question.Records is not null || question.Document is not null || question.Intent == Intent.Entries,
-            MentionKind.Share => question.Share || question.Bases.Length > 0 || question.Projection is not null || book.Figure(question.Figure) is PairFigure,
+            MentionKind.Share => question.Share || question.Records?.Also is not null || question.Bases.Length > 0 || question.Projection is not null || book.Figure(question.Figure) is PairFigure,
             _ => ShowsSense(said, covering, draft, question),
         };
     }
@@ -45,7 +45,7 @@ public sealed partial class Reader
             MentionKind.Growth => question.Growth || split || question.Bases.Length > 0,
             MentionKind.Grain => split || question.Records is not null || !covering.Mentions.Any(m => m is { Kind: MentionKind.By, Value: "by" } && m.End == said.Start),
             MentionKind.Rank => question.Ranking is not null || question.Records is not null || question.Listing is not null || split || question.Breakdowns.Length > 0,
-            MentionKind.Exclude when said.Value is "exclude" or "excluded" && draft.Instead is null => question.Filters.Any(f => f.Exclude) || question.Bases.Length > 0 || question.Conditions.Length > 0 || question.Records is not null || book.Figure(question.Figure) is PairFigure,
+            MentionKind.Exclude when said.Value is "exclude" or "excluded" && draft.Instead is null => question.Filters.Any(f => f.Exclude || f.Members.Contains(book.Label(Member.Unassigned).Code)) || question.Bases.Length > 0 || question.Conditions.Length > 0 || question.Records is not null || book.Figure(question.Figure) is PairFigure,
             MentionKind.Presence when said.Value is not ("negative" or "positive") => question.Conditions.Length > 0 || question.Claim is not null,
             MentionKind.Statistic when said.Value != "count" => question.Statistic is not null || question.Records is not null || book.Figure(question.Figure) is not SumFigure { OverTime: OverTime.Sum },
             MentionKind.Currency => question.Currency is not null || said.Value == book.Definition.Currency,

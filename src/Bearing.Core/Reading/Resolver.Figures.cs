@@ -192,6 +192,13 @@ internal sealed partial class Resolver
             : question with { Filters = question.Filters.Remove(filter), Breakdowns = [LevelOf(filter.Dimension, filter.Members[0])!] };
     }
 
+    /// <summary>The one row whose share is wanted, as long as rows and figure stay as they are.</summary>
+    private Question WithPart(Question question, Draft draft)
+    {
+        if (question is { Share: true, Ranking: null, Statistic: null, Breakdowns: [_] } && draft.Part is { } part) return question with { Part = part };
+        return question.Part is null || (previous?.Question is { } before && before.Figure == question.Figure && before.Breakdowns.SequenceEqual(question.Breakdowns) && before.Filters.SequenceEqual(question.Filters) && question.Share) ? question : question with { Part = null };
+    }
+
     /// <summary>"How much of it is price", of an amount: a price, a ratio or a count is no part of it.</summary>
     private void RefuseOtherKind(Question question, Question before)
     {

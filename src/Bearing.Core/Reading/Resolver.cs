@@ -144,13 +144,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         return question with { Conditions = [.. question.Conditions.Select(c => c.Value < 0m ? c with { Direction = Direction.Against, Value = -c.Value } : c)] };
     }
 
-    /// <summary>The one row whose share is wanted, as long as rows and figure stay as they are.</summary>
-    private Question WithPart(Question question, Draft draft)
-    {
-        if (question is { Share: true, Ranking: null, Statistic: null, Breakdowns: [_] } && draft.Part is { } part) return question with { Part = part };
-        return question.Part is null || (previous?.Question is { } before && before.Figure == question.Figure && before.Breakdowns.SequenceEqual(question.Breakdowns) && before.Filters.SequenceEqual(question.Filters) && question.Share) ? question : question with { Part = null };
-    }
-
     /// <summary>The whole period first, and each of its parts in columns of its own.</summary>
     private Question SideBySide(Question question, TimeGrain grain)
     {
