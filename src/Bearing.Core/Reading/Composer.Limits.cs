@@ -80,6 +80,11 @@ internal sealed partial class Composer
         return Replace(items, at, 3 + length, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, direction, limit)], true));
     }
 
+    /// <summary>within 1% of budget, budgets of 40k and more → the plan said again beside an amount is how large it is.</summary>
+    private static bool BaseLimit(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && At<ConditionItem>(items, at + 1) is { Conditions: [{ On: ConditionOn.Amount, Direction: Direction.Over or Direction.Under } limit] }
+        && items.Take(at).Any(i => i is BaseItem || i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } }) && items.Take(at).Any(i => i is ConditionItem)
+        && Replace(items, at, 2, (s, e) => new ConditionItem(s, e, [limit with { On = ConditionOn.Base }], true));
+
     /// <summary>"With a budget of more than …".</summary>
     private bool IsWith(Mention plan) => _said.Any(m => m is { Kind: MentionKind.Place, Value: "with" } && m.Start < plan.Start && !_said.Any(o => o.Start >= m.End && o.End <= plan.Start && o.Kind != MentionKind.Filler));
 

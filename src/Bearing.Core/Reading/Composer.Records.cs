@@ -56,6 +56,15 @@ internal sealed partial class Composer
     /// <summary>approved by its preparer · where the approver is the preparer → two fields that say the same.</summary>
     private bool SamePerson(List<Item> items, int at)
     {
+        // "That one person both prepared and approved".
+        if (Word(items, at)?.Kind is MentionKind.SameField && Word(items, at + 1)?.Kind is MentionKind.Quantifier && Word(items, at + 2)?.Kind is MentionKind.Field) items.RemoveAt(at + 1);
+        if (Word(items, at)?.Kind is MentionKind.SameField && Word(items, at + 1)?.Kind is MentionKind.Field && Word(items, Word(items, at + 2)?.Kind is MentionKind.And ? at + 3 : at + 2)?.Kind is MentionKind.Field)
+        {
+            if (Word(items, at + 2)?.Kind is MentionKind.And) items.RemoveAt(at + 2);
+            var same = items[at];
+            items.RemoveAt(at);
+            items.Insert(at + 2, same);
+        }
         if (Word(items, at) is not { Kind: MentionKind.Field } one || Word(items, at + 1) is not { Kind: MentionKind.Field } other || IsComma(one.End, other.Start) || book.Table(Table.Ledger) is not { } ledger) return false;
         string? Person(Mention field) => Array.Find(Persons, role => RecordReading.FieldOf(ledger.Fields, vocabulary, role) is { } of && RecordReading.FieldOf(ledger.Fields, vocabulary, field.Value) == of);
         return Person(one) is { } first && Person(other) is { } second && first != second && Word(items, at + 2)?.Kind is not MentionKind.SameField

@@ -21,8 +21,11 @@ internal sealed partial class Composer
     /// <summary>forecast instead of actual → the one side in the place of the other; of anything else the first is meant, and takes the place by itself.</summary>
     private static bool InsteadOf(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Edit, Value: "instead" } || Word(items, at - 1) is not { } with || Word(items, at + 1) is not { } of || with.Kind != of.Kind) return false;
-        return with.Kind == MentionKind.Scenario ? Replace(items, at - 1, 3, (s, e) => new InsteadItem(s, e, with.Value, of.Value)) : Remove(items, at + 1, 1);
+        if (Word(items, at) is not { Kind: MentionKind.Edit, Value: "instead" } || Word(items, at - 1) is not { } with) return false;
+        // "By account rather than by region".
+        var other = Word(items, at + 1)?.Kind is MentionKind.By ? at + 2 : at + 1;
+        if (Word(items, other) is not { } of || with.Kind != of.Kind) return false;
+        return with.Kind == MentionKind.Scenario ? Replace(items, at - 1, other - at + 2, (s, e) => new InsteadItem(s, e, with.Value, of.Value)) : Remove(items, at + 1, other - at);
     }
 
     /// <summary>against both budgets · both budgets → each of the two that the book has.</summary>

@@ -13,6 +13,8 @@ public sealed partial class Reader
     private bool Shows(Mention said, Covering covering, Draft draft, Resolved resolved)
     {
         var question = resolved.Question;
+        // "By account rather than by region": the one that goes.
+        if (said.Kind == MentionKind.Level && covering.Mentions.Any(m => m is { Kind: MentionKind.Edit, Value: "instead" } && m.End <= said.Start)) return true;
         // "For all clinics" leaves none out.
         if (said.Kind == MentionKind.Level && covering.Mentions.Any(m => m.Kind == MentionKind.Quantifier && m.End == said.Start)) return true;
         bool Of(string? dimension) => question.Listing?.Columns.Contains(dimension ?? "") == true || question.Breakdowns.Any(b => b.Dimension == dimension) || question.Filters.Any(f => f.Dimension == dimension)

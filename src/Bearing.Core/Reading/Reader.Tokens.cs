@@ -78,6 +78,13 @@ public sealed partial class Reader
     {
         for (var at = tokens.Count - 1; at > 0; at--)
         {
+            // "0.5 percent".
+            if (vocabulary.Find(tokens[at].Stem).Any(e => e.Kind == MentionKind.Percent) && tokens[at - 1].Text.Contains('.', StringComparison.Ordinal) && decimal.TryParse(tokens[at - 1].Text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var percent))
+            {
+                tokens[at - 1] = tokens[at - 1] with { Text = text[tokens[at - 1].Start..(tokens[at].Start + tokens[at].Text.Length)], Stem = percent.ToString(CultureInfo.InvariantCulture) + "%" };
+                tokens.RemoveAt(at);
+                continue;
+            }
             if (!vocabulary.Scales.TryGetValue(tokens[at].Stem, out var scale)) continue;
             var first = at;
             while (first > 1 && scale < MostAmount && vocabulary.Scales.TryGetValue(tokens[first - 1].Stem, out var further)) (scale, first) = (scale * further, first - 1);
@@ -112,6 +119,13 @@ public sealed partial class Reader
         for (var i = 0; i < tokens.Count; i++)
         {
             var token = tokens[i];
+            // "12-month".
+            if (token.Quotation == 0 && token.Text.IndexOf('-', StringComparison.Ordinal) is > 0 and var dash && token.Text[..dash].All(char.IsAsciiDigit) && vocabulary.Find(Words.Stem(token.Text[(dash + 1)..])).Any(e => e.Kind == MentionKind.Grain))
+            {
+                tokens[i] = token with { Text = token.Text[..dash], Stem = token.Text[..dash] };
+                tokens.Insert(i + 1, token with { Text = token.Text[(dash + 1)..], Stem = Words.Stem(token.Text[(dash + 1)..]), Start = token.Start + dash + 1 });
+                continue;
+            }
             if (token.Quotation > 0 || token.Text.Length < 2 * LeastPart || !token.Text.All(char.IsLetter) || Knows(token.Stem) || words.IsOfValue(token.Stem) || words.Near(token.Stem, 1).Any() || vocabulary.Near(token.Stem, 1).Any()) continue;
             var at = Enumerable.Range(LeastPart, token.Text.Length - (2 * LeastPart) + 1).FirstOrDefault(n => Knows(Words.Stem(token.Text[..n])) && Knows(Words.Stem(token.Text[n..])));
             if (at == 0) continue;

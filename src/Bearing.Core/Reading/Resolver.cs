@@ -87,6 +87,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         OneByOne(draft);
         LookAhead(draft);
         if (!edits && draft is { Periods.Count: 0, SameGrain: { } same } && book.CurrentPeriod is { } current && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Periods.Add(new PeriodItem(0, 0, new PeriodSpan(same.BucketOf(current).From, current), true));
+        // "Forecast instead of budget", of nothing that was shown: the one that is wanted.
+        if (!edits && draft.Instead is { With.Length: > 0 } wanted) (draft.Compares ? draft.Bases : draft.Scenarios).Add(wanted.With);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
         // "Energy per loaf", where energy is a supplier and no figure was named: what is taken for it is divided.
         if (!edits && previous is null && draft.RatioTo is { } each && question.Records is null) question = question with { Figure = InRatioTo(question.Figure, each) };
@@ -107,6 +109,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.HowMany && draft is { Figures.Count: 0, Breakdowns.Count: 0, ResultNamed: true }) _cost += NotCounted;
         // "How many breakdowns": nothing is named that could be counted.
         if (!edits && draft is { HowMany: true, Parts: true, Figures.Count: 0, OfRecords: false }) throw new CannotAnswerException("What is to be counted was not made out. The book counts what its statistics are of.", [.. book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(4).Select(m => m.Name)]);
+        // "How many trees": a member of which money is kept is not counted.
+        if (!edits && draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Filters: [{ Exclude: false } what, ..] } && what.Dimension != book.Entities.Code && question.Statistic is null && book.Figure(question.Figure) is SumFigure { IsProfit: true } worth)
+            throw new CannotAnswerException($"The book keeps what {string.Join(" and ", what.Members.Select(c => book.TryDimension(what.Dimension, out var of) && book.TryMember(of.Id, c, out var m) ? m.Name : c))} came to, and does not count it.", $"how much {worth.Name}");
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit))
