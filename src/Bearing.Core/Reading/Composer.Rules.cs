@@ -26,9 +26,14 @@ internal sealed partial class Composer
         return turned is not null && Replace(items, at, 2, (s, e) => turned with { Start = s, End = e });
     }
 
-    /// <summary>good and bad · the favourable and the adverse → rows on either side, which is to say all of them.</summary>
-    private static bool BothSides(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Gap } one && GapSense.Of(one) is { OfRows: true } first && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Gap } other && GapSense.Of(other) is { OfRows: true } second && first.Side != second.Side
-        && Remove(items, at, 3);
+    /// <summary>good and bad · missed or beat → rows on either side: all of them, or those of a limit.</summary>
+    private static bool BothSides(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Gap } one || Word(items, at + 1)?.Kind is not MentionKind.And || Word(items, at + 2) is not { Kind: MentionKind.Gap } other) return false;
+        var (first, second) = (GapSense.Of(one), GapSense.Of(other));
+        if ((first.Side, second.Side) is not ((Direction.For, Direction.Against) or (Direction.Against, Direction.For) or (Direction.Over, Direction.Under) or (Direction.Under, Direction.Over))) return false;
+        return first.OfRows && second.OfRows ? Remove(items, at, 3) : Replace(items, at, 3, (s, e) => new WordItem(one with { Value = "gap", Start = s, Length = e - s }));
+    }
 
     /// <summary>on region level · status wise → by that.</summary>
     private static bool LevelBehind(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level or MentionKind.Grain or MentionKind.Field or MentionKind.Class } split && Word(items, at + 1) is { Kind: MentionKind.By, Value: "behind" } behind && Word(items, at - 1)?.Kind is not MentionKind.By
@@ -320,7 +325,7 @@ internal sealed partial class Composer
 
     /// <summary>which entity → breakdown, all of it in order; which three entities → the first three.</summary>
     private bool WhichLevel(List<Item> items, int at) =>
-        Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]) { Which = true })
+        Word(items, at)?.Kind is MentionKind.Which && (LevelAt(items, at + 1) is { } level ? Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]) { Which = true, One = Word(items, at + 1)!.Singular })
             : Word(items, at + 1) is { Kind: MentionKind.Number } number && LevelAt(items, at + 2) is { } ranked && Replace(items, at, 1, (s, e) => new RankItem(s, e, "largest", int.Parse(number.Value, CultureInfo.InvariantCulture)) { Ranked = ranked })
                 && Replace(items, at + 1, 2, (s, e) => new BreakdownItem(s, e, [ranked])));
 

@@ -188,6 +188,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         var within = item.Each && draft.Rank is not null && draft.Breakdowns.Count > 0;
         draft.RankWithin |= within;
         draft.WhichRows |= item.Which;
+        draft.WhichSingle |= item is { Which: true, One: true };
         draft.SplitLed |= item.Led;
         draft.EveryOfAny |= (item.Each || item.Of == Quantifier.Every) && draft.Quantifier == Quantifier.Any && item.Breakdowns is [{ Grain: not null }];
         draft.Quantifier ??= item.Of ?? (item.Each ? Quantifier.Every : null);

@@ -267,6 +267,9 @@ internal sealed class Draft
     /// <summary>"Their", "its": of several rows of the last answer, or of one; null where no such word stands.</summary>
     public string? Pronoun { get; set; }
 
+    /// <summary>"Which region is the worst", of the regions that were shown: one of them.</summary>
+    public bool WhichSingle { get; set; }
+
     /// <summary>"Which is the worst": one of them.</summary>
     public bool WhichOne { get; set; }
 

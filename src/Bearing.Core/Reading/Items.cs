@@ -83,6 +83,9 @@ internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdow
     /// <summary>The one row whose share is asked for.</summary>
     public PartAsked? Part { get; init; }
 
+    /// <summary>Said of one: which region.</summary>
+    public bool One { get; init; }
+
     /// <summary>Right before a figure, which it may be a part of.</summary>
     public bool Doubtful { get; init; }
 }

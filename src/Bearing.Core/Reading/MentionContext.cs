@@ -80,9 +80,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "People % of sales" divides; "percent of payables" asks for a share.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.By, Value: "percent" } && Any(o => o.Kind == MentionKind.Share && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "Gaps in the FY26 document numbers"; anywhere else a gap is a variance.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: GapLead } && !Any(o => o is { Kind: MentionKind.Filler, Value: GapOf } && o.Start >= m.End));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: GapLead } && !Any(o => o is { Kind: MentionKind.Filler, Value: GapOf }));
         Change(m => m is { Kind: MentionKind.Check, Value: GapLead }, m => m with { Value = "gap" });
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: GapOf } && !Any(o => o is { Kind: MentionKind.Check, Value: "gap" } && o.End <= m.Start));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: GapOf } && !Any(o => o is { Kind: MentionKind.Check, Value: "gap" }));
         // "Which of our drivers": people who are called so, and not what drives.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Intent, Value: "why" } && Any(o => o.Kind == MentionKind.Member && Covers(o, m)) && Any(o => o.Kind == MentionKind.Which && o.End <= m.Start));
         // "By customer age" asks for nothing that grows old.
@@ -128,8 +128,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Five more", "and more"; "8-21, more" is what is older.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Further && m.Start > 0 && tokens.Count(t => char.IsDigit(t.Text[0])) > 1);
         // "Group sales" are no split by groups, unless something says so.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Singular: true } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && !Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier } or { Kind: MentionKind.Which, Value: "which" })
-            && !Any(o => o.Start == m.End && o is { Kind: MentionKind.By, Value: "behind" }) && !(m.Start > 0 && tokens[m.Start - 1].Text == ","));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Singular: true } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && !Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier } || (o.End == m.Start && o is { Kind: MentionKind.Which, Value: "which" } && !Any(p => p.Kind == MentionKind.Place && p.End == o.Start)))
+            && !Any(o => o.Start == m.End && o is { Kind: MentionKind.By, Value: "behind" }) && !(m.Start > 0 && tokens[m.Start - 1].Text == "," && Any(o => o.Kind == MentionKind.Level && o.End == m.Start - 1)));
     }
 
     private void TellFiguresApart()

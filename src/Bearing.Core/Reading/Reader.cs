@@ -192,13 +192,24 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // Any of which it is so in every month are named: they are the answer.
         if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null, Part: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Claim = claim, ClaimOf = best.Draft.Quantifier })] };
-        // Whoever asks for a yes or a no has to see that there is none.
-        if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Conditions.IsEmpty: true, Statistic: null } && AsksYesOrNo(text, tokens)) reading = reading with { Assumed = reading.Assumed.Add(best.Resolved.Question.Share ? "neither yes nor no is told: the share of each shows how far it is so" : "neither yes nor no is told: only the figures, since what is claimed of them was not made out") };
+        // Whoever asks for a yes or a no has to see that there is none; where a word of the claim is not known, it cannot be told.
+        if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Conditions.IsEmpty: true, Statistic: null } && AsksYesOrNo(text, tokens))
+        {
+            if (best.Covering.Unused.Count > 0) return NotTold(best.Covering, best.Resolved.Question, tokens);
+            reading = reading with { Assumed = reading.Assumed.Add(best.Resolved.Question.Share ? "neither yes nor no is told: the share of each shows how far it is so" : "neither yes nor no is told: only the figures, since what is claimed of them was not made out") };
+        }
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],
             Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })],
         };
+    }
+
+    /// <summary>"Are guests happier": what is claimed is not known, so that the figures alone would answer something else.</summary>
+    private ReadResult NotTold(Covering covering, Question question, List<Token> tokens)
+    {
+        var words = covering.Unused.Select(i => tokens[i].Text).ToList();
+        return Cannot($"{string.Join(", ", words.Take(5).Select(w => $"“{w}”"))} {(words.Count == 1 ? "is" : "are")} not known in this book, so neither yes nor no can be told.", [.. book.Figure(question.Figure) is { } figure ? (string[])[figure.Name] : []]) with { Unknown = [.. words] };
     }
 
     /// <summary>"Energy" for Tindle Energy, "heads" for Head Office: a name known by a word that it does not begin with, or in another number, is said; and so is what the book calls otherwise.</summary>
