@@ -23,6 +23,18 @@ public sealed class PartsTests
     [InlineData("fares by yard > worst first > the first two", "Fares: Actual, Q1 2026, by yard, the 2 smallest.")]
     [InlineData("margin percentage by yard", "Margin in % of income: Actual, Q1 2026, by yard.")]
     [InlineData("fuel in q1 vs budget > biggest cost in it", "Variance of Costs: Actual against Budget 26, Q1 2026, the 10 largest.")]
+    [InlineData("fuel vs budget > is it mainly in february", "Variance of Fuel: Actual against Budget 26, Q1 2026, by month, with each part's share of both totals and of the variance, and what of it is February 2026.")]
+    [InlineData("costs vs budget > is it down to fuel", "Variance of Costs: Actual against Budget 26, Q1 2026, by account, with each part's share of both totals and of the variance, and what of it is Fuel.")]
+    [InlineData("what share of fares is Aldermouth > and Birkhaven", "Fares: Actual, Q1 2026, by yard, with each part's share of the total, and what of it is Birkhaven.")]
+    [InlineData("fares vs budget by yard > by account rather than by yard", "Variance of Fares: Actual against Budget 26, Q1 2026, by account.")]
+    [InlineData("fares vs budget by yard > which yard is worst", "Variance of Fares: Actual against Budget 26, Q1 2026, by yard, the most unfavourable.")]
+    [InlineData("fuel as a percentage of march fares", "Fuel in % of fares: Actual, March 2026.")]
+    [InlineData("yards that missed or beat the fares budget by more than 50", "Variance of Fares: Actual against Budget 26, Q1 2026, by yard, only rows that differ by at least 50.")]
+    [InlineData("months where fares were more than 0.5 percent below budget", "Variance of Fares: Actual against Budget 26, Q1 2026, by month, only rows at least 0.5% lower than the base.")]
+    [InlineData("cost accounts within 5% of budget, budgets of 50k and more", "Variance of Costs: Actual against Budget 26, Q1 2026, by account, only rows within 5% of the base and with a base of at least 50,000.")]
+    [InlineData("may I see fares in march", "Fares: Actual, March 2026.")]
+    [InlineData("3-month rolling fares", "Fares: Actual, Q1 2026.")]
+    [InlineData("was the fares budget met in march", "Variance of Fares: Actual against Budget 26, March 2026.")]
     public void Parts_are_those_of_what_was_said(string texts, string sentence) => Conversation.Says(texts, sentence);
 
     [Theory]

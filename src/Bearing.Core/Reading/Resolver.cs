@@ -357,7 +357,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <summary>"The best and the worst month", "fuel of the largest route by month": that one, and not those that follow it.</summary>
-    private bool IsOfOne(RankItem rank, Draft draft) => previous is not null && draft.WhichSingle && rank is { Number: null, BothEnds: false } && previous.Question.Breakdowns.Any(draft.Breakdowns.Contains) || rank.BothEnds ? rank.One : draft.WhichOne ? !rank.OfLevel : rank.One && !draft.Which && draft.Breakdowns.Count > 1;
+    private bool IsOfOne(RankItem rank, Draft draft) => (draft.WhichSingle && !rank.BothEnds && previous?.Question.Breakdowns.Any(draft.Breakdowns.Contains) == true) || (rank.BothEnds ? rank.One : draft.WhichOne ? !rank.OfLevel : rank.One && !draft.Which && draft.Breakdowns.Count > 1);
 
     /// <summary>"The ten worst by entity and account" are ten pairs of an entity and an account.</summary>
     private static bool IsOfPairs(RankItem rank, Draft draft) => !rank.OfLevel && !rank.BothEnds && !draft.RankWithin && !draft.Which && draft.Breakdowns.Select(b => b.Dimension).Distinct().Count() > 1;
