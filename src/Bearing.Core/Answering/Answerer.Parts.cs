@@ -26,7 +26,7 @@ public sealed partial class Answerer
         };
         if (asked.Claim is not { } claim) return said + ". ";
         if (claim == PartClaim.Most) return $"{(share > Half ? "Yes" : "No")}. {said}. ";
-        var others = grid.Rows.Where((r, i) => r.Kind == RowKind.Member && (i + 1 == grid.Rows.Length || grid.Rows[i + 1].Level <= r.Level) && r != row && !Within(r, row) && Math.Sign(grid.Value(r, kind).Number ?? 0m) == Math.Sign(whole)).ToList();
+        var others = grid.Innermost().Where(r => r != row && !Within(r, row) && Math.Sign(grid.Value(r, kind).Number ?? 0m) == Math.Sign(whole)).ToList();
         return others.Count == 0 && share > 0m ? $"Yes. {said}. " : $"No. {said}. On that side: {Names(others)} ";
     }
 

@@ -110,7 +110,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     {
         var of = question.ClaimOf;
         var grid = table.Grid;
-        var members = grid.Rows.Where((r, i) => r.Kind == RowKind.Member && !r.Members.Any(IsNobody) && (i + 1 == grid.Rows.Length || grid.Rows[i + 1].Level <= r.Level)).ToList();
+        var members = grid.Innermost().Where(r => !r.Members.Any(IsNobody)).ToList();
         var ofTime = members.Exists(r => r.Members.Any(m => m.Dimension == "period"));
         var difference = question.Statistic == RowStatistic.Difference ? grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) : null;
         var rows = difference is not null ? [difference] : members.Count > 0 && (of is not null || ofTime) ? members : [grid.Total];

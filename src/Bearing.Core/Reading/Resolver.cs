@@ -102,16 +102,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
         _cost += NotInside * draft.Filters.Where(f => f.Exclude && f.Dimension == book.Accounts.Code).Sum(f => f.Members.Count(m => !IsInside(question.Figure, m)));
-        // "The most cars" are no fares.
-        if (draft.OtherNumber is { } counted && (draft.HowMany || draft.Rank is { Many: true }) && book.Figure(question.Figure) is { } paid && paid.Unit == book.Definition.Currency) throw new CannotAnswerException($"“{counted.Title}” is kept as an amount; the book does not count what the word stands for.", [.. book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(4).Select(m => m.Name)]);
-        if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is PairFigure ratio) throw new CannotAnswerException($"{ratio.Name} is worked out; it is nothing that is counted.", $"{ratio.Name}");
-        if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is SumFigure { IsProfit: true } money) throw new CannotAnswerException($"{money.Name} is kept as an amount; the book does not count it.", $"how much {money.Name}", $"list the entries of {money.Name}");
-        if (draft.HowMany && draft is { Figures.Count: 0, Breakdowns.Count: 0, ResultNamed: true }) _cost += NotCounted;
-        // "How many breakdowns": nothing is named that could be counted.
-        if (!edits && draft is { HowMany: true, Parts: true, Figures.Count: 0, OfRecords: false }) throw new CannotAnswerException("What is to be counted was not made out. The book counts what its statistics are of.", [.. book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(4).Select(m => m.Name)]);
-        // "How many trees": a member of which money is kept is not counted.
-        if (!edits && draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Filters: [{ Exclude: false } what, ..] } && what.Dimension != book.Entities.Code && question.Statistic is null && book.Figure(question.Figure) is SumFigure { IsProfit: true } worth)
-            throw new CannotAnswerException($"The book keeps what {string.Join(" and ", what.Members.Select(c => book.TryDimension(what.Dimension, out var of) && book.TryMember(of.Id, c, out var m) ? m.Name : c))} came to, and does not count it.", $"how much {worth.Name}");
+        RefuseCounting(draft, question, edits);
         // How many and which ask for things one by one; money is neither.
         if ((draft.HowMany || draft.WhichOf is { Kind: MentionKind.Figure, Partial: true }) && draft.Figures.Count == 1 && book.Figure(question.Figure)?.Unit == book.Definition.Currency) _cost += NotCounted;
         if (draft.Unit is { } unit && !IsOfUnit(book.Figure(question.Figure), unit))

@@ -63,6 +63,9 @@ public sealed record Grid(ImmutableArray<Column> Columns, ImmutableArray<Row> Ro
 {
     public Row Total => Rows[^1];
 
+    /// <summary>Members that open no further: every split at its finest.</summary>
+    public IEnumerable<Row> Innermost() => Rows.Where((r, i) => r.Kind == RowKind.Member && (i + 1 == Rows.Length || Rows[i + 1].Level <= r.Level));
+
     /// <summary>
     /// The rows of the outermost split at its finest level, with the rest row of a ranking: they add up to the total and are
     /// what bridges, rankings and "the largest one" speak of.
