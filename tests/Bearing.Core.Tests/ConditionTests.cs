@@ -166,4 +166,17 @@ public sealed class ConditionTests
         var question = new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Question!;
         Assert.StartsWith(begins, Now(new Answerer(book, small.Facts()).Answer(question, TestContext.Current.CancellationToken)).Headline, StringComparison.Ordinal);
     }
+
+    [Fact]
+    public void The_part_that_is_said_first_leads_to_its_cells()
+    {
+        var small = Book();
+        var book = small.Book();
+        var read = new Reader(book, new BookWords(book), Vocabulary.English).Read("is the fuel overspend in January 2026 mostly Aldermouth?");
+        var figures = Now(new Answerer(book, small.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken)).Commentary[0].Segments.Where(s => s.Slice is not null).Take(2).ToList();
+        Assert.Equal([-30m, -20m], figures.Select(f => f.Exact));
+        Assert.Equal("variance", figures[0].Column);
+        Assert.Contains(figures[0].Slice!.Filters, f => f.Members.Contains("N1"));
+        Assert.Equal("mostly … Aldermouth", Assert.Single(read.Reading!.Parts, p => p.Part == "share").Words);
+    }
 }

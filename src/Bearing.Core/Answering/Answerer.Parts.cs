@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Bearing.Core.Commentary;
 using Bearing.Core.Variance;
 
@@ -9,29 +10,27 @@ public sealed partial class Answerer
     /// <summary>More than this is most of it, in percent.</summary>
     private const decimal Half = 50m;
 
-    /// <summary>"Yes. Overtime: EUR 4.7k of EUR 5.8k, 80.8 %." Null where no one part was asked for or nothing can be said of it.</summary>
-    private static string? PartSaid(Question question, Tabulation table)
+    /// <summary>"Yes. Overtime: EUR 4.7k of EUR 5.8k, 80.8 %.", both amounts leading to their cells. Empty where no one part was asked for or nothing can be said of it.</summary>
+    private static ImmutableArray<Segment> PartSaid(Question question, Tabulation table)
     {
-        if (question.Part is not { } asked || table.Grid.Rows.FirstOrDefault(r => r.Members.LastOrDefault() is { } m && m.Dimension == asked.Dimension && m.Code == asked.Code) is not { } row) return null;
+        if (question.Part is not { } asked || table.Grid.Rows.FirstOrDefault(r => r.Members.LastOrDefault() is { } m && m.Dimension == asked.Dimension && m.Code == asked.Code) is not { } row) return [];
         var grid = table.Grid;
         var kind = question.Bases.IsEmpty ? ColumnKind.Subject : ColumnKind.Variance;
-        if (Share(grid, row, kind) is not { } share || grid.Value(row, kind).Number is not { } amount || grid.Value(grid.Total, kind).Number is not { } whole) return null;
+        if (grid.Value(row, kind).Number is not { } part || grid.Value(grid.Total, kind).Number is not { } whole || whole == 0m) return [];
+        var share = 100m * part / whole;
+        Segment Amount(Row of, decimal amount) => new((kind == ColumnKind.Subject && amount < 0m ? "minus " : "") + Amounts.Short(amount, table.Figure), amount, kind.ToString().ToLowerInvariant(), of.Slice);
         var name = row.Members[^1].Name;
-        var (its, all) = (Amounts.Short(Math.Abs(amount), table.Figure), Amounts.Short(Math.Abs(whole), table.Figure));
-        var said = share switch
+        ImmutableArray<Segment> said = share switch
         {
-            < 0m => $"{name}: {its} the other way",
-            > 100m => FormattableString.Invariant($"{name} alone: {its}, {share:0.0} % of the {all}, since others go the other way"),
-            _ => FormattableString.Invariant($"{name}: {its} of {all}, {share:0.0} %"),
+            < 0m => [new($"{name}: "), Amount(row, part), new(" the other way. ")],
+            > 100m => [new($"{name} alone: "), Amount(row, part), new(FormattableString.Invariant($", {share:0.0} % of the ")), Amount(grid.Total, whole), new(", since others go the other way. ")],
+            _ => [new($"{name}: "), Amount(row, part), new(" of "), Amount(grid.Total, whole), new(FormattableString.Invariant($", {share:0.0} %. "))],
         };
-        if (asked.Claim is not { } claim) return said + ". ";
-        if (claim == PartClaim.Most) return $"{(share > Half ? "Yes" : "No")}. {said}. ";
+        if (asked.Claim is not { } claim) return said;
+        if (claim == PartClaim.Most) return said.Insert(0, new(share > Half ? "Yes. " : "No. "));
         var others = grid.Innermost().Where(r => r != row && !Within(r, row) && Math.Sign(grid.Value(r, kind).Number ?? 0m) == Math.Sign(whole)).ToList();
-        return others.Count == 0 && share > 0m ? $"Yes. {said}. " : $"No. {said}. On that side: {Names(others)} ";
+        return others.Count == 0 && share > 0m ? said.Insert(0, new("Yes. ")) : said.Insert(0, new("No. ")).Add(new($"On that side: {Names(others)} "));
     }
-
-    /// <summary>Part of the total in percent; null where there is none, or no total.</summary>
-    private static decimal? Share(Grid grid, Row row, ColumnKind kind) => grid.Value(grid.Total, kind).Number is { } whole and not 0m && grid.Value(row, kind).Number is { } part ? 100m * part / whole : null;
 
     private static bool Within(Row row, Row outer) => row.Members.Length >= outer.Members.Length && row.Id.StartsWith(outer.Id + "/", StringComparison.Ordinal);
 }

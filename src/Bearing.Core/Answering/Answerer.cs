@@ -55,7 +55,8 @@ public sealed partial class Answerer(Book book, IFacts facts)
         var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
-        if ((PartSaid(question, table) ?? Summary(question, table)) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
+        if (PartSaid(question, table) is { IsEmpty: false } part) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.InsertRange(0, part) });
+        else if (Summary(question, table) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
         if (question is { Than: { } than, Claim: { } bigger }) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(await Against(question, table, than, bigger, cancel))) });
         else if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,

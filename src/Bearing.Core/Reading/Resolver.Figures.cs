@@ -209,7 +209,14 @@ internal sealed partial class Resolver
     /// <summary>The one row whose share is wanted, as long as rows and figure stay as they are.</summary>
     private Question WithPart(Question question, Draft draft)
     {
-        if (question is { Share: true, Ranking: null, Statistic: null, Breakdowns: [_] } && draft.Part is { } part) return question with { Part = part };
+        if (question is { Share: true, Ranking: null, Statistic: null, Breakdowns: [_] } && draft.Part is { } part)
+        {
+            // The name that was said shows as the part, where it leaves nothing out.
+            for (var i = 0; i < draft.Sources.Count; i++)
+                if (question.Filters.IsEmpty && draft.Sources[i].Part == "filter") draft.Sources[i] = draft.Sources[i] with { Part = "share" };
+            return question with { Part = part };
+        }
+
         return question.Part is null || (previous?.Question is { } before && before.Figure == question.Figure && before.Breakdowns.SequenceEqual(question.Breakdowns) && before.Filters.SequenceEqual(question.Filters) && question.Share) ? question : question with { Part = null };
     }
 
