@@ -207,4 +207,16 @@ public sealed class AnswerTests(DemoService demo)
         Assert.Equal(new DisplayDto(null, 1_000_000, 2), shown.Question.Display);
         Assert.Equal(new DisplayDto("line", 1_000_000, 2), (await Answered("as a line chart", shown.Question)).Question.Display);
     }
+
+    [Fact]
+    public async Task The_part_that_is_said_first_opens_as_a_paper_of_its_own()
+    {
+        var asked = (await demo.Ask("is the marine fuel overspend in August 2026 mostly Skelmar Ferries?")).Answers[0];
+        Assert.StartsWith("No. Skelmar Ferries: EUR 58k of EUR 255k, 22.6 %. ", asked.Headline, StringComparison.Ordinal);
+        Assert.Equal(new PartDto("entity", "SKF", "most"), asked.Question.Part);
+        var slice = asked.Commentary[0].Segments.First(s => s.Slice is not null).Slice!;
+        var opened = Assert.Single((await demo.Client.Drill(DemoService.Book, new DrillRequest(asked.Question, slice), Cancel)).Answers);
+        Assert.Null(opened.Question.Part);
+        Assert.Equal(["SKF"], Assert.Single(opened.Question.Filters).Members);
+    }
 }

@@ -69,7 +69,8 @@ export function Entries({ book, slice, scenario, title, picked, columns, order: 
         <h2>{onClose ? `Entries: ${title}` : "Entries"}</h2>
         {first && (
           <span>
-            {first.count.toLocaleString("en-GB")} lines, {exact(first.sum).trim()} in all
+            {first.count === 1 ? "1 line" : `${first.count.toLocaleString("en-GB")} lines`}, {exact(first.sum).trim()}{" "}
+            in all
           </span>
         )}
         {!picked && (

@@ -85,7 +85,7 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
 
     private static TieOutDto ToDto(TieOut tie) => new(Name(tie.State), Amount(tie.Shown), Amount(tie.Lines), tie.Count, tie.State switch
     {
-        TieOutState.Ties => FormattableString.Invariant($"The total equals the sum of its {tie.Count:N0} loaded lines to the cent."),
+        TieOutState.Ties => tie.Count == 1 ? "The total equals its one loaded line to the cent." : FormattableString.Invariant($"The total equals the sum of its {tie.Count:N0} loaded lines to the cent."),
         TieOutState.Differs => $"The total differs from the sum of its {tie.Count} loaded lines by {Amount(tie.Shown - tie.Lines)}.",
         _ => "This figure is computed from others (a ratio, a balance or an average), so it is not a plain sum of lines.",
     });

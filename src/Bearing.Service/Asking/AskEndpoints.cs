@@ -138,6 +138,8 @@ public static class AskEndpoints
             Filters = slice.Filters,
             Spans = [slice.Span],
             Ranking = null,
+            // What was a row is now all that is shown.
+            Part = null,
             Breakdowns = By(request.By),
         };
         if (question.Intent == Intent.Entries) question = question with { Intent = question.Bases.Length > 0 ? Intent.Variance : Intent.Value };
