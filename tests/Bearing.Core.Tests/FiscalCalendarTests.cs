@@ -57,4 +57,24 @@ public sealed class FiscalCalendarTests
     [InlineData("2026-P09..2026-P01")]
     [InlineData("2026-P01..2026-P02..2026-P03")]
     public void What_is_no_code_is_refused(string text) => Assert.False(PeriodSpan.TryParse(text, out _));
+
+    [Fact]
+    public void A_run_of_days_is_read_back_as_it_is_written() => Gen.Select(Days, Gen.Int[0, 400], Gen.Int[0, 2]).Sample((day, length, open) =>
+    {
+        var span = new DaySpan(open == 1 ? null : day, open == 2 ? null : day.AddDays(length));
+        Assert.True(DaySpan.TryParse(span.ToString(), out var again));
+        Assert.Equal(span, again);
+        Assert.True(span.Contains(day));
+        Assert.Equal(open == 1, span.Contains(day.AddDays(-1)));
+        Assert.Equal(open == 2, span.Contains(day.AddDays(length + 1)));
+    });
+
+    [Theory]
+    [InlineData("..")]
+    [InlineData("2026-03-04")]
+    [InlineData("2026-03-04..2026-03-01")]
+    [InlineData("2026-02-30..")]
+    [InlineData("2026-03-04..x")]
+    [InlineData("")]
+    public void What_is_no_run_of_days_is_not_taken_for_one(string text) => Assert.False(DaySpan.TryParse(text, out _));
 }

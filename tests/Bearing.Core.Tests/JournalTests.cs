@@ -99,6 +99,61 @@ public sealed class JournalTests
     [InlineData("journals prepared by Ann or Cy", "J-001 J-002 J-005")]
     public void Journals_that_meet_the_test_are_listed(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
 
+    [Theory]
+    [InlineData("journals on 12 January 2026", "J-003")]
+    [InlineData("journals on 12.01.2026", "J-003")]
+    [InlineData("journals on 2026-01-12", "J-003")]
+    [InlineData("journals dated 12/1/26", "J-003")]
+    [InlineData("journals of the 12th of january", "J-003")]
+    [InlineData("what was posted on January 12", "J-003")]
+    [InlineData("entries of january 12, 2026", "J-003")]
+    [InlineData("manual journals since 15 january", "J-002 J-005")]
+    [InlineData("manual journals after 15 january", "J-002")]
+    [InlineData("manual journals before 15 january", "J-001")]
+    [InlineData("manual journals until 15 january 2026", "J-001 J-005")]
+    [InlineData("journals from 9 to 15 january", "J-001 J-003 J-005")]
+    [InlineData("journals between 9 and 15 january", "J-001 J-003 J-005")]
+    [InlineData("journals 9-15 january", "J-001 J-003 J-005")]
+    [InlineData("journals from january 9 to 15", "J-001 J-003 J-005")]
+    [InlineData("journals from 31 january to 3 february", "J-002 J-009 J-011 J-010")]
+    [InlineData("journals from 1 january to 31 january over 400", "J-001 J-002")]
+    [InlineData("journals over 400 on 31 january", "J-002")]
+    [InlineData("fuel journals from 9 to 15 january at Aldermouth", "J-001 J-003 J-005")]
+    [InlineData("fuel on 12 january", "J-003")]
+    [InlineData("journals posted at 24.01.2026", "J-005")]
+    [InlineData("the 2 largest journals from 9 to 15 january", "J-001 J-003")]
+    public void Days_pick_the_journals_of_these_days(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
+
+    [Theory]
+    [InlineData("fuel from 1 january to 28 february", "Fuel: Actual, January 2026 to February 2026.")]
+    [InlineData("fuel at 31 january", "Fuel: Actual, January 2026.")]
+    [InlineData("fuel as at 28 february 2026", "Fuel: Actual, January 2026 to February 2026.")]
+    public void Days_that_make_whole_months_are_these_months(string text, string sentence)
+    {
+        var read = Reader.Read(text);
+        Assert.Equal((ReadingOutcome.Understood, sentence), (read.Outcome, read.Reading?.Sentence));
+    }
+
+    [Theory]
+    [InlineData("journals on 30 february 2026", "February 2026 has no day 30.")]
+    [InlineData("fuel on 12 january against 13 january", "Days are told of entries and records, as in “entries from 3 to 17 August”; periods that are compared are months.")]
+    [InlineData("fuel on 12 january against budget", "Journals and records are listed, counted, gathered and aged as they are; a comparison or a plan does not apply to them.")]
+    [InlineData("journals from 15 january 2026 to 9 january 2026", "on 9 January 2026 is earlier than on 15 January 2026. Name the earlier day first.")]
+    [InlineData("fuel per trip on 12 january", "Fuel per trip is told by month, and not by day. Entries of accounts have their days.")]
+    public void What_has_no_such_day_is_refused_with_the_reason(string text, string because)
+    {
+        var read = Reader.Read(text);
+        Assert.Equal((ReadingOutcome.CannotAnswer, because), (read.Outcome, read.Because));
+    }
+
+    [Fact]
+    public void A_figure_that_was_shown_goes_on_to_the_journals_of_a_day()
+    {
+        var shown = Reader.Read("fuel in january at Aldermouth");
+        var read = Reader.Read("and on 12 january?", new Previous(shown.Question!, new Bearing.Core.Variance.Grid([], [], "", 2)));
+        Assert.Equal("Journals of January 2026 on Fuel: posting date on 12 January 2026, for Aldermouth.", read.Reading?.Sentence);
+    }
+
     [Fact]
     public void The_amount_of_a_journal_is_the_sum_of_its_debits_and_totals_count_all()
     {

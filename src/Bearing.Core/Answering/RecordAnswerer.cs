@@ -160,6 +160,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         RecordTestKind.Ahead => item.Day(test.Field) is { } ahead && ahead.DayNumber - _day.DayNumber is var wait && wait > 0 && wait <= test.Number,
         RecordTestKind.BothDays => item.Day(test.Field) is not null && item.Day(test.Other) is not null,
         RecordTestKind.During => item.Day(test.Field) is { } on && PeriodSpan.TryParse(test.Value ?? "", out var span) && span.Contains(book.Calendar.PeriodOf(on)),
+        RecordTestKind.Days => item.Day(test.Field) is { } told && DaySpan.TryParse(test.Value, out var days) && days.Contains(told),
         RecordTestKind.Open => item.Number(test.Other) != 0m,
         RecordTestKind.Settled => item.Number(test.Other) == 0m,
         RecordTestKind.Overdue => item.Number(test.Other) != 0m && item.Day(test.Field) < _day,

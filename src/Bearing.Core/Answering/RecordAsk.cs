@@ -36,6 +36,8 @@ public enum RecordTestKind
     BothDays,
     /// <summary>The day of the field lies in the fiscal periods of the value; the other is their name.</summary>
     During,
+    /// <summary>The day of the field is one of the days of the value; the other is their name.</summary>
+    Days,
     /// <summary>Something of the amount is still open.</summary>
     Open,
     /// <summary>Nothing of the amount is open any more.</summary>

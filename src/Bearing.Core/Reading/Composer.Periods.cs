@@ -236,9 +236,10 @@ internal sealed partial class Composer
 
     /// <summary>revenue as of September → the year up to its end. Balances, counts of a day and records are as at that day anyway.</summary>
     private bool AsAtPeriod(List<Item> items, int at) => At<PeriodItem>(items, at) is { Span.Count: <= 3, Range: false, Trailing: false } to && IsLed(to, "as-at") && FiscalCalendar.YearToDate(to.Span.To) is var year && year != to.Span
-        && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check or MentionKind.Days or MentionKind.Bucket } or { Kind: MentionKind.Unit, Value: "balance" } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } or { Kind: MentionKind.Grain } }
-            || (i is WordItem { Mention: { Kind: MentionKind.Figure } figure } && book.Figure(FigureOf(figure)) is SumFigure { OverTime: not OverTime.Sum }))
-        && Replace(items, at, 1, (s, e) => to with { Span = year, Said = null });
+        && !IsAsAtAnyway(items) && Replace(items, at, 1, (s, e) => to with { Span = year, Said = null });
+
+    private bool IsAsAtAnyway(List<Item> items) => items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Records or MentionKind.Check or MentionKind.Days or MentionKind.Bucket } or { Kind: MentionKind.Unit, Value: "balance" } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } or { Kind: MentionKind.Grain } }
+        || (i is WordItem { Mention: { Kind: MentionKind.Figure } figure } && book.Figure(FigureOf(figure)) is SumFigure { OverTime: not OverTime.Sum }));
 
     /// <summary>by month from June → since June; from June and nothing else → in June.</summary>
     private bool FromPeriod(List<Item> items, int at) => At<PeriodItem>(items, at) is { Range: false, Trailing: false, Said.Kind: MentionKind.Month or MentionKind.Part } first && IsLed(first, "from") && first.Span.From < _now

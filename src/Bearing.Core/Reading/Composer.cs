@@ -8,7 +8,7 @@ namespace Bearing.Core.Reading;
 /// <summary>
 /// Composes the mentions of one covering by a small set of typed rules. Each rule looks for a pattern of kinds and puts
 /// something larger in its place; rules run in order, each as often as it fits. What is left is taken up word by word.
-/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Sides.cs for plans and comparisons, Composer.Figures.cs for figures of figures, Composer.Periods.cs for time, Composer.Limits.cs for limits, Composer.Records.cs for lists).
+/// To add a construction, add a rule to <see cref="Rules"/> (Composer.Rules.cs; Composer.Sides.cs for plans and comparisons, Composer.Figures.cs for figures of figures, Composer.Periods.cs and Composer.Days.cs for time, Composer.Limits.cs for limits, Composer.Records.cs for lists).
 /// </summary>
 /// <param name="vocabulary">The language's words, for rules that look at a part of a phrase or at the roles of fields.</param>
 internal sealed partial class Composer(Book book, Vocabulary vocabulary)
@@ -45,6 +45,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
+        NamedDay, DayRange, OpenDays, WholeMonths, LastDayOfMonth,
         BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, BothSides, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, FurtherField, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         EachOfCount, CostOf, PartIncluded, ResultOfMember, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
@@ -57,7 +58,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     public Draft Compose(Covering covering)
     {
         _said = covering.Mentions;
-        _defined = false;
+        (_defined, _ofDays) = (false, 0);
         var said = _said.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
         // "Both" stays where no two are said that it speaks of: it is the only word that tells of the other.
         var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i) || (m.Value == Both && !IsOfTwo(said))).Select(m => (Item)new WordItem(m)).ToList();
@@ -77,6 +78,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 if (items.Count > most) throw new CannotAnswerException("These words cannot be put together. Ask for one thing at a time.");
             }
         RefuseTwoLimits(items);
+        RefuseLostDays(items);
         var draft = new Draft();
         // Nobody says "on last year" of what happened in it.
         if (_said.Any(p => p is { Kind: MentionKind.Period, Value: "year:-1" } && _said.Any(o => o.End == p.Start && o.Kind is MentionKind.Filler or MentionKind.Place && vocabulary.Find(o.Title).Any(e => e is { Kind: MentionKind.Comparator, Value: "on" })))) draft.Cost += OnLastYear;

@@ -194,6 +194,12 @@ internal sealed class Draft
     public ImmutableArray<int> Buckets { get; set; } = [];
     public bool HowMany { get; set; }
 
+    /// <summary>Days were named, which records and journals have.</summary>
+    public bool OfDays => Periods.Exists(p => p.Days is not null);
+
+    /// <summary>"And on 14 March": nothing but the days, of the figure that was shown.</summary>
+    public bool AsksDaysOnly => OfDays && !ResultNamed && Records is null && ByField is null && Figures.Count + Checks.Count + FieldTests.Count + Values.Count == 0;
+
     /// <summary>Days or weeks were said, which are finer than what figures are kept by.</summary>
     public string? Finer { get; set; }
 
@@ -224,7 +230,7 @@ internal sealed class Draft
     public bool Change { get; set; }
 
     /// <summary>Whether records or journals are asked for, and not sums.</summary>
-    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || Buckets.Length > 0 || Records is not null || ByField is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);
+    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || OfDays || Buckets.Length > 0 || Records is not null || ByField is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);
 
     /// <summary>"Journals": whole ones, where no figure is named whose entries they would be.</summary>
     public bool Journals { get; set; }

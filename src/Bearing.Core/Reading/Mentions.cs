@@ -303,6 +303,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
         else if (text.Length == 3 && book.Currencies.Contains(token.Text.ToUpperInvariant())) yield return Shape(MentionKind.Currency, token.Text.ToUpperInvariant());
         if (AmountOf(text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture)) with { Cost = PerMention + (Year(text) is null ? 0 : NotFromStart) };
+        if (DayOf(text) is { } day) yield return Shape(MentionKind.Day, day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+        if (OrdinalOf(text) is { } place) yield return Shape(MentionKind.Ordinal, place);
         // 31-60: days of age, from and to.
         if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)
             yield return Shape(MentionKind.Bucket, to.ToString(CultureInfo.InvariantCulture));
@@ -337,6 +339,18 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         if (text.Split('/', '-') is not [var one, var other] || (Year(one) ?? (text.Contains('/', StringComparison.Ordinal) ? Year("fy" + one) : null)) is not { } first) return null;
         return (Year(other) ?? Year("fy" + other)) is { } second && second == first + 1 && other.Length is 2 or 4 ? second : null;
     }
+
+    /// <summary>2026-03-14, 14.03.2026, 14/3/26, 14-03-2026: the day stands before the month, unless it could be no month.</summary>
+    private static DateOnly? DayOf(string text)
+    {
+        if (text.Split('-', '/', '.') is not [var first, var second, var third] || !int.TryParse(first, NumberStyles.None, CultureInfo.InvariantCulture, out var a) || !int.TryParse(second, NumberStyles.None, CultureInfo.InvariantCulture, out var b) || !int.TryParse(third, NumberStyles.None, CultureInfo.InvariantCulture, out var c)) return null;
+        var (year, month, day) = first.Length == 4 ? (a, b, c) : b > 12 ? (c, a, b) : (c, b, a);
+        if (third.Length == 2 && first.Length < 3) year += 2000;
+        return year is >= 1990 and <= 2100 && month is >= 1 and <= 12 && day >= 1 && day <= DateTime.DaysInMonth(year, month) ? new DateOnly(year, month, day) : null;
+    }
+
+    /// <summary>14th, 2nd: the endings are the language's.</summary>
+    private string? OrdinalOf(string text) => vocabulary.OrdinalEndings.FirstOrDefault(e => text.Length > e.Length && text.EndsWith(e, StringComparison.Ordinal)) is { } ending && text[..^ending.Length] is { Length: <= 2 } digits && digits.All(char.IsAsciiDigit) && vocabulary.Find(text).Count == 0 ? digits : null;
 
     /// <summary>2026-09, 09/2026, 2026-P09, sep-26, sep/2026.</summary>
     private Period? MonthOf(string text)

@@ -331,6 +331,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         RecordTestKind.Ahead => $"{NameOf(table, test.Field)} within the next {test.Number} days",
         RecordTestKind.BothDays => $"days from {NameOf(table, test.Other)} to {NameOf(table, test.Field)}, where both are known",
         RecordTestKind.During => $"{NameOf(table, test.Field)} in {test.Other}",
+        RecordTestKind.Days => $"{NameOf(table, test.Field)} {test.Other}",
         RecordTestKind.Open => "still open",
         RecordTestKind.Settled => "nothing open",
         RecordTestKind.Overdue => "overdue",

@@ -13,7 +13,7 @@ internal sealed partial class Resolver
     {
         var question = before.Question;
         if (question.Records is not null && (draft.OfRecords || (draft.OfThese && question.Records.Table == Table.Ledger) || (draft.Figures.Count == 0 && !draft.Compares && draft.Scenarios.Count == 0))) return Recorded(draft, question);
-        if (draft.AsksWhoDid && question.Records is null) return Recorded(draft, question);
+        if ((draft.AsksWhoDid || draft.AsksDaysOnly) && question.Records is null) return Recorded(draft, question);
         if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
         if (_pointedAt is { } one) question = question with { Breakdowns = question.Breakdowns.Remove(one), Ranking = null, Conditions = [] };
         else if (draft.Pointed is not null || Pronoun(draft) is not null) question = question with { Ranking = null, Conditions = [] };

@@ -17,6 +17,7 @@ internal sealed partial class Resolver
         // "What part of that is overdue", of what was shown.
         if (before?.Records is not null && draft.Checks.Count > 0) draft.Share = false;
         RefuseBesideRecords(draft);
+        RefuseDays(draft, figure ?? before?.Figure);
         var reading = new RecordReading(book, vocabulary);
         var ask = AskOf(draft, before, reading, figure);
         // "Who approved them", after a figure: the journals that it is made of.
@@ -72,6 +73,12 @@ internal sealed partial class Resolver
     {
         // What is open is so at the end of a period; "open since November" is of these months. A list that speaks of no state is one of the records of them.
         var stateOf = ask.Due is not null || ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue);
+        if (draft.Periods is [{ Days: { } days }])
+        {
+            var own = draft.DayOf is { } of ? reading.DayOf(ask, of) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null) : draft.Checks.Contains("due") ? reading.DueOf(ask) : null;
+            if (stateOf && own is null && days.Single is { } then) throw new CannotAnswerException($"What is open is known as at the end of a month, not {DaySpan.On(then).Name}.", $"open {book.Table(ask.Table)?.Name ?? ask.Table} at the end of {book.Calendar.NameOf(span.To)}");
+            return ask with { Tests = [.. ask.Tests.Where(t => t.Kind is not (RecordTestKind.During or RecordTestKind.Days)), new RecordTest(RecordTestKind.Days, own ?? (ask.Table == Table.Ledger ? RecordAsk.Date : reading.FirstDay(ask)), days.Name, days.ToString())] };
+        }
         if (ask.Table != Table.Ledger && (!stateOf || draft.Periods.Exists(p => p.Since)) && reading.FirstDay(ask) is { } first) ask = During(ask, first, span);
         if (draft.DayOf is { } dayOf && (reading.DayOf(ask, dayOf) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null)) is { } said) ask = During(ask, said, span);
         return draft.Checks.Contains("due") && reading.DueOf(ask) is var due ? During(ask, due, span) : ask;
@@ -123,6 +130,15 @@ internal sealed partial class Resolver
     }
 
     private string? TryDue(RecordAsk ask) => book.Table(ask.Table) is { } table ? RecordReading.FieldOf(table.Fields, vocabulary, "due") : null;
+
+    /// <exception cref="CannotAnswerException">Days of what has none, or two runs of days.</exception>
+    private void RefuseDays(Draft draft, FigureRef? figure)
+    {
+        if (!draft.OfDays) return;
+        if (draft.Periods.Count > 1) throw new CannotAnswerException("Records and journals are listed for one run of days at a time. Ask for the one first and for the other after it.");
+        if (figure is not null && book.Figure(figure) is { } of and not SumFigure { OverTime: OverTime.Sum } || (draft.Figures.Count > 0 && figure is not null && book.Figure(figure)?.Unit != book.Definition.Currency))
+            throw new CannotAnswerException($"{book.Figure(figure!)!.Name} is told by month, and not by day. Entries of accounts have their days.", $"{book.Figure(figure!)!.Name} in {book.Calendar.NameOf(draft.Periods[0].Span.To)}");
+    }
 
     private RecordAsk During(RecordAsk ask, string day, PeriodSpan span) => ask with { Tests = [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During), new RecordTest(RecordTestKind.During, day, book.Calendar.NameOf(span), span.ToString())] };
 

@@ -71,7 +71,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             // "By how much are we over", of what was shown.
             || (draft.Figures.Count == 0 && draft.Direction is not null && draft.Intent is null or Intent.Value && draft.Periods.Count + draft.Filters.Count + draft.Breakdowns.Count + draft.Scenarios.Count + draft.Bases.Count == 0));
         // Journals and invoices are asked for afresh, unless the question before was about them; who did it, of what was shown.
-        if (draft.OfRecords && previous?.Question.Records is null) edits = previous is not null && draft.AsksWhoDid;
+        if (draft.OfRecords && previous?.Question.Records is null) edits = previous is not null && (draft.AsksWhoDid || draft.AsksDaysOnly);
         if (previous is null && (draft.Row is not null || draft.RatioTo is not null)) _cost += NothingToFollow;
         // After a question of some months "last year" is what they are held against sooner than another year.
         if (edits) _cost += draft.LastYear ? AnotherYear : draft.Scenarios.Contains("prior-year") ? -YearAsBase : 0.0;

@@ -10,7 +10,7 @@ public enum MentionKind
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
     Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer, Not, Walk, Clear, Multiple, Leading, Beyond, Others, Across,
-    Define, Combined, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns,
+    Define, Combined, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns, Day,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
@@ -27,6 +27,7 @@ public sealed class Vocabulary
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
+        OrdinalEndings = [.. file.OrdinalEndings ?? []];
         DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
         PoliteFirst = (file.PoliteFirst ?? []).Select(Words.Phrase).ToFrozenSet();
         PoliteLast = (file.PoliteLast ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -78,6 +79,9 @@ public sealed class Vocabulary
     /// <summary>Form of a verb → all of its forms: what was sold is what somebody sells.</summary>
     public FrozenDictionary<string, string[]> Verbs { get; }
 
+    /// <summary>Endings that make a place of a number: 14th.</summary>
+    internal IReadOnlyList<string> OrdinalEndings { get; }
+
     /// <summary>Phrases of a limit that hold for what is just as much: at least, at most.</summary>
     public FrozenSet<string> Inclusive { get; }
 
@@ -128,7 +132,7 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
         IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
