@@ -36,6 +36,8 @@ internal sealed partial class Composer
             draft.WholeSaid |= Word(items, i) is { Kind: MentionKind.Share, Value: "of-whole" } && Word(items, i + 1)?.Kind is MentionKind.Figure;
             // "What share of sales is online".
             if (Word(items, i) is { Kind: MentionKind.Member } equal && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Share }) && IsEqual(equal.Start)) draft.ShareOf ??= equal;
+            // "The highest paid mechanic" is one of those who are paid.
+            if (Word(items, i) is { Kind: MentionKind.Figure, Partial: true, OtherNumber: false } paid && items.ElementAtOrDefault(i - 1) is RankItem or WordItem { Mention.Kind: MentionKind.Rank } && _said.Any(m => m is { Kind: MentionKind.Filler, Value: "pays" } && m.End == paid.Start && m.Start == items[i - 1].End)) draft.WhichOf = paid;
             draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
             // "Unfavourable variances", "only the adverse ones": rows on that side.
             draft.SidedRows |= GapSense.Of(Word(items, i)).OfRows && (IsVariance(items.ElementAtOrDefault(i + 1)) || items.ElementAtOrDefault(i + 1) is BreakdownItem || Word(items, i - 1) is { Kind: MentionKind.Edit } || Word(items, i + 1) is { Kind: MentionKind.Edit } || items.Count == 1);
@@ -155,6 +157,10 @@ internal sealed partial class Composer
             draft.Quantifier = null;
         // "All shops but Nordfield": all of them are not the one that is named.
         if (draft.Quantifier == Quantifier.Every && draft.Breakdowns.Exists(b => draft.Filters.Exists(f => !f.Exclude && f.Dimension == b.Dimension))) draft.Cost += AllAndOne;
+        // "Cumulative for the year", of what was booked: as far as it has come.
+        if (draft is { Cumulative: true, Projection: null, Periods: [{ } year] } && year.Span == FiscalCalendar.Year(_now.Year) && draft.Breakdowns.TrueForAll(b => b.Grain is null) && draft.Scenarios.TrueForAll(s => s == Book.ActualCode)) draft.Periods[0] = year with { Span = FiscalCalendar.YearToDate(_now) };
+        // "What is behind the shortfall: fewer trips or lower prices": the plan was missed, whatever else became less.
+        if (draft.Intent == Intent.Why && items.Exists(i => i is WordItem w && GapSense.Of(w.Mention) is { OfProfit: true, OverTime: false, OfRows: false })) draft.OverTime = false;
         // "Compare January and February" holds the later against the earlier.
         if ((draft.OpenCompare || draft.Change) && draft is { Periods: [{ } one, { } other], BasePeriods.Count: 0 } && draft.Bases.Count + draft.Scenarios.Count == 0 && one.Span.Count == other.Span.Count && one.Span != other.Span)
         {

@@ -56,6 +56,7 @@ internal sealed partial class Composer
     /// <summary>since 14 March · after · before · until → open towards one side.</summary>
     private bool OpenDays(List<Item> items, int at)
     {
+        if (At<PeriodItem>(items, at) is { Days.Single: { } start } from && Word(items, at + 1) is { Kind: MentionKind.Since, Value: MentionContext.FromThen }) return PutDays(items, at, 2, new DaySpan(start, null), from.YearGiven, 0);
         if (At<PeriodItem>(items, at + 1) is not { Days.Single: { } day } said) return false;
         DaySpan? open = Word(items, at) switch
         {

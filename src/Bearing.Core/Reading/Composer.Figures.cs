@@ -204,6 +204,12 @@ internal sealed partial class Composer
         if (Word(items, at) is { Kind: MentionKind.Figure } cost && IsCounted(Word(items, at + 1)) && book.Figure(FigureOf(cost)) is SumFigure { IsProfit: true }
             && _said.Any(m => m is { Kind: MentionKind.Filler, Value: MentionContext.OneOf } && m.End == items[at + 1].Start && _said.Any(o => o is { Kind: MentionKind.Place, Value: "of" } && o.Start == cost.End && o.End == m.Start)))
             return Insert(items, at + 1, new WordItem(new Mention(MentionKind.By, "per", null, cost.End, 0, 0, "per")));
+        // "What does one performance cost us": the same, said the other way round.
+        if (IsCounted(Word(items, at)) && Word(items, at + 1) is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } costs && costs.Start == items[at].End && _said.Any(m => m is { Kind: MentionKind.Filler } && m.End == items[at].Start && (m.Value == MentionContext.OneOf || vocabulary.Find(m.Title).Any(e => e is { Kind: MentionKind.Number, Value: "1" }))))
+        {
+            (items[at], items[at + 1]) = (items[at + 1], items[at]);
+            return Insert(items, at + 1, new WordItem(new Mention(MentionKind.By, "per", null, costs.End, 0, 0, "per")));
+        }
         // "Pupil teacher ratio": two counts side by side.
         if (IsCounted(Word(items, at)) && IsCounted(Word(items, at + 1)) && items[at].End == items[at + 1].Start && Word(items, at + 2) is { Kind: MentionKind.Margin, Value: "ratio" } beside)
             return Remove(items, at + 2, 1) && Insert(items, at + 1, new WordItem(beside with { Kind = MentionKind.By, Start = items[at].End, Length = 0 }));

@@ -200,6 +200,8 @@ internal sealed partial class Composer
         // "12 month rolling".
         if (Word(items, at) is { Kind: MentionKind.Number } before && Word(items, at + 1) is { Kind: MentionKind.Grain, Value: "month" } && Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "rolling" } && int.Parse(before.Value, CultureInfo.InvariantCulture) is >= 2 and <= 36 and var led)
             return Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(_now.AddMonths(1 - led), _now), true) { Trailing = true });
+        // "The last 12 months rolling" says it twice.
+        if (At<PeriodItem>(items, at) is { Trailing: true } && Word(items, at + 1) is { Kind: MentionKind.Trailing, Value: "rolling" } && Word(items, at + 2)?.Kind is not MentionKind.Number) return Remove(items, at + 1, 1);
         if (Word(items, at)?.Kind is not MentionKind.Trailing || Word(items, at + 1) is not { Kind: MentionKind.Number } number) return false;
         // "Rolling 12" are months.
         if (Word(items, at) is { Value: "rolling" } && Word(items, at + 2)?.Kind is not (MentionKind.Grain or MentionKind.Level or MentionKind.Days) && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 2 and <= 36 and var rolling)
@@ -261,9 +263,10 @@ internal sealed partial class Composer
     /// <summary>Right behind "is" or "was".</summary>
     private bool IsEqual(int start) => _said.Any(m => m is { Kind: MentionKind.Filler, Value: "equals" } && m.End == start);
 
-    /// <summary>since period → from its beginning to now; rose since period → now against that period.</summary>
+    /// <summary>since period · from period on → from its beginning to now; rose since period → now against that period.</summary>
     private bool SincePeriod(List<Item> items, int at)
     {
+        if (At<PeriodItem>(items, at) is { Days: null, Range: false } first && Word(items, at + 1) is { Kind: MentionKind.Since, Value: MentionContext.FromThen } && first.Span.From <= _now) return Replace(items, at, 2, (s, e) => first with { Start = s, End = e, Span = new PeriodSpan(first.Span.From, _now), Since = true, Said = null });
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
         var moved = (_said.Any(m => m.Kind == MentionKind.Multiple) || items.Exists(i => i is WordItem { Mention: var moved } && (GapSense.Of(moved).Moves || moved is { Kind: MentionKind.Growth, Value: "change" }))) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
         if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven) { Since = true });

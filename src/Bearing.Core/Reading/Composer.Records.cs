@@ -65,6 +65,8 @@ internal sealed partial class Composer
             items.RemoveAt(at);
             items.Insert(at + 2, same);
         }
+        // "Approved by those who prepared them".
+        if (Word(items, at)?.Kind is MentionKind.Field && Word(items, at + 1) is { Kind: MentionKind.Which, Value: "who" } && Word(items, at + 2)?.Kind is MentionKind.Field) items.RemoveAt(at + 1);
         if (Word(items, at) is not { Kind: MentionKind.Field } one || Word(items, at + 1) is not { Kind: MentionKind.Field } other || IsComma(one.End, other.Start) || book.Table(Table.Ledger) is not { } ledger) return false;
         string? Person(Mention field) => Array.Find(Persons, role => RecordReading.FieldOf(ledger.Fields, vocabulary, role) is { } of && RecordReading.FieldOf(ledger.Fields, vocabulary, field.Value) == of);
         return Person(one) is { } first && Person(other) is { } second && first != second && Word(items, at + 2)?.Kind is not MentionKind.SameField
@@ -188,6 +190,10 @@ internal sealed partial class Composer
     private bool WhoAlso(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.And && Word(items, at + 1) is { Kind: MentionKind.Which, Value: "who" } && Word(items, at + 2) is { Kind: MentionKind.Field } field && !IsKey(field) && items.Take(at).Any(IsList)
         && Replace(items, at, 3, (s, e) => new ColumnsItem(s, e, ["date", "key", "text", "amount", field.Value]));
 
+    /// <summary>owe most to → to whom.</summary>
+    private static bool OwedTo(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.To, Value: "to" } to && at > 0 && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "open" or "owed-by-us" } }) && (at + 1 == items.Count || Word(items, at + 1)?.Kind is MentionKind.Rank or MentionKind.Leading or MentionKind.And)
+        && Replace(items, at, 1, (s, e) => new WordItem(to with { Kind = MentionKind.Which, Value = "who" }));
+
     /// <summary>who approved · which supplier → gathered by whoever stands in that field.</summary>
     private bool WhoField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Which, Value: "who" or "which" } && Word(items, at + 1) is { Kind: MentionKind.Field } field && !IsKey(field)
         && Replace(items, at, 2, (s, e) => new ByFieldItem(s, e, field.Value) { Who = Word(items, at)?.Value == "who" });
@@ -260,7 +266,7 @@ internal sealed partial class Composer
 
     /// <summary>without an approver · approved by nobody → a field that says nothing.</summary>
     private static bool MissingField(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Field } said && Word(items, at + 1) is { Kind: MentionKind.Not, Value: "nobody" }
-        ? Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, said.Value, null, 0)) : Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Field } field
+        ? Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, said.Value, null, 0)) : Word(items, at) is { Kind: MentionKind.Exclude, Value: not ("after" or "before") } && Word(items, at + 1) is { Kind: MentionKind.Field } field
         && Replace(items, at, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.Empty, field.Value, null, 0));
 
     /// <summary>overdue by more than a month · more than two weeks overdue → so many days, where records are spoken of.</summary>

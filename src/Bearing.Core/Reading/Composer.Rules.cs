@@ -284,7 +284,7 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is { Kind: MentionKind.Number } many && Word(items, at + 1) is { Kind: MentionKind.Edit, Value: "these" }) return Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(many.Value, CultureInfo.InvariantCulture)));
         // "The first two", of the rows as they stand.
-        if (Word(items, at) is { Kind: MentionKind.Row, Value: "1" } && Word(items, at + 1) is { Kind: MentionKind.Number } first && items.Count == at + 2) return Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(first.Value, CultureInfo.InvariantCulture)) { AsShown = true });
+        if (Word(items, at) is { Kind: MentionKind.Row, Value: "1" } && Word(items, at + 1) is { Kind: MentionKind.Number } first && items.Count == at + 2 && !items.Exists(i => i is RankItem or WordItem { Mention.Kind: MentionKind.Rank })) return Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(first.Value, CultureInfo.InvariantCulture)) { AsShown = true });
         if (Word(items, at) is { Kind: MentionKind.Ordinal } place && Word(items, at + 1) is { Kind: MentionKind.Rank } ranked)
         {
             var nth = LevelAt(items, at + 2);

@@ -63,7 +63,7 @@ internal sealed partial class Composer
     private bool ActualPlusForecast(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Scenario, Value: Book.ActualCode } actual) return false;
-        var ahead = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: "forecast" } or { Kind: MentionKind.Projection, Value: "outlook" } });
+        var ahead = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.Projection, Value: "outlook" } or { Kind: MentionKind.Scenario } } w && (w.Mention.Kind == MentionKind.Projection || w.Mention.Value == "forecast" || book.Scenario(w.Mention.Value.Split(':')[0])?.Kind == ScenarioKind.Forecast));
         if (ahead < 0) return false;
         var between = items.Skip(at + 1).Take(ahead - at - 1).ToList();
         if (between.Exists(i => i is not PeriodItem && i is not WordItem { Mention.Kind: MentionKind.To or MentionKind.Month or MentionKind.Year or MentionKind.Period or MentionKind.And or MentionKind.Then }) || (between.Count == 0 && Word(items, ahead)!.Kind == MentionKind.Projection)) return false;

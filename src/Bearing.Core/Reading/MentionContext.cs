@@ -31,6 +31,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>So far, right behind a year.</summary>
     private const string ToDateBehind = "date:behind";
 
+    /// <summary>On, right behind a period that something runs from.</summary>
+    public const string FromThen = "behind";
+
     /// <summary>Gaps, and the numbers that they are gaps in.</summary>
     private const string GapLead = "gap:lead", GapOf = "gap:of";
 
@@ -102,6 +105,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
         Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
+        // "The drop at Fennhaven" is one of it.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Exclude, Value: "drop" } && Any(o => o.Kind == MentionKind.Place && o.Start == m.End));
         // "Drop Fennhaven" leaves it out; what dropped at Fennhaven fell.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Exclude, Value: "drop" } && Any(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Class or MentionKind.Level or MentionKind.Rank));
         // "Physics pay", "pay versus plan": what stands where a name does is none that only stands about.
@@ -125,6 +130,20 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Period, Value: ToDateBehind } && !Any(o => o.Kind == MentionKind.Year && o.End == m.Start));
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Period, Value: ToDateBehind } && Holds(o, m)));
         Change(m => m is { Kind: MentionKind.Period, Value: ToDateBehind }, m => m with { Value = "date:0" });
+        // "Take fuel out": both words leave out what stands between.
+        foreach (var (verb, behind) in vocabulary.SplitVerbs)
+            for (var at = 0; at < tokens.Count; at++)
+                if (tokens[at].Stem == verb && _mentions.Where(m => m.Start > at && m.Start <= at + 2 && m.Kind is MentionKind.Member or MentionKind.Figure && m.End < tokens.Count && tokens[m.End].Stem == behind).MaxBy(m => m.Length) is { } left)
+                {
+                    _mentions.RemoveAll(m => (m.Start == at && m.Length == 1) || (m.Start == left.End && m.Length == 1));
+                    _mentions.Add(new Mention(MentionKind.Exclude, "exclude", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
+                    _mentions.Add(new Mention(MentionKind.Filler, behind, null, left.End, 1, MentionFinder.PerMention, tokens[left.End].Text));
+                }
+        // "With February beside it".
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Comparator, Value: "beside" } && Covers(o, m)) && Any(o => o.End == m.Start && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period));
+        // "From July on", "July onwards"; anywhere else "on" says where.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Since, Value: FromThen } && !(Any(o => o.End == m.Start && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period or MentionKind.Day) && (tokens[m.Start].Stem.Length > 2 || Any(o => o is { Kind: MentionKind.Place, Value: "from" } && o.End < m.Start && m.Start - o.End <= 3))));
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Comparator or MentionKind.Place or MentionKind.Filler && Any(o => o is { Kind: MentionKind.Since, Value: FromThen } && Covers(o, m)));
         // "Five more", "and more"; "8-21, more" is what is older.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Further && m.Start > 0 && tokens.Count(t => char.IsDigit(t.Text[0])) > 1);
         // "Group sales" are no split by groups, unless something says so.
@@ -142,8 +161,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "Commission rate" is no commission beside water rates.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && o.End == m.Start && !IsPart(m, o) && !IsPart(o, m)) && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)));
-        // "The cost of a performance" is one of those that are counted.
-        _mentions.RemoveAll(m => m.Kind == MentionKind.Intent && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)) && Any(o => o.End == m.Start && o is { Kind: MentionKind.By } or { Kind: MentionKind.Filler, Value: OneOf }));
+        // "The cost of a performance" is one of those that are counted, and "performances" are so anyway.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Intent && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)) && (tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length || Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Number } or { Kind: MentionKind.Filler, Value: OneOf })));
         // "EBITDA margin" is not the operating margin, even where that is called the margin.
         Dearer(MentionFinder.OtherRatio, m => m is { Kind: MentionKind.Figure, Partial: false } && Any(o => o.Kind == MentionKind.Margin && Covers(o, m)) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start));
         // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.

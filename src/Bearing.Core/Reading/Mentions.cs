@@ -196,9 +196,12 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
         // A short word is one letter away from too many: only a whole name, or the same letters in another order, are meant by it.
         if (token.Stem.Length <= LeastClipped) near.RemoveAll(n => words.Whole(n.Stem).Count == 0 && vocabulary.Find(n.Stem).All(e => e.Kind is MentionKind.Filler or MentionKind.Place) && !n.Stem.Order().SequenceEqual(token.Stem.Order()));
+        // What would be passed over is not guessed at: "punctures" are no pictures.
+        near.RemoveAll(n => n.Distance > 1 && OnlyStandsAbout(n.Stem));
         // Nothing is written by mistake for an abbreviation.
         near.RemoveAll(n => n.Stem.IndexOfAny(Vowels) < 0);
-        if (near.Count == 0) return [Clipped(token.Stem)];
+        // Nobody shortens a word to a few letters and puts it in the plural: "plays" are no playhouse.
+        if (near.Count == 0) return [IsSingular(token) || token.Stem.Length > LongestClipped ? Clipped(token.Stem) : (token.Stem, 0)];
         var least = near.Min(n => n.Distance);
         near.RemoveAll(n => n.Distance > least);
         // Of several the one that a finger may have slipped to, and what means something.

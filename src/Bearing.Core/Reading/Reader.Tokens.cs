@@ -126,12 +126,33 @@ public sealed partial class Reader
                 tokens.Insert(i + 1, token with { Text = token.Text[(dash + 1)..], Stem = Words.Stem(token.Text[(dash + 1)..]), Start = token.Start + dash + 1 });
                 continue;
             }
+            if (token.Quotation == 0 && Abridged(token, i == 0 ? null : tokens[i - 1]) is { } parts)
+            {
+                tokens.RemoveAt(i);
+                tokens.InsertRange(i, parts);
+                continue;
+            }
             if (token.Quotation > 0 || token.Text.Length < 2 * LeastPart || !token.Text.All(char.IsLetter) || Knows(token.Stem) || words.IsOfValue(token.Stem) || words.Near(token.Stem, 1).Any() || vocabulary.Near(token.Stem, 1).Any()) continue;
             var at = Enumerable.Range(LeastPart, token.Text.Length - (2 * LeastPart) + 1).FirstOrDefault(n => Knows(Words.Stem(token.Text[..n])) && Knows(Words.Stem(token.Text[n..])));
             if (at == 0) continue;
             tokens[i] = token with { Text = token.Text[..at], Stem = Words.Stem(token.Text[..at]) };
             tokens.Insert(i + 1, token with { Text = token.Text[at..], Stem = Words.Stem(token.Text[at..]), Start = token.Start + at });
         }
+    }
+
+    /// <summary>"Top5", "last 12m", "gm%", "90+": two words in one; null for anything else.</summary>
+    private Token[]? Abridged(Token token, Token? before)
+    {
+        var text = token.Text;
+        var digits = text.TakeWhile(char.IsAsciiDigit).Count();
+        var letters = text.TakeWhile(char.IsAsciiLetter).Count();
+        bool Leads(string stem) => vocabulary.Find(stem).Any(e => e.Kind is MentionKind.Rank or MentionKind.Trailing);
+        Token Part(int from, int length, string? stem = null) => token with { Text = text.Substring(from, length), Stem = stem ?? Words.Stem(text.Substring(from, length)), Start = token.Start + from };
+        if (letters > 1 && letters < text.Length && text[letters..].All(char.IsAsciiDigit) && Leads(Words.Stem(text[..letters]))) return [Part(0, letters), Part(letters, text.Length - letters)];
+        if (digits is > 0 and <= 2 && text.Length == digits + 1 && before is not null && Leads(before.Stem) && vocabulary.Phrases.FirstOrDefault(p => p.StartsWith(token.Stem[^1]) && !p.Contains(' ', StringComparison.Ordinal) && vocabulary.Find(p).Any(e => e is { Kind: MentionKind.Grain, Value: "month" })) is { } month) return [Part(0, digits), Part(digits, 1, month)];
+        if (text.Length > 1 && text[^1] == '%' && letters == text.Length - 1 && !words.Knows(token.Stem)) return [Part(0, letters), Part(letters, 1, "%")];
+        if (digits is > 0 and <= 3 && text[digits..] == "+" && vocabulary.Phrases.FirstOrDefault(p => !p.Contains(' ', StringComparison.Ordinal) && vocabulary.Find(p).Any(e => e is { Kind: MentionKind.Gap, Value: "over" })) is { } over) return [Part(digits, 1, over), Part(0, digits)];
+        return null;
     }
 
     /// <summary>"Define net freight as freight revenue less port costs": the words up to "as" are the name of what is defined, and none that are asked for.</summary>

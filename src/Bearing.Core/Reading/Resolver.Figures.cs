@@ -107,19 +107,24 @@ internal sealed partial class Resolver
         draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code, level));
     }
 
+    /// <summary>The first of what the book counts.</summary>
+    private IEnumerable<string> Counted => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(MostCounted).Select(m => m.Name);
+
+    private const int MostCounted = 4;
+
     /// <summary>How many of what is kept as an amount, worked out, or not kept at all.</summary>
     private void RefuseCounting(Draft draft, Question question, bool edits)
     {
         // "The most cars" are no fares.
-        if (draft.OtherNumber is { } counted && (draft.HowMany || draft.Rank is { Many: true }) && book.Figure(question.Figure) is { } paid && paid.Unit == book.Definition.Currency) throw new CannotAnswerException($"“{counted.Title}” is kept as an amount; the book does not count what the word stands for.", [.. book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(4).Select(m => m.Name)]);
+        if (draft.OtherNumber is { } counted && (draft.HowMany || draft.Rank is { Many: true }) && book.Figure(question.Figure) is { } paid && paid.Unit == book.Definition.Currency) throw new CannotAnswerException($"“{counted.Title}” is kept as an amount; the book does not count what the word stands for.", [.. Counted]);
         if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is PairFigure ratio) throw new CannotAnswerException($"{ratio.Name} is worked out; it is nothing that is counted.", $"{ratio.Name}");
         if (draft.HowMany && draft.Currency is null && question.Statistic is null && draft.Figures.Count == 1 && book.Figure(question.Figure) is SumFigure { IsProfit: true } money) throw new CannotAnswerException($"{money.Name} is kept as an amount; the book does not count it.", $"how much {money.Name}", $"list the entries of {money.Name}");
         if (draft.HowMany && draft is { Figures.Count: 0, Breakdowns.Count: 0, ResultNamed: true }) _cost += NotCounted;
         // "How many breakdowns": nothing is named that could be counted.
-        if (!edits && draft is { HowMany: true, Parts: true, Figures.Count: 0, OfRecords: false }) throw new CannotAnswerException("What is to be counted was not made out. The book counts what its statistics are of.", [.. book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(4).Select(m => m.Name)]);
+        if (!edits && draft is { HowMany: true, Figures.Count: 0, OfRecords: false } && (draft.Parts || (draft is { Currency: null, Breakdowns.Count: 0, Intent: null or Intent.Value } && question.Statistic is null && draft.Filters.TrueForAll(f => f.Dimension == book.Entities.Code)))) throw new CannotAnswerException("What is to be counted was not made out. The book counts what its statistics are of.", [.. Counted]);
         // "How many trees": a member of which money is kept is not counted.
         if (!edits && draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Filters: [{ Exclude: false } what, ..] } && what.Dimension != book.Entities.Code && question.Statistic is null && book.Figure(question.Figure) is SumFigure { IsProfit: true } worth)
-            throw new CannotAnswerException($"The book keeps what {string.Join(" and ", what.Members.Select(c => book.TryDimension(what.Dimension, out var of) && book.TryMember(of.Id, c, out var m) ? m.Name : c))} came to, and does not count it.", $"how much {worth.Name}");
+            throw new CannotAnswerException($"The book keeps what {string.Join(" and ", what.Members.Select(c => book.TryDimension(what.Dimension, out var of) && book.TryMember(of.Id, c, out var m) ? m.Name : c))} came to, and does not count it.", [$"how much {worth.Name}", .. Counted]);
     }
 
     /// <summary>The level at which an account is a row; null of what is no account.</summary>

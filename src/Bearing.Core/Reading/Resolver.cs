@@ -95,6 +95,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // A field alone, with no word for records, names what figures are split by sooner.
         if (question.Records is not null && draft.ByField is not null && !draft.WhoDid && draft.Records is null && draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count == 0 && previous?.Question.Records is null) _cost += FieldAlone;
         if (question.Records is not null) return new Resolved(question, [.. _assumed], _cost, edits);
+        // "Which shop missed budget most often": its months would have to be counted, and those of every other.
+        if (draft.Rank is { Often: true }) throw new CannotAnswerException("How often is counted over the months of one row at a time. Name it, as in “how often did … miss budget”, or ask for all of them by month.", question.Breakdowns.FirstOrDefault() is { } rows ? $"{book.Figure(question.Figure)?.Name} by {(rows.Level ?? rows.Grain?.ToString() ?? rows.Dimension!).ToLowerInvariant()} by month" : $"{book.Figure(question.Figure)?.Name} by month");
         // "Marketing invoices in August": a figure has no such day.
         if (draft.DayOf is { Kind: MentionKind.Field } field && question.Intent != Intent.Entries) draft.Unplaced.AddRange(Enumerable.Range(field.Start, field.Length));
         if (edits && (draft.PartOfIt || draft.Share)) RefuseOtherKind(question, previous!.Question);

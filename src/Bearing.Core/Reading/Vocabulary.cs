@@ -27,6 +27,7 @@ public sealed class Vocabulary
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
+        SplitVerbs = [.. (file.SplitVerbs ?? []).Select(v => (v[0], v[1]))];
         OrdinalEndings = [.. file.OrdinalEndings ?? []];
         DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
         PoliteFirst = (file.PoliteFirst ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -78,6 +79,9 @@ public sealed class Vocabulary
 
     /// <summary>Form of a verb → all of its forms: what was sold is what somebody sells.</summary>
     public FrozenDictionary<string, string[]> Verbs { get; }
+
+    /// <summary>Verbs that leave something out, and the word behind it that belongs to them: take fuel out.</summary>
+    internal IReadOnlyList<(string Verb, string Behind)> SplitVerbs { get; }
 
     /// <summary>Endings that make a place of a number: 14th.</summary>
     internal IReadOnlyList<string> OrdinalEndings { get; }
@@ -132,7 +136,7 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
         IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
