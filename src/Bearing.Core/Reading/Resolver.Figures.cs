@@ -110,6 +110,8 @@ internal sealed partial class Resolver
     /// <summary>The first of what the book counts.</summary>
     private IEnumerable<string> Counted => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Take(MostCounted).Select(m => m.Name);
 
+    private string CountedInstead => Counted.Any() ? $"; it counts {string.Join(", ", Counted.Select(c => c.ToLowerInvariant()))}." : ".";
+
     private const int MostCounted = 4;
 
     /// <summary>How many of what is kept as an amount, worked out, or not kept at all.</summary>
@@ -123,8 +125,8 @@ internal sealed partial class Resolver
         // "How many breakdowns": nothing is named that could be counted.
         if (!edits && draft is { HowMany: true, Figures.Count: 0, OfRecords: false } && (draft.Parts || (draft is { Currency: null, Breakdowns.Count: 0, Intent: null or Intent.Value } && question.Statistic is null && draft.Filters.TrueForAll(f => f.Dimension == book.Entities.Code)))) throw new CannotAnswerException("What is to be counted was not made out. The book counts what its statistics are of.", [.. Counted]);
         // "How many trees": a member of which money is kept is not counted.
-        if (!edits && draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Filters: [{ Exclude: false } what, ..] } && what.Dimension != book.Entities.Code && question.Statistic is null && book.Figure(question.Figure) is SumFigure { IsProfit: true } worth)
-            throw new CannotAnswerException($"The book keeps what {string.Join(" and ", what.Members.Select(c => book.TryDimension(what.Dimension, out var of) && book.TryMember(of.Id, c, out var m) ? m.Name : c))} came to, and does not count it.", [$"how much {worth.Name}", .. Counted]);
+        if (!edits && draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Filters: [{ Exclude: false } what, ..] } && what.Dimension != book.Entities.Code && question.Statistic is null && book.Figure(question.Figure) is SumFigure { IsProfit: true })
+            throw new CannotAnswerException($"The book keeps what {string.Join(" and ", what.Members.Select(c => book.TryDimension(what.Dimension, out var of) && book.TryMember(of.Id, c, out var m) ? m.Name : c))} came to, and does not count it{CountedInstead}", [.. Counted]);
     }
 
     /// <summary>The level at which an account is a row; null of what is no account.</summary>
