@@ -122,12 +122,19 @@ public sealed class JournalTests
     [InlineData("fuel on 12 january", "J-003")]
     [InlineData("journals posted at 24.01.2026", "J-005")]
     [InlineData("the 2 largest journals from 9 to 15 january", "J-001 J-003")]
+    [InlineData("journals from 20 january on over 1000", "J-002")]
+    [InlineData("journals approved by those who prepared them", "J-002")]
+    [InlineData("the top2 manual journals", "J-002 J-001")]
     public void Days_pick_the_journals_of_these_days(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
 
     [Theory]
     [InlineData("fuel from 1 january to 28 february", "Fuel: Actual, January 2026 to February 2026.")]
     [InlineData("fuel at 31 january", "Fuel: Actual, January 2026.")]
     [InlineData("fuel as at 28 february 2026", "Fuel: Actual, January 2026 to February 2026.")]
+    [InlineData("fuel since 1 february", "Fuel: Actual, February 2026.")]
+    [InlineData("fuel until 31 january", "Fuel: Actual, January 2026.")]
+    [InlineData("fuel after 31 january", "Fuel: Actual, February 2026.")]
+    [InlineData("fuel from january on", "Fuel: Actual, January 2026 to February 2026.")]
     public void Days_that_make_whole_months_are_these_months(string text, string sentence)
     {
         var read = Reader.Read(text);

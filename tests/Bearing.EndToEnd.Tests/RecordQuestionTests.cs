@@ -51,18 +51,47 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Equal((open.Count, Total(open, "Open")), (overdue.Count + ahead.Count, Total(overdue, "Overdue") + Total(ahead, "Open")));
     }
 
-    [Fact]
-    public async Task What_was_open_on_an_earlier_day_leaves_out_what_came_or_was_paid_later()
+    [Theory]
+    [InlineData("at the end of June", 6, 30)]
+    [InlineData("at 30 June", 6, 30)]
+    [InlineData("on 15 August 2026", 8, 15)]
+    [InlineData("as at 10.09.2026", 9, 10)]
+    public async Task What_was_open_on_an_earlier_day_leaves_out_what_came_or_was_paid_later(string said, int month, int dayOfMonth)
     {
-        var day = new DateOnly(2026, 6, 30);
+        var day = new DateOnly(2026, month, dayOfMonth);
         var there = (await Invoices()).Where(r => DayOf(r, "invoice-date") <= day).ToList();
         decimal Then(RecordDto r) => DayOf(r, "paid-date") > day ? Of(r.Fields["amount"]) : Open(r);
-        var open = await Ask("open invoices at the end of June");
+        var open = await Ask($"open invoices {said}");
         Assert.Equal((there.Count(r => Then(r) != 0), there.Sum(Then)), (open.Count, Total(open, "Open")));
-        var overdue = await Ask("overdue invoices at the end of June");
+        var overdue = await Ask($"overdue invoices {said}");
         var late = there.Where(r => Then(r) != 0 && DayOf(r, "due-date") < day).ToList();
         Assert.Equal((late.Count, late.Sum(Then)), (overdue.Count, Total(overdue, "Overdue")));
         Assert.NotEqual((await Ask("open invoices")).Count, open.Count);
+    }
+
+    [Theory]
+    [InlineData("invoices dated 10 September 2026", "invoice-date", "2026-09-10", "2026-09-10")]
+    [InlineData("invoices paid between 1 and 7 September", "paid-date", "2026-09-01", "2026-09-07")]
+    [InlineData("invoices due between 1 and 15 October", "due-date", "2026-10-01", "2026-10-15")]
+    [InlineData("invoices after 25 September", "invoice-date", "2026-09-26", "9999-12-31")]
+    public async Task Days_are_those_of_the_field_that_was_spoken_of(string text, string field, string first, string last)
+    {
+        bool Then(RecordDto r) => r.Fields.TryGetValue(field, out var day) && string.CompareOrdinal(day, first) >= 0 && string.CompareOrdinal(day, last) <= 0;
+        var expected = (await Invoices()).Where(r => Then(r) && (field != "due-date" || Open(r) != 0) && (field != "paid-date" || Open(r) == 0)).ToList();
+        Assert.NotEmpty(expected);
+        Assert.Equal(expected.Count, (await Ask(text)).Count);
+    }
+
+    [Fact]
+    public async Task The_day_in_question_is_kept_in_the_question_and_a_wrong_one_is_refused()
+    {
+        var set = await demo.Ask("overdue invoices on 10 September by supplier");
+        Assert.Equal("Supplier invoices as at 10 September 2026: overdue, by supplier.", set.Reading!.Sentence);
+        var asked = set.Answers[0];
+        Assert.Equal("2026-09-10", asked.Question.Records!.AsAt);
+        Assert.Null((await demo.Ask("and at the end of August", asked.Question)).Answers[0].Question.Records!.AsAt);
+        var wrong = await Assert.ThrowsAsync<BearingProblemException>(() => demo.Client.Answer(DemoService.Book, new AnswerRequest(asked.Question with { Records = asked.Question.Records with { AsAt = "10 September" } }), Cancel));
+        Assert.Contains("is not a day", wrong.Problem.Detail, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -1318,6 +1318,7 @@ export interface components {
             statistic?: null | string;
             limitsGroups?: null | boolean;
             paidOn?: null | string;
+            asAt?: null | string;
         };
         RecordColumnDto: {
             id: string;

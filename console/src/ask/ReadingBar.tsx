@@ -42,7 +42,7 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
       data-lit={lit ?? undefined}
     >
       <Asked text={asked} reading={reading} lit={lit} />
-      {q.records && <RecordParts reading={reading} question={q} onPut={onPut} />}
+      {q.records && <RecordParts reading={reading} question={q} periods={book.periods} onPut={onPut} />}
       {!q.records && (
         <>
           <span className="lead">{q.intent === "why" ? "Why" : q.intent === "entries" ? "Entries of" : "Read as"}</span>

@@ -5,10 +5,12 @@ import { Part } from "./Part";
 export function RecordParts({
   reading,
   question: q,
+  periods,
   onPut,
 }: {
   reading: AnswerSet["reading"];
   question: Question;
+  periods: { code: string; name: string }[];
   onPut: (q: Question, label: string) => void;
 }) {
   const of = (part: string) => reading?.parts.filter((p) => p.part === part) ?? [];
@@ -17,8 +19,35 @@ export function RecordParts({
   return (
     <>
       <span className="lead">Read as</span>
-      {[...of("records"), ...of("period")].map((p) => (
-        <Part key={`${p.part}${p.value}`} name={p.part} said={p.words || undefined} text={p.means} />
+      {[...of("records"), ...of("figure")].map((p) => (
+        <Part key={p.value} name={p.part} said={p.words || undefined} text={p.means} />
+      ))}
+      {of("period").map((p) => (
+        <Part
+          key={p.value}
+          name="period"
+          said={p.words || undefined}
+          text={p.means}
+          searchable
+          choices={periods.map((c) => ({ value: c.code, label: c.name }))}
+          onPick={(c) =>
+            onPut(
+              {
+                ...q,
+                spans: [c.value],
+                records: {
+                  ...ask,
+                  asAt: null,
+                  // Days lie in the period that was there before; months become those that were picked.
+                  tests: ask.tests
+                    .filter((t) => t.kind !== "days")
+                    .map((t) => (t.kind === "during" ? { ...t, other: c.label, value: c.value } : t)),
+                },
+              },
+              c.label,
+            )
+          }
+        />
       ))}
       {of("test").map((p, i) => (
         <Part

@@ -13,8 +13,10 @@ public sealed partial class Answerer
     {
         var table = await new RecordAnswerer(book, facts, question).Answer(cancel);
         var headline = RecordHeadline(table, question, ask);
-        var notes = new List<string> { ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is the sum of its debits." : $"As at {book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1):yyyy-MM-dd}, of the records that are loaded." };
-        if (ask.PaidOn is not null && book.CurrentPeriod is { } now && question.Spans[0].To < now && ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue)) notes.Add("What was paid after that day counts as open on it, in full.");
+        var day = ask.AsAt ?? book.Calendar.LastDay(question.Spans[0].To);
+        var notes = new List<string> { ask.Table != Table.Ledger ? $"As at {day:yyyy-MM-dd}, of the records that are loaded."
+            : $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is {(ask.OfFigure ? $"what its lines on {book.Figure(question.Figure)?.Name} come to" : "the sum of its debits")}." };
+        if (ask.PaidOn is not null && book.CurrentPeriod is { } now && day < book.Calendar.LastDay(now) && ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue)) notes.Add("What was paid after that day counts as open on it, in full.");
         if (ask.Due is null && table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} {(table.Rows.Length == 1 ? "is" : "are")} shown."));
         var next = NextOfRecords(ask);
         return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [.. notes], next) { Records = table };

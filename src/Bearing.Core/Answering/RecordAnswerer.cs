@@ -20,7 +20,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private const int Shown = 200;
     private const int MostGapsTold = 100;
     private readonly RecordAsk _ask = question.Records!;
-    private readonly DateOnly _day = book.Calendar.FirstDay(question.Spans[0].To.AddMonths(1)).AddDays(-1);
+    private readonly DateOnly _day = question.Records!.AsAt ?? book.Calendar.LastDay(question.Spans[0].To);
 
     /// <summary>A record or a journal, with the fields that tests and columns speak of.</summary>
     /// <param name="Net">Sum of all its lines.</param>
@@ -131,7 +131,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     }
 
     /// <summary>The field of what is open, where a day before the newest one is asked about; null where it stands as it was loaded.</summary>
-    private string? OpenThen => book.CurrentPeriod is { } now && _day < book.Calendar.FirstDay(now) && _ask.Table != Table.Ledger
+    private string? OpenThen => book.CurrentPeriod is { } now && _day < book.Calendar.LastDay(now) && _ask.Table != Table.Ledger
         ? _ask.Tests.FirstOrDefault(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue)?.Other : null;
 
     /// <summary>A record as it stood on the day in question: null before it was there, and open in full before it was paid.</summary>

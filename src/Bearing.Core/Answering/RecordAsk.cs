@@ -92,6 +92,9 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>Field of the day on which a record was paid, so that what was open on an earlier day is known; null where the table has none.</summary>
     public string? PaidOn { get; init; }
 
+    /// <summary>The day in question; null for the last day of the question's period.</summary>
+    public DateOnly? AsAt { get; init; }
+
     /// <summary>Upper bounds of the age in days, rising: 30, 60, 90.</summary>
     public ImmutableArray<int> Buckets { get; init; } = [];
 
@@ -111,7 +114,7 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     public RecordTest? Also { get; init; }
 
     public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.ToHashSet().SetEquals(other.Tests) && By.SequenceEqual(other.By) && Sum == other.Sum
-        && Due == other.Due && PaidOn == other.PaidOn && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
+        && Due == other.Due && PaidOn == other.PaidOn && AsAt == other.AsAt && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By.Length, Sum, Due);
 }

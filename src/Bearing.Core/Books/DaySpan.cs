@@ -26,6 +26,8 @@ public readonly record struct DaySpan
     /// <summary>Whether it runs from the first day of a month to the last day of one.</summary>
     public bool IsWholeMonths => From is { Day: 1 } && To is { } to && to.AddDays(1).Day == 1;
 
+    public DaySpan NextYear => new(From?.AddYears(1), To?.AddYears(1));
+
     public bool Contains(DateOnly day) => !(day < From) && !(day > To);
 
     /// <summary>Canonical form: <c>2026-08-03..2026-08-17</c>; an open end is empty.</summary>

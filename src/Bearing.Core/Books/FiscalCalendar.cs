@@ -123,6 +123,8 @@ public sealed record FiscalCalendar
         return new DateOnly(year, month, 1);
     }
 
+    public DateOnly LastDay(Period period) => FirstDay(period.AddMonths(1)).AddDays(-1);
+
     public static PeriodSpan Year(int year) => new(new Period(year, 1), new Period(year, 12));
 
     /// <param name="year">Fiscal year.</param>

@@ -69,19 +69,25 @@ internal sealed partial class Composer
         return open is { } days && PutDays(items, at, 2, days, said.YearGiven, 0);
     }
 
-    /// <summary>1 July to 30 September → these months.</summary>
+    /// <summary>1 July to 30 September → these months; since 1 July, and until 30 June of what is no list, the same.</summary>
     private bool WholeMonths(List<Item> items, int at)
     {
-        if (At<PeriodItem>(items, at) is not { Days: { IsWholeMonths: true } } whole) return false;
+        if (At<PeriodItem>(items, at) is not { Days: { } days } whole) return false;
+        var listed = items.Exists(i => IsList(i) || i is WordItem { Mention.Kind: MentionKind.Check });
+        var span = days.IsWholeMonths ? whole.Span
+            : days is { From: { Day: 1 } first, To: null } && !listed && book.Calendar.PeriodOf(first) <= _now ? new PeriodSpan(book.Calendar.PeriodOf(first), _now)
+            : days is { From: null, To: { } last } && !listed && last.AddDays(1).Day == 1 ? FiscalCalendar.YearToDate(book.Calendar.PeriodOf(last)) : (PeriodSpan?)null;
+        if (span is not { } months) return false;
         _ofDays--;
-        return Replace(items, at, 1, (s, e) => whole with { Days = null, Range = whole.Span.Count > 1 });
+        return Replace(items, at, 1, (s, e) => whole with { Days = null, Span = months, Range = months.Count > 1 });
     }
 
     /// <summary>cash at 30 November · open invoices at 30 November · revenue at 30 November → as at the end of that month; entries and what was dated, due or paid then have that day.</summary>
     private bool LastDayOfMonth(List<Item> items, int at)
     {
         if (At<PeriodItem>(items, at) is not { Days.Single: { } day } said || day.AddDays(1).Day != 1 || Word(items, at - 1) is { Kind: MentionKind.Value or MentionKind.Field } or { Kind: MentionKind.Check, Value: "settled" or "due" }) return false;
-        var state = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check } or { Kind: MentionKind.Bucket } });
+        // "Open" may be the word of a column as well as what is open.
+        var state = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check } or { Kind: MentionKind.Bucket } } || (i is WordItem { Mention: { Kind: MentionKind.Value } value } && vocabulary.Find(value.Title).Any(e => e.Kind == MentionKind.Check)));
         if (!state && items.Exists(IsList)) return false;
         _ofDays--;
         return Replace(items, at, 1, (s, e) => said with { Days = null, Span = state || IsAsAtAnyway(items) ? said.Span : FiscalCalendar.YearToDate(said.Span.To) });

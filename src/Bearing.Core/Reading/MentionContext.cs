@@ -88,6 +88,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: GapOf } && !Any(o => o is { Kind: MentionKind.Check, Value: "gap" }));
         // "Which of our drivers": people who are called so, and not what drives.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Intent, Value: "why" } && Any(o => o.Kind == MentionKind.Member && Covers(o, m)) && Any(o => o.Kind == MentionKind.Which && o.End <= m.Start));
+        // "Open invoices" are open, and what is paid between two days was paid then.
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Filler or MentionKind.Field && Any(o => o.Kind == MentionKind.Check && Covers(o, m)) && Any(o => o.Kind == MentionKind.Records) && (m.Kind == MentionKind.Filler || Any(o => o.Kind is MentionKind.Place or MentionKind.Between && o.Start == m.End)));
         // "By customer age" asks for nothing that grows old.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "ageing", Length: 1 } && m.Start > 1 && vocabulary.Find(tokens[m.Start - 2].Stem).Any(e => e.Kind == MentionKind.By) && vocabulary.Find(tokens[m.Start - 1].Stem).Count == 0);
         // "As % of revenue" is no percentage of which nothing was said, and no share.

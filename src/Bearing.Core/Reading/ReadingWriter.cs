@@ -21,7 +21,8 @@ public sealed class ReadingWriter(Book book)
         if (question.Records is { } ask)
         {
             Add("records", ask.Table == Table.Ledger ? "journals" : book.Table(ask.Table)?.Name ?? ask.Table, ask.Table);
-            foreach (var asked in question.Spans) Add("period", ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : $"as at the end of {book.Calendar.NameOf(asked.To)}", asked.ToString());
+            if (ask.OfFigure && book.Figure(question.Figure) is { } of) Add("figure", $"on {of.Name}", Book.Coded(question.Figure));
+            foreach (var asked in question.Spans) Add("period", ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : RecordReading.AsAtName(book, ask, asked), asked.ToString());
             foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
             foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
             if (!ask.By.IsEmpty) Add("breakdown", RecordReading.ByNames(book, ask), string.Join(',', ask.By.Select(g => g.Field)));

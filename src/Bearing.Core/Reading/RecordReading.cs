@@ -302,12 +302,15 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var tests = ask.Tests.Select(t => TestName(table, t)).ToList();
         var limits = question.Conditions.Where(c => c.On is ConditionOn.Amount or ConditionOn.Count).Select(c => string.Create(CultureInfo.InvariantCulture, $"of at {(c.IsUpper ? "most" : "least")} {c.Value:#,0.##}{(c.On == ConditionOn.Count ? " records" : "")}")).ToList();
         if (!ask.LimitsGroups) tests.AddRange(limits);
-        var what = ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}" : $"{table?.Name ?? ask.Table} as at the end of {book.Calendar.NameOf(question.Spans[0].To)}";
+        var what = ask.Table == Table.Ledger ? $"Journals of {book.Calendar.NameOf(question.Spans[0])}" : $"{table?.Name ?? ask.Table} {AsAtName(book, ask, question.Spans[0])}";
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
         return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By.IsEmpty ? "" : $", {ByNames(book, ask)}")}{(ask.Statistic is RowStatistic.Average or RowStatistic.Median && ask.Tests.All(t => t.Kind is not (RecordTestKind.BothDays or RecordTestKind.DaysAfter or RecordTestKind.OlderThan or RecordTestKind.Overdue)) ? $", with the {ask.Statistic.Value.ToString().ToLowerInvariant()}" : "")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
+
+    /// <summary>The day in question, in words.</summary>
+    public static string AsAtName(Book book, RecordAsk ask, PeriodSpan span) => ask.AsAt is { } day ? $"as at {day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)}" : $"as at the end of {book.Calendar.NameOf(span.To)}";
 
     /// <summary>By what they are gathered, in words.</summary>
     public static string ByNames(Book book, RecordAsk ask) => "by " + string.Join(", then ", ask.By.Select(by => by.Level is { } grain && book.Table(ask.Table)?.Field(by.Field) is { Type: FieldType.Date } day ? $"{grain.ToLowerInvariant()} of the {day.Name.ToLowerInvariant()}"

@@ -25,10 +25,10 @@ internal sealed partial class Resolver
         var picked = ask.By.IsEmpty && before is { Ranking.Count: < Answering.Ranking.All, Records.By: [var of] } && draft.Rank is null ? Picked(of.Field, before.Ranking) : null;
         if (picked?.Test is { } test) ask = ask with { Tests = ask.Tests.Add(test) };
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
-        // What is due lies ahead: October is the next one.
+        // What is due lies ahead or not long behind: of the Octobers the nearest one is meant.
         if (draft.Checks.Contains("due") || draft.DayOf is { Kind: MentionKind.Field } field && reading.DayOf(ask, field) == TryDue(ask))
             for (var i = 0; i < draft.Periods.Count; i++)
-                while (draft.Periods[i] is { YearGiven: false } ahead && ahead.Span.To < now) draft.Periods[i] = ahead with { Span = ahead.Span.AddMonths(12) };
+                while (draft.Periods[i] is { YearGiven: false } ahead && now.Ordinal - ahead.Span.To.Ordinal > 6) draft.Periods[i] = ahead with { Span = ahead.Span.AddMonths(12), Days = ahead.Days?.NextYear };
         var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];
         if (draft.Periods.Count > 0) ask = OfDays(ask, draft, reading, spans[0]);
         else if (before is null) _assumed.Add(ask.Table == Table.Ledger ? $"{book.Calendar.NameOf(spans[0])}, the year to date, since no period was named" : $"as at the end of {book.Calendar.NameOf(spans[0].To)}");
@@ -76,9 +76,12 @@ internal sealed partial class Resolver
         if (draft.Periods is [{ Days: { } days }])
         {
             var own = draft.DayOf is { } of ? reading.DayOf(ask, of) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null) : draft.Checks.Contains("due") ? reading.DueOf(ask) : null;
-            if (stateOf && own is null && days.Single is { } then) throw new CannotAnswerException($"What is open is known as at the end of a month, not {DaySpan.On(then).Name}.", $"open {book.Table(ask.Table)?.Name ?? ask.Table} at the end of {book.Calendar.NameOf(span.To)}");
-            return ask with { Tests = [.. ask.Tests.Where(t => t.Kind is not (RecordTestKind.During or RecordTestKind.Days)), new RecordTest(RecordTestKind.Days, own ?? (ask.Table == Table.Ledger ? RecordAsk.Date : reading.FirstDay(ask)), days.Name, days.ToString())] };
+            // A field of amounts has no day: "paid" is then what was done.
+            if (own is null && draft.DayOf is { Kind: MentionKind.Field, Value: not RecordAsk.Date }) _cost += FieldAlone;
+            if (stateOf && own is null && days.Single is { } then) return ask with { AsAt = then };
+            return ask with { AsAt = null, Tests = [.. ask.Tests.Where(t => t.Kind is not (RecordTestKind.During or RecordTestKind.Days)), new RecordTest(RecordTestKind.Days, own ?? (ask.Table == Table.Ledger ? RecordAsk.Date : reading.FirstDay(ask)), days.Name, days.ToString())] };
         }
+        ask = ask with { AsAt = null };
         if (ask.Table != Table.Ledger && (!stateOf || draft.Periods.Exists(p => p.Since)) && reading.FirstDay(ask) is { } first) ask = During(ask, first, span);
         if (draft.DayOf is { } dayOf && (reading.DayOf(ask, dayOf) ?? (draft.Checks.Contains("settled") ? ask.PaidOn : null)) is { } said) ask = During(ask, said, span);
         return draft.Checks.Contains("due") && reading.DueOf(ask) is var due ? During(ask, due, span) : ask;
