@@ -200,9 +200,9 @@ internal sealed partial class Composer
             items[at + 1] = new WordItem(over with { Kind = MentionKind.By, Value = "ratio" });
             return true;
         }
-        // "The cost of a performance": for each.
+        // "The cost of a performance", "revenue for a case": for each.
         if (Word(items, at) is { Kind: MentionKind.Figure } cost && IsCounted(Word(items, at + 1)) && book.Figure(FigureOf(cost)) is SumFigure { IsProfit: true }
-            && _said.Any(m => m is { Kind: MentionKind.Filler, Value: MentionContext.OneOf } && m.End == items[at + 1].Start && _said.Any(o => o is { Kind: MentionKind.Place, Value: "of" } && o.Start == cost.End && o.End == m.Start)))
+            && _said.Any(m => m is { Kind: MentionKind.Filler, Value: MentionContext.OneOf } && m.End == items[at + 1].Start && _said.Any(o => o.Kind == MentionKind.Place && o.Start == cost.End && o.End == m.Start)))
             return Insert(items, at + 1, new WordItem(new Mention(MentionKind.By, "per", null, cost.End, 0, 0, "per")));
         // "What does one performance cost us": the same, said the other way round.
         if (IsCounted(Word(items, at)) && Word(items, at + 1) is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } costs && costs.Start == items[at].End && _said.Any(m => m is { Kind: MentionKind.Filler } && m.End == items[at].Start && (m.Value == MentionContext.OneOf || vocabulary.Find(m.Title).Any(e => e is { Kind: MentionKind.Number, Value: "1" }))))

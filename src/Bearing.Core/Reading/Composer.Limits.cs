@@ -45,6 +45,15 @@ internal sealed partial class Composer
         return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, direction, c.Value))], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less")));
     }
 
+    /// <summary>more than 1.5k out in November, over or under → on either side, said behind.</summary>
+    private static bool EitherSide(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Gap, Value: "gap" } || items.FindLastIndex(at, i => i is ConditionItem) is not (>= 0 and var limit) || Word(items, at + 1)?.Kind is MentionKind.Scenario) return false;
+        var said = (ConditionItem)items[limit];
+        items[limit] = said with { SideSaid = true, Conditions = [.. said.Conditions.Select(c => c.Direction is Direction.Over or Direction.Under && c.On != ConditionOn.Base ? c with { Direction = c.Direction == Direction.Over ? Direction.Either : Direction.Within } : c)] };
+        return Remove(items, at, 1);
+    }
+
     /// <summary>10% or more down on last year → at least 10%, and down.</summary>
     private bool TrailingMore(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Gap, Value: "more" or "less" } more && IsTrailing(more) && Word(items, at + 1)?.Kind is MentionKind.Gap
         && Word(items, at - 1)?.Kind is MentionKind.Percent or MentionKind.Amount or MentionKind.Number && Remove(items, at, 1);
@@ -57,8 +66,8 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Gap, Value: GapSense.Attained } verb) return false;
         var plan = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result or MentionKind.Member }).FirstOrDefault();
-        // "Was the revenue target reached".
-        var said = items.FindLastIndex(Math.Max(0, at - 1), i => i is not PeriodItem);
+        // "Was the revenue target reached", "the revenue target: did we reach it".
+        var said = items.FindLastIndex(Math.Max(0, at - 1), i => i is not (PeriodItem or WordItem { Mention.Kind: MentionKind.Result }));
         if (plan is null or PeriodItem && said >= 0 && said < at && Word(items, said) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } before && !items.Exists(i => i is BaseItem || i is WordItem { Mention.Kind: MentionKind.Comparator }))
             return Replace(items, said, 1, (s, e) => new BaseItem(s, e, before.Value) { Direction = Direction.For }) && Remove(items, at, 1);
         return plan is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } } && Replace(items, at, 1, (s, e) => new WordItem(verb with { Value = "good" }));

@@ -221,6 +221,8 @@ internal sealed partial class Composer
         var between = Word(items, at - 1)?.Kind is MentionKind.Between;
         if (At<PeriodItem>(items, at) is not { } from || Word(items, at + 1)?.Kind is not { } link || At<PeriodItem>(items, at + 2) is not { } to) return false;
         if (link != MentionKind.To && !(between && link == MentionKind.And)) return false;
+        // "Take the last three months to a full year": at their pace.
+        if (from.Trailing && to.Span == FiscalCalendar.Year(_now.Year)) return Replace(items, at + 1, 2, (s, e) => new WordItem(new Mention(MentionKind.Projection, nameof(Projection.RunRate), null, s, e - s, 0, "run rate")));
         var (first, last) = (from.Span.From, to.Span.To);
         while (!from.YearGiven && to.YearGiven && first > last) first = first.AddMonths(-12);
         while (!from.YearGiven && to.YearGiven && first.AddMonths(12) <= last) first = first.AddMonths(12);
@@ -313,6 +315,10 @@ internal sealed partial class Composer
     /// <summary>Q4 forecast against Q4 budget → the period is said once.</summary>
     private static bool SamePeriodAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } again && Word(items, at + 2)?.Kind is MentionKind.Scenario && items.Take(at).OfType<PeriodItem>().Any(p => p.Span == again.Span)
         && Remove(items, at + 1, 1);
+
+    /// <summary>turnover ytd vs turnover ytd last year → the figure is said once.</summary>
+    private static bool SameFigureAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1) is { Kind: MentionKind.Figure } again && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Figure } said } && said.Value == again.Value)
+        && (At<PeriodItem>(items, at + 2) is not null || Word(items, at + 2)?.Kind is MentionKind.Scenario) && Remove(items, at + 1, 1);
 
     /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
     private bool PeriodAsBase(List<Item> items, int at)

@@ -190,6 +190,10 @@ internal sealed partial class Composer
     private bool WhoAlso(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.And && Word(items, at + 1) is { Kind: MentionKind.Which, Value: "who" } && Word(items, at + 2) is { Kind: MentionKind.Field } field && !IsKey(field) && items.Take(at).Any(IsList)
         && Replace(items, at, 3, (s, e) => new ColumnsItem(s, e, ["date", "key", "text", "amount", field.Value]));
 
+    /// <summary>on a Saturday or a Sunday → on either of them.</summary>
+    private static bool EitherDay(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Check, Value: "weekend:6" or "weekend:7" } one && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Check, Value: "weekend:6" or "weekend:7" } other && other.Value != one.Value
+        && Replace(items, at, 3, (s, e) => new WordItem(one with { Value = "weekend", Start = s, Length = e - s }));
+
     /// <summary>owe most to → to whom.</summary>
     private static bool OwedTo(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.To, Value: "to" } to && at > 0 && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "open" or "owed-by-us" } }) && (at + 1 == items.Count || Word(items, at + 1)?.Kind is MentionKind.Rank or MentionKind.Leading or MentionKind.And)
         && Replace(items, at, 1, (s, e) => new WordItem(to with { Kind = MentionKind.Which, Value = "who" }));

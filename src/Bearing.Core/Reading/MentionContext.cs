@@ -149,7 +149,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Five more", "and more"; "8-21, more" is what is older.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Further && m.Start > 0 && tokens.Count(t => char.IsDigit(t.Text[0])) > 1);
         // "Group sales" are no split by groups, unless something says so.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Singular: true } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && !Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier } || (o.End == m.Start && o is { Kind: MentionKind.Which, Value: "which" } && !Any(p => p.Kind == MentionKind.Place && p.End == o.Start)))
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Singular: true } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && !Any(o => o.End == m.Start && (o is { Kind: MentionKind.By or MentionKind.Then or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier } || (o.Kind == MentionKind.And && tokens[o.Start].Text != ",")) || (o.End == m.Start && o is { Kind: MentionKind.Which, Value: "which" } && !Any(p => p.Kind == MentionKind.Place && p.End == o.Start)))
             && !Any(o => o.Start == m.End && o is { Kind: MentionKind.By, Value: "behind" }) && !(m.Start > 0 && tokens[m.Start - 1].Text == "," && Any(o => o.Kind == MentionKind.Level && o.End == m.Start - 1)));
     }
 
@@ -161,6 +161,10 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "Break-ins" are no move-ins: half of a word is no part of a name, unless the other half means something as well.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true } && ((tokens[m.Start].Hyphened && IsIdle(m.Start - 1)) || (m.End < tokens.Count && tokens[m.End].Hyphened && IsIdle(m.End))));
+        // "Cost per book": what something is held per is no word that only stands about.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && m.Length == 1 && Any(o => o is { Kind: MentionKind.By, Value: "per" } && o.End == m.Start) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.Start));
         // "Commission rate" is no commission beside water rates.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && o.End == m.Start && !IsPart(m, o) && !IsPart(o, m)) && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)));
         // "The cost of a performance" is one of those that are counted, and "performances" are so anyway.
@@ -172,6 +176,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
             if (tokens[at].Stem == "-" && Any(m => m.Kind == MentionKind.Figure && m.End == at) && Any(m => m.Kind == MentionKind.Figure && m.Start == at + 1))
                 _mentions.Add(new Mention(MentionKind.Exclude, "less", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
     }
+
+    /// <summary>A word that means nothing, or only stands about.</summary>
+    private bool IsIdle(int at) => !Any(m => m.Start <= at && at < m.End && m.Kind is not (MentionKind.Filler or MentionKind.Place));
 
     /// <summary>Whether all accounts of the one stand within the other.</summary>
     private bool IsPart(Mention part, Mention whole) => book.Figure(Composer.FigureOf(part)) is SumFigure p && book.Figure(Composer.FigureOf(whole)) is SumFigure w && book.IsWithin(p, w);

@@ -15,7 +15,7 @@ public sealed partial class Reader
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m is { Kind: MentionKind.Filler, Value: not Composer.PartsWord } or { Kind: MentionKind.Place or MentionKind.And or MentionKind.To })
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
@@ -67,6 +67,9 @@ public sealed partial class Reader
         var end = Enumerable.Range(0, tokens.Count).First(i => i > index && !covering.Unused.Contains(i) || i == tokens.Count - 1);
         return Enumerable.Range(0, index + 1).All(covering.Unused.Contains) && tokens[end].Text != ",";
     }
+
+    /// <summary>"Our best paid winemaker": the last word, behind a rank or a state, is what is ranked.</summary>
+    private static bool IsRanked(Covering covering, List<Token> tokens, int index) => index == tokens.Count - 1 && covering.Mentions.Any(m => m.End == index && m.Kind is MentionKind.Rank or MentionKind.Check) && covering.Mentions.Any(m => m.Kind == MentionKind.Rank);
 
     /// <summary>"Did dust complaints fall": of what something is claimed has to be known.</summary>
     private bool IsSubject(Covering covering, List<Token> tokens, int index) => vocabulary.ClaimsAt(tokens, 0) && Enumerable.Range(1, index).All(i => covering.Unused.Contains(i) || covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind == MentionKind.Filler));

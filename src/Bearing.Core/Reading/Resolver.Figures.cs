@@ -160,7 +160,7 @@ internal sealed partial class Resolver
         if ((draft.Unit == Sold || draft is { Unit: "income", Rank: not null }) && AllSales is { } sales) return Assumed(sales, $"{book.Figure(sales)!.Name}, since what is {(draft.Unit == Sold ? "sold" : "earned")} is meant");
         if (draft.ResultNamed) return book.Result ?? throw NoAccounts();
         // "Which departments are over budget" speaks of costs.
-        if (costs is not null && IsOverBudget(draft)) return Assumed(costs, "costs, since what is over budget is meant");
+        if (costs is not null && IsOverBudget(draft) && IncomeOf(draft) is null) return Assumed(costs, "costs, since what is over budget is meant");
         // Whoever was not there before is new, whatever was booked on it.
         if (draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Find(b => b.Dimension is not null && b.Dimension != book.Accounts.Code) is { } rows) return AssumedBooked(Bought(rows.Dimension!));
         if (IncomeOf(draft) is { } income) return Assumed(income.Ref, $"{income.Name}, since costs are not kept apart like that");

@@ -11,6 +11,9 @@ namespace Bearing.Core.Reading;
 /// <param name="Start">Offset in the text.</param>
 public sealed record Token(string Text, string Stem, int Start)
 {
+    /// <summary>Whether a hyphen joins it to the word before.</summary>
+    public bool Hyphened { get; init; }
+
     /// <summary>Number of the quotation in which it stands; 0 outside of any.</summary>
     public int Quotation { get; init; }
 }
@@ -59,10 +62,12 @@ public static class Words
             {
                 var end = at + 1;
                 while (end < text.Length && (IsWord(text[end]) || IsInner(text, end))) end++;
+                // "90+".
+                if (end < text.Length && text[end] == '+' && text[at..end].All(char.IsAsciiDigit) && (end + 1 == text.Length || !IsWord(text[end + 1]))) end++;
                 // "3%" and "3 %" are one.
                 var sign = end + 1 < text.Length && text[end] == ' ' ? end + 1 : end;
                 var percent = char.IsDigit(text[end - 1]) && sign < text.Length && text[sign] == '%' && (sign == end || sign + 1 == text.Length || !IsWord(text[sign + 1]));
-                tokens.Add(new Token(text[at..(percent ? sign + 1 : end)], Stem(text[at..end]) + (percent ? "%" : ""), at) { Quotation = within ? quotations : 0 });
+                tokens.Add(new Token(text[at..(percent ? sign + 1 : end)], Stem(text[at..end]) + (percent ? "%" : ""), at) { Quotation = within ? quotations : 0, Hyphened = at > 1 && text[at - 1] == '-' && IsWord(text[at - 2]) });
                 if (percent) end = sign + 1;
                 at = end;
             }
