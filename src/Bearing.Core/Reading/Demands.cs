@@ -86,7 +86,7 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
             // A list holds no comparison, so that what is asked behind it is asked for itself.
             if (!Opens(tokens, at) && !SpeaksOfRows(tokens[from..connector], tokens[at..]) && !(vocabulary.Asking.Contains(tokens[at].Stem) && Lists(tokens[from..connector]))) continue;
             if (IsWith(tokens[at - 1]) && !SpeaksOfRows(tokens[from..connector], tokens[at..])) continue;
-            if (!NamesSomething(tokens[from..connector]) || !tokens.Skip(at).Any(t => !IsPolite(t))) continue;
+            if (!NamesSomething(tokens[from..connector]) || OnlyLeavesOut(tokens[from..connector]) || !tokens.Skip(at).Any(t => !IsPolite(t))) continue;
             parts.Add(Text(sentence, tokens, from, connector));
             from = at;
         }
@@ -115,6 +115,13 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
 
     /// <summary>"Show and explain revenue" is one demand: what stands before the connector has to be about something.</summary>
     private bool NamesSomething(List<Token> tokens) => finder.Find(tokens).Exists(m => m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Level or MentionKind.Records or MentionKind.Statement or MentionKind.Result or MentionKind.Projection or MentionKind.Check or MentionKind.Period);
+
+    /// <summary>"Strip out Sunfield and tell me …": what is left out is so in what follows, and no demand.</summary>
+    private bool OnlyLeavesOut(List<Token> tokens)
+    {
+        var found = finder.Find(tokens);
+        return found.Exists(m => m is { Kind: MentionKind.Exclude, Start: 0, Value: "exclude" or "drop" }) && !found.Exists(m => m is { Kind: MentionKind.Figure or MentionKind.Records or MentionKind.Statement or MentionKind.Result or MentionKind.Level or MentionKind.Projection or MentionKind.Check or MentionKind.Intent });
+    }
 
     private bool Lists(List<Token> tokens) => finder.Find(tokens).Exists(m => m is { Kind: MentionKind.Records or MentionKind.Check } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" });
 

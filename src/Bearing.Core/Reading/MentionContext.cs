@@ -161,6 +161,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "Whole thousands, please" says how amounts are shown, where nothing is listed.
+        var listed = Any(m => m.Kind is MentionKind.Records or MentionKind.Value || m is { Kind: MentionKind.Intent } && m.Value.StartsWith("entries", StringComparison.Ordinal)) || Any(m => m is { Kind: MentionKind.Check, Value: not "round" });
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "round" } or { Kind: MentionKind.Numbers } && Any(o => o.Kind == (listed ? MentionKind.Check : MentionKind.Numbers) && o.Kind != m.Kind && Covers(o, m)));
         // "Break-ins" are no move-ins: half of a word is no part of a name, unless the other half means something as well.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true } && ((tokens[m.Start].Hyphened && IsIdle(m.Start - 1)) || (m.End < tokens.Count && tokens[m.End].Hyphened && IsIdle(m.End))));
         // "Cost per book": what something is held per is no word that only stands about.
