@@ -48,7 +48,7 @@ public sealed class StagesTests(DemoService demo)
     private const double LeastRephrased = 0.95;
 
     /// <summary>Reached; to be raised with every mechanism.</summary>
-    private const int LeastAsExpected = 630;
+    private const int LeastAsExpected = 691;
 
     private async Task Load(string file, string? dimension = null, string? scenario = null, string? table = null)
     {

@@ -157,6 +157,13 @@ internal sealed partial class Composer
             draft.Quantifier = null;
         // "All shops but Nordfield": all of them are not the one that is named.
         if (draft.Quantifier == Quantifier.Every && draft.Breakdowns.Exists(b => draft.Filters.Exists(f => !f.Exclude && f.Dimension == b.Dimension))) draft.Cost += AllAndOne;
+        // "Split between the regions, percent".
+        if (draft is { Compares: false, Unit: null, Breakdowns.Count: > 0 } && items.LastOrDefault() is WordItem { Mention: { Kind: MentionKind.Percent, Value: "percent" } sign })
+        {
+            draft.Unit = sign.Value;
+            draft.Cost -= 2;
+            draft.Unplaced.RemoveAll(i => i >= sign.Start && i < sign.End);
+        }
         // "Cumulative for the year", of what was booked: as far as it has come.
         if (draft is { Cumulative: true, Projection: null, Periods: [{ } year] } && year.Span == FiscalCalendar.Year(_now.Year) && draft.Breakdowns.TrueForAll(b => b.Grain is null) && draft.Scenarios.TrueForAll(s => s == Book.ActualCode)) draft.Periods[0] = year with { Span = FiscalCalendar.YearToDate(_now) };
         // "What is behind the shortfall: fewer trips or lower prices": the plan was missed, whatever else became less.

@@ -220,6 +220,17 @@ internal sealed partial class Composer
 
     private bool IsCounted(Mention? word) => word is { Kind: MentionKind.Figure } && book.Figure(FigureOf(word)) is SumFigure { Unit: var unit } && unit != book.Definition.Currency;
 
+    /// <summary>genres as shares of ticket sales · regions as a share of September revenue → the share of each row.</summary>
+    private static bool RowsAsShares(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Level } rows || Word(items, at + 1) is not { Kind: MentionKind.By, Value: "percent" } percent || Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Figure or MentionKind.Which) return false;
+        var of = items.FindIndex(at + 2, i => i is not WordItem { Mention.Kind: MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period });
+        if (of < 0 || Word(items, of)?.Kind is not MentionKind.Figure) return false;
+        items[at] = new BreakdownItem(rows.Start, rows.End, [Breakdown.By(rows.Dimension!, rows.Value)]) { Led = true };
+        items[at + 1] = new WordItem(percent with { Kind = MentionKind.Share, Value = "share" });
+        return true;
+    }
+
     /// <summary>call fuel divided by passengers fuel per head → what is defined; the figures in its name are none that are asked for.</summary>
     private bool DefinedName(List<Item> items, int at)
     {

@@ -120,6 +120,16 @@ internal sealed partial class Composer
     private bool UntilPeriod(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.To, Value: "until" } or { Kind: MentionKind.By, Value: "by" } && At<PeriodItem>(items, at + 1) is { Span.Count: 1 } to && At<PeriodItem>(items, at - 1) is null && (Word(items, at)!.Kind == MentionKind.By || !(Word(items, at - 1) is { Kind: MentionKind.Number } || (Word(items, at - 1)?.Kind is MentionKind.Grain && Word(items, at - 2)?.Kind is MentionKind.Number)))
         && Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(to.Span.To), to.YearGiven));
 
+    /// <summary>twelve months of refunds up to November → the figure, and so many months to the last of them.</summary>
+    private static bool MonthsOfFigure(List<Item> items, int at)
+    {
+        if (Word(items, at)?.Kind is not MentionKind.Number || Word(items, at + 1) is not { Kind: MentionKind.Grain, Value: "month" } || Word(items, at + 2)?.Kind is not MentionKind.Figure || Word(items, at + 3)?.Kind is not MentionKind.To || At<PeriodItem>(items, at + 4) is null) return false;
+        var figure = items[at + 2];
+        items.RemoveAt(at + 2);
+        items.Insert(at, figure);
+        return true;
+    }
+
     /// <summary>three months to March · 12 months until April 2026 → so many, the last of them named.</summary>
     private static bool MonthsTo(List<Item> items, int at)
     {

@@ -157,13 +157,14 @@ internal sealed partial class Composer
         return true;
     }
 
-    /// <summary>budget comparison → against it.</summary>
-    private static bool ComparedBehind(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } side && Word(items, at + 1) is { Kind: MentionKind.Compare, Value: "behind" } && Replace(items, at, 2, (s, e) => new BaseItem(s, e, side.Value));
+    /// <summary>budget comparison → against it; put the budget beside it → beside what was shown.</summary>
+    private static bool ComparedBehind(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } added && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && at + 2 == items.Count && !items.Take(at).Any(i => i is PeriodItem or BaseItem) && Replace(items, at, 2, (s, e) => new BaseItem(s, e, added.Value, true))
+        || Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } side && Word(items, at + 1) is { Kind: MentionKind.Compare, Value: "behind" } && Replace(items, at, 2, (s, e) => new BaseItem(s, e, side.Value));
 
     /// <summary>revenue in October and budget · October and last year · October and the month before → what stands beside, and no figure of its own.</summary>
     private bool AndSide(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.And, Value: "and" or Plus } || at == 0 || items[at - 1] is not (PeriodItem or FilterItem or BreakdownItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Member or MentionKind.Result or MentionKind.Level or MentionKind.Grain })) return false;
+        if (Word(items, at) is not { Kind: MentionKind.And, Value: "and" or Plus } || at == 0 || items[at - 1] is not (PeriodItem or FilterItem or BreakdownItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Member or MentionKind.Result or MentionKind.Level or MentionKind.Grain or MentionKind.Unit })) return false;
         // "And budget and forecast": both.
         if (At<ScenariosItem>(items, at + 1) is { } several && !several.Scenarios.Contains(Book.ActualCode))
         {

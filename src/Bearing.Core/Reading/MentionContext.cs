@@ -31,6 +31,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>So far, right behind a year.</summary>
     private const string ToDateBehind = "date:behind";
 
+    /// <summary>A word that only stands about, unless it says which costs are meant.</summary>
+    private const string SaysWhich = "which";
+
     /// <summary>On, right behind a period that something runs from.</summary>
     public const string FromThen = "behind";
 
@@ -142,7 +145,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
                     _mentions.Add(new Mention(MentionKind.Filler, behind, null, left.End, 1, MentionFinder.PerMention, tokens[left.End].Text));
                 }
         // "With February beside it".
-        Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Comparator, Value: "beside" } && Covers(o, m)) && Any(o => o.End == m.Start && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period));
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Comparator, Value: "beside" } && Covers(o, m)) && Any(o => o.End == m.Start && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period or MentionKind.Scenario));
         // "From July on", "July onwards"; anywhere else "on" says where.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Since, Value: FromThen } && !(Any(o => o.End == m.Start && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period or MentionKind.Day) && (tokens[m.Start].Stem.Length > 2 || Any(o => o is { Kind: MentionKind.Place, Value: "from" } && o.End < m.Start && m.Start - o.End <= 3))));
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Comparator or MentionKind.Place or MentionKind.Filler && Any(o => o is { Kind: MentionKind.Since, Value: FromThen } && Covers(o, m)));
@@ -166,6 +169,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "round" } or { Kind: MentionKind.Numbers } && Any(o => o.Kind == (listed ? MentionKind.Check : MentionKind.Numbers) && o.Kind != m.Kind && Covers(o, m)));
         // "Break-ins" are no move-ins: half of a word is no part of a name, unless the other half means something as well.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true } && ((tokens[m.Start].Hyphened && IsIdle(m.Start - 1)) || (m.End < tokens.Count && tokens[m.End].Hyphened && IsIdle(m.End))));
+        // "Running expenses" are some of all expenses.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: SaysWhich } && Any(o => o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && o.Start == m.End));
         // "Cost per book": what something is held per is no word that only stands about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && m.Length == 1 && Any(o => o is { Kind: MentionKind.By, Value: "per" } && o.End == m.Start) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.Start));
         // "Commission rate" is no commission beside water rates.
