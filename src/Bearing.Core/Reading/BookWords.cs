@@ -74,8 +74,14 @@ public sealed class BookWords
     /// <summary>Names that hold the stems side by side in this order, and more; or that begin and end with them, as legal &amp; audit fees does with legal fees.</summary>
     public IEnumerable<BookName> Partial(IReadOnlyList<string> stems)
     {
-        if (!_byStem.TryGetValue(stems[0], out var candidates)) return [];
-        return candidates.Where(n => n.Stems.Length > stems.Count && (Contains(n.Stems, stems) || (stems.Count == 2 && n.Stems[0] == stems[0] && n.Stems[^1] == stems[1])));
+        // Every one of the words stands in such a name: the rarest of them leaves the fewest to look at.
+        BookName[]? fewest = null;
+        foreach (var stem in stems)
+        {
+            if (!_byStem.TryGetValue(stem, out var having)) return [];
+            if (fewest is null || having.Length < fewest.Length) fewest = having;
+        }
+        return fewest!.Where(n => n.Stems.Length > stems.Count && (Contains(n.Stems, stems) || (stems.Count == 2 && n.Stems[0] == stems[0] && n.Stems[^1] == stems[1])));
     }
 
     /// <summary>The name with one of its words said otherwise: operating costs for operating expenses.</summary>
