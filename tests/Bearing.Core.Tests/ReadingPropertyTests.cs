@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
 using CsCheck;
@@ -136,4 +137,13 @@ public sealed class ReadingPropertyTests
         Assert.All(completions.Items, i => Assert.NotEmpty(i.Insert));
         Assert.Equal(completions.Items.Count, completions.Items.Distinct().Count());
     }, iter: 200);
+
+    [Fact]
+    public void No_word_stands_twice_in_one_entry_of_the_language()
+    {
+        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream("language.en.json")!;
+        var entries = JsonDocument.Parse(stream).RootElement.GetProperty("entries").EnumerateArray()
+            .SelectMany(e => e.GetProperty("words").EnumerateArray().Select(w => $"{e.GetProperty("kind")} {e.GetProperty("value")}: {w}"));
+        Assert.Empty(entries.GroupBy(e => e).Where(g => g.Count() > 1).Select(g => g.Key));
+    }
 }

@@ -79,7 +79,7 @@ internal sealed partial class Resolver
             // A field of amounts has no day: "paid" is then what was done.
             if (own is null && draft.DayOf is { Kind: MentionKind.Field, Value: not RecordAsk.Date }) _cost += FieldAlone;
             if (stateOf && own is null && days.Single is { } then) return ask with { AsAt = then };
-            return ask with { AsAt = null, Tests = [.. ask.Tests.Where(t => t.Kind is not (RecordTestKind.During or RecordTestKind.Days)), new RecordTest(RecordTestKind.Days, own ?? (ask.Table == Table.Ledger ? RecordAsk.Date : reading.FirstDay(ask)), days.Name, days.ToString())] };
+            return ask with { AsAt = null, Tests = [.. ask.Tests.Where(t => t.Kind is not (RecordTestKind.During or RecordTestKind.Days)), new RecordTest(RecordTestKind.Days, own ?? (ask.Table == Table.Ledger ? RecordAsk.Date : reading.FirstDay(ask)) ?? throw new CannotAnswerException($"{book.Table(ask.Table)?.Name ?? ask.Table} have no date, so they cannot be picked by their days."), days.Name, days.ToString())] };
         }
         ask = ask with { AsAt = null };
         if (ask.Table != Table.Ledger && (!stateOf || draft.Periods.Exists(p => p.Since)) && reading.FirstDay(ask) is { } first) ask = During(ask, first, span);
