@@ -153,6 +153,14 @@ public sealed class JournalTests
         Assert.Equal((ReadingOutcome.CannotAnswer, because), (read.Outcome, read.Because));
     }
 
+    [Theory]
+    [InlineData("ageing 0-15 january")]
+    [InlineData("journals 0-15 january")]
+    [InlineData("ageing 1-30, 31-60, 61-90 january")]
+    [InlineData("journals 31-60 january")]
+    [InlineData("journals 99-100 february 2026")]
+    public void Days_of_age_are_no_days_of_a_month(string text) => Assert.DoesNotContain("posting date", Reader.Read(text).Reading?.Sentence ?? "", StringComparison.Ordinal);
+
     [Fact]
     public void A_figure_that_was_shown_goes_on_to_the_journals_of_a_day()
     {

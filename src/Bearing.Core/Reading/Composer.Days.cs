@@ -30,11 +30,13 @@ internal sealed partial class Composer
     /// <summary>3 to 17 August · between 28 August and 3 September · 1-15 March · August 3 to 17 → from day to day.</summary>
     private bool DayRange(List<Item> items, int at)
     {
-        if (Word(items, at) is { Kind: MentionKind.Bucket } pair && Word(items, at + 1) is { Kind: MentionKind.Month } of && pair.Title.Split('-') is [var low, var high])
+        // "31-60, 61-90" are days of age, and so is what stands beside such a word.
+        if (Word(items, at) is { Kind: MentionKind.Bucket } pair && Word(items, at + 1) is { Kind: MentionKind.Month } of && pair.Title.Split('-') is [var lowest, var highest] && int.Parse(lowest, CultureInfo.InvariantCulture) is >= 1 and var low && int.Parse(highest, CultureInfo.InvariantCulture) is <= 31 and var high
+            && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Bucket }) == 1 && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "ageing" or "overdue" } }))
         {
-            var year = YearAt(items, at + 2, MentionKind.Month);
-            var (inYear, inMonth) = (year ?? book.Calendar.FirstDay(Latest(int.Parse(of.Value, CultureInfo.InvariantCulture))).Year, int.Parse(of.Value, CultureInfo.InvariantCulture));
-            return PutDays(items, at, year is null ? 2 : 3, new DaySpan(DayIn(inYear, inMonth, int.Parse(low, CultureInfo.InvariantCulture)), DayIn(inYear, inMonth, int.Parse(high, CultureInfo.InvariantCulture))), year is not null, 1);
+            var (year, month) = (YearAt(items, at + 2, MentionKind.Month), int.Parse(of.Value, CultureInfo.InvariantCulture));
+            var inYear = year ?? book.Calendar.FirstDay(Latest(month)).Year;
+            return PutDays(items, at, year is null ? 2 : 3, new DaySpan(DayIn(inYear, month, low), DayIn(inYear, month, high)), year is not null, 1);
         }
         var between = Word(items, at - 1)?.Kind is MentionKind.Between;
         if (Word(items, at + 1)?.Kind is not { } link || (link != MentionKind.To && !(between && link == MentionKind.And))) return false;
