@@ -42,8 +42,8 @@ internal sealed partial class Composer
         if (Word(items, at + 1)?.Kind is not { } link || (link != MentionKind.To && !(between && link == MentionKind.And))) return false;
         var (one, other) = (At<PeriodItem>(items, at), At<PeriodItem>(items, at + 2));
         var (first, last) = (one?.Days?.Single, other?.Days?.Single);
-        if (first is null && last is { } end && DayNumber(items, at) is { } from && from < end.Day) first = DayIn(end.Year, end.Month, from);
-        if (last is null && first is { } start && one is not null && DayNumber(items, at + 2) is { } to && to > start.Day) last = DayIn(start.Year, start.Month, to);
+        if (first is null && last is { } end && DayNumber(items, at) is { } from && from <= end.Day) first = DayIn(end.Year, end.Month, from);
+        if (last is null && first is { } start && one is not null && DayNumber(items, at + 2) is { } to && to >= start.Day) last = DayIn(start.Year, start.Month, to);
         if (first is not { } begin || last is not { } finish) return false;
         // The year stands behind the second, or with neither.
         if (one is { YearGiven: false } && other is not null) begin = OfYear(begin, finish, finish.Year);
