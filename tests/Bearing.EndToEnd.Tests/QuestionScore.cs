@@ -195,10 +195,10 @@ internal sealed class QuestionScore(int firstMonth)
         var span = row.Slice.Split('@')[^1].Split(';')[0];
         return key switch
         {
-            "clinic" or "venue" or "region" => Member("entity"),
+            "clinic" or "venue" or "region" or "plant" or "division" => Member("entity"),
             "account" => Member("account"),
             "group" or "line" => Member("account") || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
-            "department" or "supplier" or "genre" => Member(key),
+            "department" or "supplier" or "genre" or "centre" or "sector" => Member(key),
             "service line" => Member("service"),
             "month" => span == Fiscal(value),
             "quarter" => span.Split("..")[0] == QuarterOf(value).Split("..")[0] && span.Contains("..", StringComparison.Ordinal),
@@ -210,6 +210,7 @@ internal sealed class QuestionScore(int firstMonth)
     private string Fiscal(string month)
     {
         var (year, number) = (int.Parse(month[..4], CultureInfo.InvariantCulture), int.Parse(month[5..], CultureInfo.InvariantCulture));
+        if (firstMonth == 1) return $"{year}-P{number:D2}";
         return number >= firstMonth ? $"{year + 1}-P{number - firstMonth + 1:D2}" : $"{year}-P{number + 13 - firstMonth:D2}";
     }
 
