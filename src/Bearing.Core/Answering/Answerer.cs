@@ -47,7 +47,6 @@ public sealed partial class Answerer(Book book, IFacts facts)
         // The answer keeps the question as it was put: rows chosen here are not carried into follow-ups.
         var asked = question;
         question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
-        _tabulator.RefuseHalves(question);
         var table = await _tabulator.Tabulate(question, cancel);
         RefuseUnplanned(question, table);
         // Drivers and tie-out are those of the book's own currency.
@@ -217,7 +216,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
             || f.Members.Length > 1 || (book.TryMember(d.Id, f.Members[0], out var m) && book.HasChildren(m)))).ToList();
         // What is counted is seldom kept by more than entities; a ratio is split by what both of its parts have, which only those are sure to be.
         if (book.Figure(question.Figure) is PairFigure { Rule: not PairRule.Difference }) open.RemoveAll(d => d.Role != DimensionRole.Entity);
-        var kept = open.FirstOrDefault(d => question.Bases.All(b => book.Version(b)?.Coverage?.KeptDimensions.Contains(d.Id) ?? false));
+        var kept = open.FirstOrDefault(d => question.Bases.Prepend(question.Subject).All(b => Scoping.Keeps(book, b, d, book.Figure(question.Figure))));
         return kept is null ? [] : [Breakdown.By(kept.Code, question.Filters.Any(f => f.Dimension == kept.Code) ? null : kept.Levels[^1])];
     }
 
@@ -316,7 +315,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         if (question.Bases.Length == 0 && book.Latest(ScenarioKind.Budget) is not null) next.Add("versus budget");
         if (question.Bases.Length > 0 && question.Intent != Intent.Why && figure is SumFigure) next.Add("why?");
         foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account))
-            if (question.Breakdowns.All(b => b.Dimension != dimension.Code) && question.Bases.All(b => book.Version(b)?.Coverage?.KeptDimensions.Contains(dimension.Id) ?? false)
+            if (question.Breakdowns.All(b => b.Dimension != dimension.Code) && question.Bases.Prepend(question.Subject).All(b => Scoping.Keeps(book, b, dimension, figure))
                 && book.Roots(dimension.Id).Any() && next.Count < 4)
                 next.Add($"by {dimension.Levels[^1].ToLowerInvariant()}");
         if (question.Spans is [{ Count: 1 }]) next.Add("year to date");

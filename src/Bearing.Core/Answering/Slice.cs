@@ -67,6 +67,10 @@ public static class Scoping
     public static MemberFilter Accounts(Book book, SumFigure figure) => new(book.Accounts.Id,
         figure.Accounts.SelectMany(a => book.SelfAndBelow(book.Member(a))).Select(m => m.Id).ToImmutableHashSet(), false);
 
+    /// <summary>Whether a side keeps a dimension apart of any part of a figure.</summary>
+    public static bool Keeps(Book book, Side side, Dimension dimension, Figure? figure) => book.Version(side) is { Coverage: { } coverage } version && coverage.KeptDimensions.Contains(dimension.Id) && (dimension.Role != DimensionRole.Other
+        || (figure switch { SumFigure sum => [sum], PairFigure pair => new[] { pair.Top, pair.Bottom }, _ => [] }).All(p => book.Keeps(version.Id, dimension.Id, Accounts(book, p).Members) != Keeping.Not));
+
     /// <summary>Where a side's facts are stored for a span, or null when the book has no such side.</summary>
     public static (ScenarioVersion Version, PeriodSpan Span)? Stored(Book book, Side side, PeriodSpan span)
     {

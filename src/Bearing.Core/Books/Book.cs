@@ -35,14 +35,14 @@ public sealed class Book
     }
 
     /// <summary>The same edition with other members or tables.</summary>
-    public Book With(IEnumerable<Member>? members = null, ImmutableArray<Table>? tables = null, ImmutableHashSet<(int Version, int Dimension)>? incomeOnly = null) => new(Definition, Edition, members ?? Members)
+    public Book With(IEnumerable<Member>? members = null, ImmutableArray<Table>? tables = null, FrozenDictionary<(int Version, int Dimension, int Account), bool>? keptAccounts = null) => new(Definition, Edition, members ?? Members)
     {
         Tables = tables ?? Tables,
         Rates = Rates,
         Words = Words,
         Remarks = Remarks,
         OpeningsKnown = OpeningsKnown,
-        IncomeOnly = incomeOnly ?? IncomeOnly,
+        KeptAccounts = keptAccounts ?? KeptAccounts,
     };
 
     public BookDefinition Definition { get; }
@@ -69,8 +69,23 @@ public sealed class Book
     /// </summary>
     public bool OpeningsKnown { get; init; } = true;
 
-    /// <summary>Versions and dimensions whose costs are not kept apart: a budget with service lines on income only. Known of books that are asked.</summary>
-    public ImmutableHashSet<(int Version, int Dimension)> IncomeOnly { get; init; } = [];
+    /// <summary>Of accounts that a version has figures of, whether it keeps a dimension apart for them: a budget may keep service lines of income only. Known of books that are asked.</summary>
+    public FrozenDictionary<(int Version, int Dimension, int Account), bool> KeptAccounts { get; init; } = FrozenDictionary<(int, int, int), bool>.Empty;
+
+    /// <summary>Whether a version keeps a dimension of income, and of no costs.</summary>
+    public bool KeepsOfIncomeOnly(int version, int dimension) => Keeps(version, dimension, [.. MembersOf(Accounts.Id).Where(a => a.Account?.Type is AccountType.Income or AccountType.Cost).Select(a => a.Id)]) == Keeping.IncomeOnly;
+
+    /// <summary>How a version keeps a dimension of what these accounts hold; as a whole where they have no figures.</summary>
+    public Keeping Keeps(int version, int dimension, IReadOnlyCollection<int> accounts)
+    {
+        var posted = accounts.Where(a => KeptAccounts.ContainsKey((version, dimension, a))).Select(a => (Account: Member(a).Account!.Type, Kept: KeptAccounts[(version, dimension, a)])).ToList();
+        if (posted.Count == 0) return Keeping.Whole;
+        var kept = posted.Where(a => a.Kept).Select(a => a.Account).ToHashSet();
+        if (kept.Count == 0) return Keeping.Not;
+        var types = posted.Select(a => a.Account).ToHashSet();
+        if (!types.Contains(AccountType.Income) || !types.Contains(AccountType.Cost) || kept.IsSupersetOf([AccountType.Income, AccountType.Cost])) return Keeping.Whole;
+        return kept.Contains(AccountType.Income) ? Keeping.IncomeOnly : Keeping.CostsOnly;
+    }
 
     public Table? Table(string code) => Tables.FirstOrDefault(t => t.Code == code);
 

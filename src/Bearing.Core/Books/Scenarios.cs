@@ -62,3 +62,14 @@ public sealed record Side(SideKind Kind, string Scenario, string? Version = null
         return colon < 0 ? new(SideKind.Version, text) : new(SideKind.Version, text[..colon], text[(colon + 1)..]);
     }
 }
+
+/// <summary>How a version keeps a dimension of a figure.</summary>
+public enum Keeping
+{
+    Whole,
+    /// <summary>The figure holds costs as well, which are not kept apart.</summary>
+    IncomeOnly,
+    /// <summary>The figure holds income as well, which is not kept apart.</summary>
+    CostsOnly,
+    Not,
+}

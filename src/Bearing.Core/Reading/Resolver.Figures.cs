@@ -246,7 +246,7 @@ internal sealed partial class Resolver
     private Breakdown? LevelOf(string dimension, string code) => Breakdown.OfMember(book, dimension, code);
 
     /// <summary>What shows that somebody is there: income where only income is kept apart like that, otherwise whatever was bought.</summary>
-    private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && book.Scenario(Book.ActualCode) is { } actual && book.IncomeOnly.Contains((actual.Current.Id, kept.Id))
+    private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && book.Scenario(Book.ActualCode) is { } actual && book.KeepsOfIncomeOnly(actual.Current.Id, kept.Id)
         && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income
         ? new FigureRef(FigureKind.Account, income.Code) : new FigureRef(FigureKind.Measure, Book.CostsAndAssets);
 
@@ -255,7 +255,7 @@ internal sealed partial class Resolver
     {
         if (draft.Breakdowns.Select(b => b.Dimension).FirstOrDefault(d => d is not null) is not { } code || !book.TryDimension(code, out var dimension) || dimension.Role != DimensionRole.Other || !draft.Compares) return null;
         var versions = book.Definition.Scenarios.Select(s => s.Current.Id);
-        if (!versions.Any(v => book.IncomeOnly.Contains((v, dimension.Id)))) return null;
+        if (!versions.Any(v => book.KeepsOfIncomeOnly(v, dimension.Id))) return null;
         return book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } root ? book.AccountFigure(root) : null;
     }
 

@@ -8,7 +8,8 @@ namespace Bearing.Core.Variance;
 /// <summary>One side over one span, resolved to stored facts.</summary>
 /// <param name="Version">Null when the side has nothing for the span; <paramref name="Absence"/> says why.</param>
 /// <param name="Shift">Months by which stored periods lie before the subject's.</param>
-internal sealed record SidePlan(Side Side, ScenarioVersion? Version, PeriodSpan Stored, int Shift, Absence? Absence);
+/// <param name="Kept">Dimensions (ids) that the side keeps apart for what is asked.</param>
+internal sealed record SidePlan(Side Side, ScenarioVersion? Version, PeriodSpan Stored, int Shift, Absence? Absence, ImmutableHashSet<int> Kept);
 
 /// <param name="Span">The periods that all sides present cover.</param>
 internal sealed record BlockPlan(PeriodSpan Span, ImmutableArray<SidePlan> Sides);
@@ -22,10 +23,15 @@ internal sealed class ComparisonPlan
     private readonly Book _book;
     private readonly Question _question;
     private readonly List<string> _notes = [];
+    private readonly Figure? _figure;
+    private CannotAnswerException? _unkept;
+    private readonly ImmutableArray<ImmutableHashSet<int>> _parts;
 
     public ComparisonPlan(Book book, Question question)
     {
         (_book, _question) = (book, question);
+        _figure = book.Figure(question.Figure);
+        _parts = Parts();
         Blocks = [.. question.Spans.Select(Plan)];
         RefuseWhereNothingCompares();
         EntityFilter = CoveredEntities();
@@ -43,7 +49,7 @@ internal sealed class ComparisonPlan
     private BlockPlan Plan(PeriodSpan asked)
     {
         var subject = Resolve(_question.Subject, asked);
-        if (subject.Version is null) throw Missing(_question.Subject, asked);
+        if (subject.Version is null) throw _unkept ?? Missing(_question.Subject, asked);
         var sides = _question.Bases.Select(side => Resolve(side, asked)).Prepend(subject).ToList();
         var present = sides.Where(s => s.Version is not null).ToList();
         var common = present.Select(s => Covered(s)).Aggregate<PeriodSpan, PeriodSpan?>(asked, (span, covered) => span?.Intersect(covered));
@@ -54,44 +60,83 @@ internal sealed class ComparisonPlan
         return new BlockPlan(used, [.. sides.Select(s => s with { Stored = used.AddMonths(-s.Shift) })]);
     }
 
-    /// <summary>A table whose every base is empty would look like an answer.</summary>
+    /// <summary>Accounts of the figure, of a ratio those of either part, as far as filters leave them.</summary>
+    private ImmutableArray<ImmutableHashSet<int>> Parts()
+    {
+        var sums = _figure switch { SumFigure sum => [sum], PairFigure pair => new[] { pair.Top, pair.Bottom }, _ => [] };
+        var filters = Scoping.Filters(_book, _question.Filters).Where(f => f.Dimension == _book.Accounts.Id).ToList();
+        return [.. sums.Select((s, i) => Scoping.Accounts(_book, s).Members.Where(a => i > 0 || filters.TrueForAll(f => f.Members.Contains(a) != f.Exclude)).ToImmutableHashSet())];
+    }
+
+    public Keeping KeepsOfSubject(Dimension dimension) => Blocks[0].Sides[0].Version is { } version ? Keeps(version, dimension) : Keeping.Whole;
+
+    /// <summary>How a version keeps a dimension of what is asked; of a ratio, how it keeps the part it keeps least.</summary>
+    private Keeping Keeps(ScenarioVersion version, Dimension dimension) => dimension.Role != DimensionRole.Other ? Keeping.Whole
+        : !version.Coverage!.KeptDimensions.Contains(dimension.Id) ? Keeping.Not
+        : _parts.Select(p => _book.Keeps(version.Id, dimension.Id, p)).DefaultIfEmpty(Keeping.Whole).Max();
+
+    /// <summary>A table whose every base is empty would look like an answer, and so would one that has all in the row Unassigned.</summary>
     private void RefuseWhereNothingCompares()
     {
-        if (_question.Breakdowns is [{ Dimension: { } asked }, ..] && _book.TryDimension(asked, out var split) && split.Role == DimensionRole.Other && Blocks[0].Sides[0].Version?.Coverage is { } own && !own.KeptDimensions.Contains(split.Id))
-            throw new CannotAnswerException($"{_book.NameOf(_question.Subject)} does not keep {split.Name.ToLowerInvariant()}s apart, so it cannot be shown by {split.Name.ToLowerInvariant()}.");
+        var splits = _question.Breakdowns.Select(b => b.Dimension is { } code && _book.TryDimension(code, out var split) && split.Role == DimensionRole.Other ? split : null).ToList();
+        var subject = Blocks[0].Sides[0];
+        if (splits.Find(d => d is not null && !subject.Kept.Contains(d.Id)) is { } lacking)
+            throw new CannotAnswerException($"{Lacks(subject.Side, subject.Version!, lacking)}, so it cannot be shown by {Lower(lacking)}.", Otherwise(lacking, Keeping.Not));
+        if (_figure is PairFigure && splits.Find(d => d is not null && KeepsOfSubject(d) != Keeping.Whole) is { } half) throw new CannotAnswerException(Half(half, KeepsOfSubject(half)), Otherwise(half, KeepsOfSubject(half)));
         if (_question.Bases.Length == 0) return;
         if (Blocks.All(b => b.Sides.Skip(1).All(s => s.Version is null)))
             throw Blocks[0].Sides[1].Absence == Absence.NotKept ? new CannotAnswerException(_notes[^1], "versus last year") : Missing(_question.Bases[0], _question.Spans[0]);
         // Split by what no base keeps apart, no row could be compared.
-        if (_question.Breakdowns is [{ Dimension: { } code }, ..] && _book.TryDimension(code, out var dimension) && dimension.Role == DimensionRole.Other
-            && Blocks.All(b => b.Sides.Skip(1).All(s => s.Version?.Coverage is not { } c || !c.KeptDimensions.Contains(dimension.Id))))
-            throw new CannotAnswerException($"{string.Join(" and ", _question.Bases.Select(_book.NameOf))} {(_question.Bases.Length == 1 ? "does" : "do")} not keep {dimension.Name.ToLowerInvariant()}s apart, so nothing can be compared by {dimension.Name.ToLowerInvariant()}.",
-                $"versus last year by {dimension.Name.ToLowerInvariant()}");
+        if (splits is [{ } first, ..] && Blocks.All(b => b.Sides.Skip(1).All(s => s.Version is null || !s.Kept.Contains(first.Id))))
+            throw new CannotAnswerException($"{string.Join("; ", Blocks[0].Sides.Skip(1).Where(s => s.Version is not null).Select(s => Lacks(s.Side, s.Version!, first)).Distinct())}, so nothing can be compared by {Lower(first)}.",
+                $"versus last year by {Lower(first)}", $"{_figure?.Name} by {Lower(first)}");
     }
+
+    /// <summary>Budget FY26 does not keep suppliers apart · Budget FY26 does not keep service lines of Cost of sales apart.</summary>
+    private string Lacks(Side side, ScenarioVersion version, Dimension dimension)
+    {
+        if (!version.Coverage!.KeptDimensions.Contains(dimension.Id)) return $"{_book.NameOf(side)} does not keep {Lower(dimension)}s apart";
+        var unkept = _figure is PairFigure pair && _book.Keeps(version.Id, dimension.Id, _parts[0]) != Keeping.Not ? pair.Bottom.Name : _figure is PairFigure { Top: var top } ? top.Name : _figure!.Name;
+        return $"{_book.NameOf(side)} does not keep {Lower(dimension)}s of {unkept} apart";
+    }
+
+    private string Half(Dimension dimension, Keeping keeps) =>
+        $"{(keeps == Keeping.IncomeOnly ? "Costs are" : "Income is")} not kept by {Lower(dimension)}, so {_figure!.Name} of a {Lower(dimension)} would be its {(keeps == Keeping.IncomeOnly ? "income" : "costs")} alone.";
+
+    /// <summary>What is kept by the dimension; where nothing of the figure is, the figure by what every version keeps, and as a whole.</summary>
+    private string[] Otherwise(Dimension dimension, Keeping keeps) => keeps is Keeping.IncomeOnly or Keeping.CostsOnly
+        ? [.. _book.Roots(_book.Accounts.Id).Where(a => a.Account?.Type == (keeps == Keeping.IncomeOnly ? AccountType.Income : AccountType.Cost)).Take(1).Select(a => $"{a.Name} by {Lower(dimension)}")]
+        : [$"{_figure!.Name} by {Lower(_book.Entities)}", _figure.Name];
+
+    private static string Lower(Dimension dimension) => dimension.Name.ToLowerInvariant();
 
     private SidePlan Resolve(Side side, PeriodSpan asked)
     {
         var shift = Scoping.Shift(side, asked);
         if (side.Kind == SideKind.PriorPeriod) side = side with { Version = shift.ToString(System.Globalization.CultureInfo.InvariantCulture) };
         if (Scoping.Stored(_book, side, asked) is not { } stored || stored.Version.Coverage is not { } coverage)
-            return new SidePlan(side, null, asked, shift, Absence.Missing);
-        if (stored.Span.Intersect(coverage.Span) is null) return new SidePlan(side, null, asked, shift, Absence.Missing);
-        if (NotKept(coverage, side)) return new SidePlan(side, null, asked, shift, Absence.NotKept);
-        return new SidePlan(side, stored.Version, stored.Span, shift, null);
+            return new SidePlan(side, null, asked, shift, Absence.Missing, []);
+        if (stored.Span.Intersect(coverage.Span) is null) return new SidePlan(side, null, asked, shift, Absence.Missing, []);
+        if (NotKept(stored.Version, side)) return new SidePlan(side, null, asked, shift, Absence.NotKept, []);
+        return new SidePlan(side, stored.Version, stored.Span, shift, null, [.. _book.Definition.Dimensions.Where(d => Keeps(stored.Version, d) != Keeping.Not).Select(d => d.Id)]);
     }
 
-    /// <summary>A filter on a dimension that the side does not keep leaves nothing to compare.</summary>
-    private bool NotKept(Coverage coverage, Side side)
+    /// <summary>A filter on a dimension that the side does not keep leaves nothing to compare, and one that it keeps of income only leaves half.</summary>
+    private bool NotKept(ScenarioVersion version, Side side)
     {
         foreach (var filter in _question.Filters)
         {
-            if (!_book.TryDimension(filter.Dimension, out var dimension) || coverage.KeptDimensions.Contains(dimension.Id)) continue;
-            if (dimension.Role == DimensionRole.Account) continue;
-            _notes.Add($"{_book.NameOf(side)} does not keep {dimension.Name.ToLowerInvariant()}s apart, so it cannot be compared for one of them.");
+            if (!_book.TryDimension(filter.Dimension, out var dimension)) continue;
+            var keeps = Keeps(version, dimension);
+            if (keeps == Keeping.Whole || (keeps != Keeping.Not && (filter.Exclude || IsUnassigned(filter)))) continue;
+            _notes.Add(keeps == Keeping.Not ? $"{Lacks(side, version, dimension)}, so it cannot be {(side == _question.Subject ? "shown" : "compared")} for one of them." : Half(dimension, keeps));
+            if (side == _question.Subject) _unkept = new CannotAnswerException(_notes[^1], Otherwise(dimension, keeps));
             return true;
         }
         return false;
     }
+
+    private bool IsUnassigned(Filter filter) => filter.Members.Contains(_book.Label(Member.Unassigned).Code);
 
     private static PeriodSpan Covered(SidePlan side) => side.Version!.Coverage!.Span.AddMonths(side.Shift);
 

@@ -76,7 +76,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
         var block = plan.Blocks[0];
         if (block.Sides.Any(s => s.Version is null)) return null;
         var dimensions = book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Account
-            || block.Sides.All(s => s.Version!.Coverage!.KeptDimensions.Contains(d.Id))).ToImmutableArray();
+            || block.Sides.All(s => s.Kept.Contains(d.Id))).ToImmutableArray();
         var joints = await Join(question, figure, plan, block, dimensions, cancel);
         if (joints.Count == 0) return null;
         var sign = figure.IsProfit ? 1 : figure.ShownSign;

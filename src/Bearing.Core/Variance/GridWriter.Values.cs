@@ -63,7 +63,7 @@ internal sealed partial class GridWriter
         if (number is not null) return new GridValue(number);
         var sidePlan = plan.Blocks[block].Sides[side];
         if (sidePlan.Absence is { } absence) return GridValue.Absent(absence);
-        var kept = sidePlan.Version!.Coverage!.KeptDimensions;
+        var kept = sidePlan.Kept;
         var notKept = node.Path().Any(n => n.Key.Dimension != RowKey.Time && n.Key.Dimension != book.Accounts.Id && !kept.Contains(n.Key.Dimension));
         return GridValue.Absent(notKept ? Absence.NotKept : figure is PairFigure ? Absence.NotMeaningful : Absence.Missing);
     }
@@ -82,7 +82,7 @@ internal sealed partial class GridWriter
         if (node.Sums[layout.Slot(block, side, part)] is { } sum) return sum;
         var sidePlan = plan.Blocks[block].Sides[side];
         if (sidePlan.Version is null) return null;
-        var kept = sidePlan.Version.Coverage!.KeptDimensions;
+        var kept = sidePlan.Kept;
         return node.Path().Any(n => n.Key.Dimension != RowKey.Time && n.Key.Dimension != book.Accounts.Id && !kept.Contains(n.Key.Dimension))
             ? null : 0m;
     }

@@ -47,8 +47,8 @@ public sealed class Tabulator(Book book, IFacts facts)
             grid = grid with { Decimals = DecimalsOfSmall };
         }
         var notes = plan.Notes.Distinct().ToList();
-        if (figure is SumFigure && splitters.FirstOrDefault(x => !x.IsTime && x.Dimension is { Role: DimensionRole.Other } d && IsHalf(plan, figure, d.Id))?.Dimension is { } kept)
-            notes.Add($"Costs are not kept by {kept.Name.ToLowerInvariant()}; they stand in the row Unassigned.");
+        if (figure is SumFigure && splitters.FirstOrDefault(x => !x.IsTime && plan.KeepsOfSubject(x.Dimension!) != Keeping.Whole)?.Dimension is { } half)
+            notes.Add($"{(plan.KeepsOfSubject(half) == Keeping.IncomeOnly ? "Costs are" : "Income is")} not kept by {half.Name.ToLowerInvariant()}, and stand{(plan.KeepsOfSubject(half) == Keeping.IncomeOnly ? "" : "s")} in the row Unassigned.");
         if (figure is PairFigure { Rule: not PairRule.Difference } parted && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept)
             throw new CannotAnswerException($"No {unkept.Name.ToLowerInvariant()} has both {parted.Top.Name} and {parted.Bottom.Name}, so {parted.Name} cannot be split by it.", parted.Name, $"{parted.Name} by {book.Entities.Name.ToLowerInvariant()}");
         else if (question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } empty && figure is SumFigure)
@@ -58,26 +58,6 @@ public sealed class Tabulator(Book book, IFacts facts)
     }
 
     private const int DecimalsOfSmall = 4;
-
-    /// <exception cref="CannotAnswerException">When a profit of one channel, or a margin by channel, would be income alone, since costs are not kept by it.</exception>
-    public void RefuseHalves(Question question)
-    {
-        if (book.Figure(question.Figure) is not { } figure || question.Filters.Any(f => f.Dimension == book.Accounts.Code)) return;
-        var plan = new ComparisonPlan(book, question);
-        var codes = question.Filters.Where(f => !f.Exclude && !f.Members.Contains(book.Label(Member.Unassigned).Code)).Select(f => f.Dimension).Concat(figure is PairFigure ? question.Breakdowns.Select(b => b.Dimension).OfType<string>() : []);
-        if (codes.Select(c => book.TryDimension(c, out var d) ? d : null).FirstOrDefault(d => d is not null && IsHalf(plan, figure, d.Id)) is not { } half) return;
-        var name = half.Name.ToLowerInvariant();
-        throw new CannotAnswerException($"Costs are not kept by {name}, so {figure.Name} of a {name} would be its income alone.", [.. book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => $"{a.Name} by {name}")]);
-    }
-
-    /// <summary>Whether a figure holds income and costs, of which only income is kept by the dimension.</summary>
-    private bool IsHalf(ComparisonPlan plan, Figure figure, int dimension)
-    {
-        var top = figure is PairFigure pair ? pair.Top : (SumFigure)figure;
-        if (plan.Blocks[0].Sides[0].Version is not { } version || !book.IncomeOnly.Contains((version.Id, dimension))) return false;
-        var types = top.Accounts.SelectMany(a => book.SelfAndBelow(book.Member(a))).Select(m => m.Account?.Type).ToHashSet();
-        return types.Contains(AccountType.Income) && types.Contains(AccountType.Cost);
-    }
 
     /// <summary>Rows of accounts are divided by what the row they stand in is divided by.</summary>
     private void Divide(RowNode node, SlotLayout layout)
@@ -132,11 +112,11 @@ public sealed class Tabulator(Book book, IFacts facts)
         ImmutableArray<Splitter> splitters, CancellationToken cancel)
     {
         if (side.Version is null) return;
-        var kept = side.Version.Coverage!.KeptDimensions;
+        var kept = side.Kept;
         var usable = splitters.TakeWhile(s => s.IsTime || s.Dimension!.Role == DimensionRole.Account || kept.Contains(s.Dimension.Id)).ToImmutableArray();
         var byTime = usable.Any(s => s.IsTime);
         var stored = part.OverTime == OverTime.Closing
-            ? new PeriodSpan(Period.Min(side.Version.Coverage.Span.From, side.Stored.From), side.Stored.To) : side.Stored;
+            ? new PeriodSpan(Period.Min(side.Version.Coverage!.Span.From, side.Stored.From), side.Stored.To) : side.Stored;
         var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, part));
         if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
         var groupBy = usable.Where(s => !s.IsTime).Select(s => s.Dimension!.Id).Distinct().ToImmutableArray();

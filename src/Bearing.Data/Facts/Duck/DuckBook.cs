@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Collections.Immutable;
 using System.Data;
 using System.Text.Json;
@@ -84,17 +85,16 @@ public sealed class DuckBook : IDisposable
     {
         using var connection = Store.Open();
         return book.With(tables: [.. book.Tables.Select(t => t with { Fields = [.. t.Fields.Select(f => f.Type == FieldType.Text ? f with { Values = Values(connection, book.Edition, t.Code, f) } : f)] })],
-            incomeOnly: IncomeOnly(connection, book));
+            keptAccounts: KeptAccounts(connection, book));
     }
 
-    private static ImmutableHashSet<(int, int)> IncomeOnly(DuckDBConnection connection, Book book)
+    private static FrozenDictionary<(int, int, int), bool> KeptAccounts(DuckDBConnection connection, Book book)
     {
         var further = book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).ToList();
-        if (further.Count == 0) return [];
-        string Of(AccountType type) => $"{DuckSchema.Column(book.Accounts)} IN ({string.Join(',', book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == type).Select(m => m.Id).Append(-1))})";
-        var kept = string.Join(", ", further.Select(d => $"bool_or({DuckSchema.Column(d)} >= {Member.FirstOwnId} AND {Of(AccountType.Income)}), bool_or({DuckSchema.Column(d)} >= {Member.FirstOwnId} AND {Of(AccountType.Cost)})"));
-        return [.. DuckStore.Rows(connection, $"SELECT version, {kept} FROM cells WHERE part IN {DuckSchema.ActiveParts(book.Edition)} GROUP BY version ORDER BY version",
-            r => further.Where((d, i) => r.GetBoolean((2 * i) + 1) && !r.GetBoolean((2 * i) + 2)).Select(d => (r.GetInt32(0), d.Id)).ToList()).SelectMany(v => v)];
+        if (further.Count == 0) return FrozenDictionary<(int, int, int), bool>.Empty;
+        var kept = string.Join(", ", further.Select(d => $"bool_or({DuckSchema.Column(d)} >= {Member.FirstOwnId})"));
+        return DuckStore.Rows(connection, $"SELECT version, {DuckSchema.Column(book.Accounts)}, {kept} FROM cells WHERE part IN {DuckSchema.ActiveParts(book.Edition)} GROUP BY ALL",
+            r => further.Select((d, i) => KeyValuePair.Create((r.GetInt32(0), d.Id, r.GetInt32(1)), r.GetBoolean(i + 2))).ToList()).SelectMany(v => v).ToFrozenDictionary();
     }
 
     private static ImmutableArray<TaughtWord> Words(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
