@@ -346,7 +346,7 @@ internal sealed partial class Composer
         // "Was September better than August", "July over June".
         if (At<PeriodItem>(items, at) is { } one && Word(items, at + 1) is { Kind: MentionKind.Gap, Value: not ("gap" or "within") } && At<PeriodItem>(items, at + 2) is { } other && other.Span.Count == one.Span.Count) return Replace(items, at + 2, 1, (s, e) => new BasePeriodItem(s, e, other.Span));
         return At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
-            && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span));
+            && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span) { Beside = true });
     }
 
     private Period Latest(int calendarMonth)

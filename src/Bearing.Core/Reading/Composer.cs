@@ -159,7 +159,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case AcrossItem a: draft.Across = a.Grain; Say("period"); break;
             case BucketsItem b: draft.Buckets = b.Bounds; Say("test"); break;
             case ScenariosItem s: draft.Scenarios.AddRange(s.Scenarios); draft.Compares = draft.ListsScenarios = true; Say("base"); break;
-            case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; Say("base"); break;
+            case BasePeriodItem b: draft.BasePeriods.Add(b.Span); draft.Compares = true; draft.BesideOnly |= b.Beside; Say("base"); break;
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
             case RatioToItem r: draft.RatioTo = r; draft.Edits = true; Say("figure"); break;
             case DifferenceItem d: (draft.Statistic, draft.DifferenceClaim) = (RowStatistic.Difference, d.Claims); break;

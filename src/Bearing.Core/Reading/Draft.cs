@@ -131,6 +131,9 @@ internal sealed class Draft
     /// <summary>The columns come beside the usual ones.</summary>
     public bool ColumnsBeside { get; set; }
 
+    /// <summary>Another month was asked for beside the first: what is ranked is the first.</summary>
+    public bool BesideOnly { get; set; }
+
     /// <summary>Words that the text of an entry holds.</summary>
     public string? Text { get; set; }
 

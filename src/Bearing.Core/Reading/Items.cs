@@ -67,7 +67,11 @@ internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds =
 /// <summary>actual, budget and prior year → all of them.</summary>
 internal sealed record ScenariosItem(int Start, int End, ImmutableArray<string> Scenarios) : Item(Start, End);
 
-internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End);
+internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End)
+{
+    /// <summary>Said to stand beside the other, not that the one is held against the other.</summary>
+    public bool Beside { get; init; }
+}
 
 internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdown> Breakdowns) : Item(Start, End)
 {

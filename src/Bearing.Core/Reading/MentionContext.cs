@@ -43,6 +43,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Said before one of several: the cost of a performance.</summary>
     public const string OneOf = "one-of";
 
+    /// <summary>"Our", "of our".</summary>
+    private const string OfOurs = "ours";
+
     public List<Mention> Settle()
     {
         TakeToTheLetter();
@@ -164,6 +167,13 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "Staff" is what staff cost: the staff cost ratio is asked for by more of its name.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: true } && book.Figure(Composer.FigureOf(m)) is PairFigure { Rule: not PairRule.Difference } && Any(o => Covers(o, m) && IsNameOfCosts(o)));
+        // "Which of our drivers earn most": where somebody is called so, they are not what drives a variance.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Intent, Value: "why", Length: 1 } && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member } && Covers(o, m)) && Any(o => o.End == m.Start && o is { Kind: MentionKind.Filler, Value: OfOurs } or { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" } or { Kind: MentionKind.Which, Value: "who" }));
+        // "Gas cost per kilo" is gas per kilo, not gas beside the cost per kilo.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: > 1, Start: > 0 } && Any(o => o is { Kind: MentionKind.By, Value: "per" } && o.Start == m.Start + 1 && o.End < m.End)
+            && Any(o => o is { Kind: MentionKind.Figure, Corrected: false } && o.End == m.Start && book.Figure(Composer.FigureOf(o)) is SumFigure));
         // "Whole thousands, please" says how amounts are shown, where nothing is listed.
         var listed = Any(m => m.Kind is MentionKind.Records or MentionKind.Value || m is { Kind: MentionKind.Intent } && m.Value.StartsWith("entries", StringComparison.Ordinal)) || Any(m => m is { Kind: MentionKind.Check, Value: not "round" });
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "round" } or { Kind: MentionKind.Numbers } && Any(o => o.Kind == (listed ? MentionKind.Check : MentionKind.Numbers) && o.Kind != m.Kind && Covers(o, m)));
@@ -186,6 +196,10 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
             if (tokens[at].Stem == "-" && Any(m => m.Kind == MentionKind.Figure && m.End == at) && Any(m => m.Kind == MentionKind.Figure && m.Start == at + 1))
                 _mentions.Add(new Mention(MentionKind.Exclude, "less", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
     }
+
+    /// <summary>"Staff" of Staff costs: all of the name but the word for costs.</summary>
+    private bool IsNameOfCosts(Mention mention) => mention is { Kind: MentionKind.Figure, Partial: true } && Words.Tokens(mention.Title) is var name && name.Count == mention.Length + 1
+        && vocabulary.Find(name[^1].Stem).Any(e => e is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts });
 
     /// <summary>A word that means nothing, or only stands about.</summary>
     private bool IsIdle(int at) => !Any(m => m.Start <= at && at < m.End && m.Kind is not (MentionKind.Filler or MentionKind.Place));

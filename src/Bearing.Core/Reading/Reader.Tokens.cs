@@ -165,13 +165,15 @@ public sealed partial class Reader
         return name;
     }
 
-    /// <summary>What follows "because", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
+    /// <summary>Words that lead to a remark at most.</summary>
+    private const int LongestAside = 4;
+
+    /// <summary>What follows "because", or "which opened", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
     private string? Remark(List<Token> tokens)
     {
-        var at = tokens.Count < 2 ? -1 : tokens.FindIndex(1, t => vocabulary.Find(t.Stem).Any(e => e.Kind == MentionKind.Aside));
+        var at = Enumerable.Range(1, Math.Max(0, tokens.Count - 1)).FirstOrDefault(i => Enumerable.Range(1, Math.Min(LongestAside, tokens.Count - i)).Any(n => vocabulary.Find(string.Join(' ', tokens.Skip(i).Take(n).Select(t => t.Stem))).Any(e => e.Kind == MentionKind.Aside)));
         // "Because of overtime" is what was asked, and no remark.
-        if (at >= 0 && at + 1 < tokens.Count && vocabulary.Find($"{tokens[at].Stem} {tokens[at + 1].Stem}").Count > 0) return null;
-        if (at < 0) return null;
+        if (at == 0 || (at + 1 < tokens.Count && vocabulary.Find($"{tokens[at].Stem} {tokens[at + 1].Stem}").Any(e => e.Kind != MentionKind.Aside))) return null;
         var end = tokens.FindIndex(at, t => t.Text == ",");
         if (end < 0) end = tokens.Count;
         var said = string.Join(' ', tokens.Skip(at).Take(end - at).Select(t => t.Text));

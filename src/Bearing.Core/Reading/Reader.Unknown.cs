@@ -15,7 +15,7 @@ public sealed partial class Reader
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m is { Kind: MentionKind.Filler, Value: not Composer.PartsWord } or { Kind: MentionKind.Place or MentionKind.And or MentionKind.To })
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || LeadsPeriod(covering, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
@@ -54,8 +54,8 @@ public sealed partial class Reader
     /// <summary>What the book counts, for a question how many.</summary>
     private IEnumerable<string> Counted() => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Select(m => m.Name);
 
-    /// <summary>"Guest satisfaction" is not guests, and "cash margin" is not the margin: a word that nobody knows right behind a figure, or before one known only by a part of its name or by a misspelling, makes another thing of it.</summary>
-    private static bool BesidePartOfName(Covering covering, int index) =>
+    /// <summary>"Guest satisfaction" is not guests, and "cash margin" is not the margin: a word that nobody knows right behind a figure, or before one known only by a part of its name or by a misspelling, makes another thing of it; nor is "customer satisfaction" the customer service.</summary>
+    private static bool BesidePartOfName(Covering covering, int index) => covering.Mentions.Any(m => m is { Kind: MentionKind.Member, Partial: true } && m.End == index) ||
         covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && m.End == index && covering.Mentions.Any(o => o.Kind == MentionKind.By && o.End == m.Start)) || covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && (m.Partial || m.Corrected || covering.Mentions.Count(o => o.Kind == MentionKind.Figure) == 1) && (m.End == index || ((m.Partial || m.Corrected) && m.Start == index + 1)));
 
     /// <summary>"Cash margin" is not the margin, and "fixed costs" are not all costs: the word right before a ratio or before costs says which.</summary>
@@ -70,6 +70,12 @@ public sealed partial class Reader
 
     /// <summary>"Our best paid winemaker": the last word, behind a rank or a state, is what is ranked.</summary>
     private static bool IsRanked(Covering covering, List<Token> tokens, int index) => index == tokens.Count - 1 && covering.Mentions.Any(m => m.End == index && m.Kind is MentionKind.Rank or MentionKind.Check) && covering.Mentions.Any(m => m.Kind == MentionKind.Rank);
+
+    /// <summary>"Without the north shop, refitted June 2025": of two periods, the one behind a word that nobody knows belongs to that word.</summary>
+    private static bool LeadsPeriod(Covering covering, int index) => covering.Mentions.Any(IsPeriod) && covering.Mentions.Where(IsPeriod).Min(m => m.Start) < index
+        && covering.Mentions.Any(m => IsPeriod(m) && (m.Start == index + 1 || (m.Start == index + 2 && covering.Mentions.Any(p => p.Kind == MentionKind.Place && p.Start == index + 1))));
+
+    private static bool IsPeriod(Mention mention) => mention.Kind is MentionKind.Month or MentionKind.Year or MentionKind.Part or MentionKind.Period;
 
     /// <summary>"Did dust complaints fall": of what something is claimed has to be known.</summary>
     private bool IsSubject(Covering covering, List<Token> tokens, int index) => vocabulary.ClaimsAt(tokens, 0) && Enumerable.Range(1, index).All(i => covering.Unused.Contains(i) || covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind == MentionKind.Filler));

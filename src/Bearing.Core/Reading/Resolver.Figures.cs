@@ -253,8 +253,9 @@ internal sealed partial class Resolver
     /// <summary>Split by what is kept for income only, income is meant; null where costs are kept apart as well.</summary>
     private Figure? IncomeOf(Draft draft)
     {
-        if (draft.Breakdowns.Select(b => b.Dimension).FirstOrDefault(d => d is not null) is not { } code || !book.TryDimension(code, out var dimension) || dimension.Role != DimensionRole.Other || !draft.Compares) return null;
-        var versions = book.Definition.Scenarios.Select(s => s.Current.Id);
+        var said = draft.Breakdowns.Select(b => b.Dimension).Concat(draft.Filters.Where(f => !f.Exclude).Select(f => f.Dimension));
+        if (said.Select(c => c is not null && book.TryDimension(c, out var d) && d.Role == DimensionRole.Other ? d : null).FirstOrDefault(d => d is not null) is not { } dimension) return null;
+        var versions = book.Definition.Scenarios.Where(s => draft.Compares || s.Code == Book.ActualCode).Select(s => s.Current.Id);
         if (!versions.Any(v => book.KeepsOfIncomeOnly(v, dimension.Id))) return null;
         return book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } root ? book.AccountFigure(root) : null;
     }

@@ -343,7 +343,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             // Two months side by side are ranked by what they are, variances by how large they are.
             // Both ends of variances are the good and the bad one.
             _ when compares && rank.BothEnds && draft.Direction is null && !draft.Growth => RankBy.Favourable,
-            _ => compares && !(draft.Growth && draft.BasePeriod is not null) ? SideOf(draft.Direction, figure) : RankBy.Value,
+            _ => compares && !(draft.BasePeriod is not null && (draft.Growth || draft.BesideOnly)) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
         return new Ranking(Math.Clamp(rank.Number ?? (IsOfOne(rank, draft) ? 1 : rank.BothEnds ? DefaultEnds : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };

@@ -81,8 +81,8 @@ public sealed class DriverSearch(Book book, IFacts facts)
         if (joints.Count == 0) return null;
         var sign = figure.IsProfit ? 1 : figure.ShownSign;
         var total = joints.Sum(j => j.Difference) * sign;
-        var root = new Context(question, figure, dimensions, block.Span, sign);
-        var best = BestCut(joints, root, total, []);
+        var root = new Context(question, figure, dimensions, block.Span, sign, [.. block.Sides.Select(s => s.Version!.Id).Distinct()]);
+        var best = BestCut(joints, root, figure, total, []);
         var whole = new Slice(question.Subject, block.Span, figure.Ref, question.Filters);
         var timing = await Timing(whole, total, root, cancel);
         if (best is null) return new DriverReport(total, "", [], [], total, 0, timing);
@@ -93,7 +93,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
         return new DriverReport(total, best.Level, drivers, offsets, total - named, Math.Max(0, moving - drivers.Length - offsets.Length), timing);
     }
 
-    private sealed record Context(Question Question, SumFigure Figure, ImmutableArray<Dimension> Dimensions, PeriodSpan Span, int Sign);
+    private sealed record Context(Question Question, SumFigure Figure, ImmutableArray<Dimension> Dimensions, PeriodSpan Span, int Sign, ImmutableArray<int> Versions);
 
     private async ValueTask<List<Joint>> Join(Question question, SumFigure figure, ComparisonPlan plan, BlockPlan block,
         ImmutableArray<Dimension> dimensions, CancellationToken cancel)
@@ -116,11 +116,11 @@ public sealed class DriverSearch(Book book, IFacts facts)
         return [.. joined.Values];
     }
 
-    private Cut? BestCut(List<Joint> joints, Context context, decimal total, IReadOnlyCollection<int> used)
+    private Cut? BestCut(List<Joint> joints, Context context, Figure? of, decimal total, IReadOnlyCollection<int> used)
     {
         Cut? best = null;
         var bestScore = decimal.MinValue;
-        foreach (var cut in Cuts(joints, context, used).Concat(ByMonth(joints, context, used) is { } months ? [months] : []))
+        foreach (var cut in Cuts(joints, context, of, used).Concat(ByMonth(joints, context, used) is { } months ? [months] : []))
         {
             var score = Score(cut, total, context.Sign) - (cut.Dimension is null ? PriceOfTime : 0m);
             if (score > bestScore) (best, bestScore) = (cut, score);
@@ -158,12 +158,13 @@ public sealed class DriverSearch(Book book, IFacts facts)
         return Math.Min(1m, cut.Members.Sum(m => Math.Abs(((m.Subject - m.Base) * sign / total) - (Math.Abs(m.Base) / weight))) / 2m);
     }
 
-    private IEnumerable<Cut> Cuts(List<Joint> joints, Context context, IReadOnlyCollection<int> used)
+    private IEnumerable<Cut> Cuts(List<Joint> joints, Context context, Figure? of, IReadOnlyCollection<int> used)
     {
         for (var i = 0; i < context.Dimensions.Length; i++)
         {
             var dimension = context.Dimensions[i];
-            if (used.Contains(dimension.Id)) continue;
+            // What is kept of income only, or of costs only, would be half of a result.
+            if (used.Contains(dimension.Id) || (dimension.Role == DimensionRole.Other && of is SumFigure sum && context.Versions.Any(v => book.Keeps(v, dimension.Id, Scoping.Accounts(book, sum).Members) != Keeping.Whole))) continue;
             var paths = joints.Select(j => j.Members[i]).Distinct().ToDictionary(id => id, book.PathTo);
             var deepest = paths.Values.Max(p => p.Length);
             var previous = 0;
@@ -228,7 +229,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
         {
             var driver = ToDriver(member, subject, reference, cut, context, new Slice(context.Question.Subject, context.Span, context.Figure.Ref, context.Question.Filters));
             var inside = joints.Where(j => cut.Dimension is null ? j.Period == member : book.PathTo(j.Members[cut.Index]).Contains(member)).ToList();
-            if (BestCut(inside, context, driver.Variance, [cut.Dimension?.Id ?? Time]) is { } below)
+            if (BestCut(inside, context, book.Figure(driver.Slice.Figure), driver.Variance, [cut.Dimension?.Id ?? Time]) is { } below)
             {
                 var leading = Leading(below, driver.Variance, context.Sign, MostBelow);
                 // A spread over many is not told.
