@@ -13,8 +13,8 @@ internal sealed class InventedCompany(BearingClient client, string folder, strin
     public string File(string file) => Path.Combine(Repository.Root, "tests", "fixtures", folder, file);
 
     /// <param name="dimensions">File and the dimension whose members it lists.</param>
-    /// <param name="forecast">File of the forecast and its name.</param>
-    public async Task Load(string entities, IReadOnlyList<(string File, string Dimension)> dimensions, (string File, string Name) forecast)
+    /// <param name="scenarios">File of a further plan and its name.</param>
+    public async Task Load(string entities, IReadOnlyList<(string File, string Dimension)> dimensions, IReadOnlyList<(string File, string Name)> scenarios)
     {
         await client.Create(JsonSerializer.Deserialize<NewBook>(await System.IO.File.ReadAllTextAsync(File("book.json"), Cancel), JsonSerializerOptions.Web)!, Cancel);
         foreach (var file in new[] { "accounts.csv", entities }) await Load(file);
@@ -23,8 +23,19 @@ internal sealed class InventedCompany(BearingClient client, string folder, strin
         await Load("budget-fy26.csv.gz", scenario: "budget-fy26");
         await Load("statistics.csv");
         await Load("statistics-budget.csv", scenario: "budget-fy26");
-        await Load("payables.csv", table: "payables");
-        await Load(forecast.File, scenario: forecast.Name);
+        foreach (var table in new[] { "payables", "receivables" }.Where(t => System.IO.File.Exists(File($"{t}.csv")))) await Load($"{table}.csv", table: table);
+        foreach (var (file, name) in scenarios) await Load(file, scenario: name);
+    }
+
+    /// <summary>Holds the answers against the expected ones, and keeps the report beside the others.</summary>
+    /// <param name="least">As expected so far; to be raised with every mechanism.</param>
+    public async Task Score(int firstMonth, int least)
+    {
+        var scored = await new QuestionScore(firstMonth).Score(client, id, File("questions.jsonl"), Cancel);
+        var report = QuestionScore.Report(scored);
+        await System.IO.File.WriteAllTextAsync(Path.Combine(Repository.Root, "out", $"questions-{folder}.txt"), report, Cancel);
+        Assert.True(scored.Count(s => s.Verdict == Verdict.AsExpected) >= least, report);
+        Assert.False(scored.Exists(s => s.Verdict == Verdict.SilentlyWrong), report);
     }
 
     private async Task Load(string file, string? dimension = null, string? scenario = null, string? table = null)

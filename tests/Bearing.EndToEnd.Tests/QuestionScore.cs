@@ -180,6 +180,7 @@ internal sealed class QuestionScore(int firstMonth)
     {
         "actual" or "amount" or "visits actual" or "booked" => column.Scenario is "actual",
         "budget" or "visits budget" => column.Scenario?.StartsWith("budget", StringComparison.Ordinal) == true,
+        "revised budget" => column.Scenario?.StartsWith("revised", StringComparison.Ordinal) == true,
         "forecast" => column.Scenario?.StartsWith("forecast", StringComparison.Ordinal) == true,
         "prior year" => column.Scenario == "prior-year",
         "previous month" => column.Scenario?.StartsWith("prior-period", StringComparison.Ordinal) == true,
@@ -195,10 +196,10 @@ internal sealed class QuestionScore(int firstMonth)
         var span = row.Slice.Split('@')[^1].Split(';')[0];
         return key switch
         {
-            "clinic" or "venue" or "region" or "plant" or "division" => Member("entity"),
+            "clinic" or "venue" or "region" or "plant" or "division" or "office" or "country" => Member("entity"),
             "account" => Member("account"),
             "group" or "line" => Member("account") || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
-            "department" or "supplier" or "genre" or "centre" or "sector" => Member(key),
+            "department" or "supplier" or "genre" or "centre" or "sector" or "team" or "service" or "client" => Member(key),
             "service line" => Member("service"),
             "month" => span == Fiscal(value),
             "quarter" => span.Split("..")[0] == QuarterOf(value).Split("..")[0] && span.Contains("..", StringComparison.Ordinal),

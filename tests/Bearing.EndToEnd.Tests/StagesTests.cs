@@ -19,7 +19,7 @@ public sealed class StagesTests(DemoService demo)
     public async Task Questions_of_a_company_that_nobody_had_in_mind_are_answered_as_an_expert_would_or_not_at_all()
     {
         var company = new InventedCompany(demo.Client, "stages", Id);
-        await company.Load("venues.csv", [("genres.csv", "genre"), ("departments.csv", "department"), ("suppliers.csv", "supplier")], ("forecast-4+8.csv.gz", "Forecast 4+8"));
+        await company.Load("venues.csv", [("genres.csv", "genre"), ("departments.csv", "department"), ("suppliers.csv", "supplier")], [("forecast-4+8.csv.gz", "Forecast 4+8")]);
         // A name with marks makes a code of its own.
         Assert.Contains((await demo.Client.Book(Id, Cancel)).Scenarios, s => s is { Code: "forecast-4-8", Name: "Forecast 4+8" });
 

@@ -1,0 +1,26 @@
+using Xunit;
+
+namespace Bearing.EndToEnd.Tests;
+
+/// <summary>
+/// Further companies, of other trades, calendars and dimensions: a group of laundries and a firm of surveyors. Their questions
+/// were written in one go, and kept before any was tried.
+/// </summary>
+public sealed class FurtherCompaniesTests(DemoService demo)
+{
+    [Fact]
+    public async Task Questions_of_a_group_of_laundries_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "laundries", "pellworth");
+        await company.Load("plants.csv", [("centres.csv", "centre"), ("sectors.csv", "sector"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(1, 127);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_firm_of_surveyors_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "surveyors", "calderline");
+        await company.Load("offices.csv", [("teams.csv", "team"), ("services.csv", "service"), ("clients.csv", "client"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(10, 125);
+    }
+}
