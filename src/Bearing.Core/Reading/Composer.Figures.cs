@@ -220,6 +220,10 @@ internal sealed partial class Composer
 
     private bool IsCounted(Mention? word) => word is { Kind: MentionKind.Figure } && book.Figure(FigureOf(word)) is SumFigure { Unit: var unit } && unit != book.Definition.Currency;
 
+    /// <summary>Marine as a share of survey fees → what part of them is that member's.</summary>
+    private static bool MemberAsShare(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Member } && Word(items, at + 1) is { Kind: MentionKind.By, Value: "percent" } percent && Word(items, at + 2) is { Kind: MentionKind.Figure }
+        && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure } or RatioToItem) && Replace(items, at + 1, 1, (s, e) => new WordItem(percent with { Kind = MentionKind.Share, Value = "share" }));
+
     /// <summary>genres as shares of ticket sales · regions as a share of September revenue → the share of each row.</summary>
     private static bool RowsAsShares(List<Item> items, int at)
     {

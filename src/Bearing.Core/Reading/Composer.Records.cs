@@ -50,6 +50,13 @@ internal sealed partial class Composer
         string? ColumnAt(int index) => FieldAt(items, index) ?? (Word(items, index)?.Kind is MentionKind.Records && FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start) && items.Skip(index + 2).Any(IsList) ? "key" : (led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start))) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
     }
 
+    /// <summary>disputed client invoices · supplier bills → those of the table that is kept by clients, and no split.</summary>
+    private bool RecordsOfParty(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Level, Dimension: { } party } || Word(items, at + 1) is not { Kind: MentionKind.Records } records || records.Start != items[at].End || Word(items, at - 1) is { Kind: MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Rank or MentionKind.Number }) return false;
+        return book.Tables.FirstOrDefault(t => t.Code != Table.Ledger && t.Fields.Any(f => f.Dimension == party)) is { } table && Replace(items, at, 2, (s, e) => new WordItem(records with { Value = table.Code, Start = s, Length = e - s }));
+    }
+
     /// <summary>Whether nothing was said between two places: a comma was left out by the covering.</summary>
     private bool IsComma(int from, int to) => to > from && !_said.Any(m => m.Start < to && m.End > from);
 

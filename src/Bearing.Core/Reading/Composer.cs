@@ -45,9 +45,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>In the order in which they run: what takes words out of the reach of others comes first, what takes what is left comes last.</summary>
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
-        NamedDay, DayRange, OpenDays, WholeMonths, LastDayOfMonth, OwedTo, EitherDay,
+        RecordsOfParty, NamedDay, DayRange, OpenDays, WholeMonths, LastDayOfMonth, OwedTo, EitherDay,
         BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, BothSides, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, FurtherField, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
-        EachOfCount, CostOf, PartIncluded, ResultOfMember, RowsAsShares, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
+        EachOfCount, CostOf, PartIncluded, ResultOfMember, RowsAsShares, MemberAsShare, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, PartInTime, LastNamed, YearTo, ToDateOf, MonthsOfFigure, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
         Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, EitherSide, BaseLimit, SincePeriod,
@@ -227,7 +227,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 draft.Intent = draft.Intent is { } known && known > intent ? known : intent;
                 draft.HowMany |= word.Value == "value:many";
                 draft.Journals |= word.Value == "entries:journal";
-                draft.TotalOnly |= word.Value == "value:total" && _said.All(m => m == word || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.Edit or MentionKind.And || m is { Kind: MentionKind.Intent, Value: "value" });
+                draft.TotalOnly |= word.Value == "value:total" && _said.All(m => m == word || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.Edit or MentionKind.And || m is { Kind: MentionKind.Intent, Value: "value" or "value:much" });
                 // Behind columns "amount" is one of them.
                 if (word.Value == "value" && !draft.Columns.IsEmpty) draft.Cost += 0.1;
                 draft.Compares |= intent is Intent.Variance or Intent.Why or Intent.Bridge;

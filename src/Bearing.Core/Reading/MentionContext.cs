@@ -43,6 +43,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Said before one of several: the cost of a performance.</summary>
     public const string OneOf = "one-of";
 
+    /// <summary>"Did we pay".</summary>
+    private const string PaidByUs = "settled:by-us";
+
     /// <summary>"Our", "of our".</summary>
     private const string OfOurs = "ours";
 
@@ -109,7 +112,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "September 2025" is no amount.
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Amount && Any(o => o.Kind == MentionKind.Year && Covers(o, m)) && Any(o => o.Kind is MentionKind.Month or MentionKind.Part && o.End == m.Start));
         // "Late" is what is overdue, unless something is said of paying.
-        var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" } or { Kind: MentionKind.Filler, Value: "pays" }));
+        var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" or PaidByUs } or { Kind: MentionKind.Filler, Value: "pays" }));
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
         Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
@@ -167,6 +170,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "How much rent did we pay" asks for rent, where no invoices are spoken of.
+        var bought = Any(m => m is { Kind: MentionKind.Figure, Partial: false } && book.Figure(Composer.FigureOf(m)) is SumFigure { IsProfit: true } && m.Value != "m:" + Book.AllCosts) && !Any(m => m.Kind == MentionKind.Records);
+        Change(m => m is { Kind: MentionKind.Check, Value: PaidByUs }, m => bought ? m with { Kind = MentionKind.Filler } : m with { Value = "settled" });
         // "Staff" is what staff cost: the staff cost ratio is asked for by more of its name.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: true } && book.Figure(Composer.FigureOf(m)) is PairFigure { Rule: not PairRule.Difference } && Any(o => Covers(o, m) && IsNameOfCosts(o)));
         // "Which of our drivers earn most": where somebody is called so, they are not what drives a variance.

@@ -26,6 +26,8 @@ public sealed partial class Reader
             MentionKind.Level when said.Value == Composer.AnyLines || (draft.Pointed is { } pointed && pointed.Start <= said.Start && said.End <= pointed.End) => true,
             // All there is on top of a tree is no split of it.
             MentionKind.Level when book.TryDimension(said.Dimension!, out var tree) && tree.Levels[0] == said.Value && book.Roots(tree.Id).Take(2).Count() == 1 => true,
+            // "Client invoices": those of the table that is kept by clients.
+            MentionKind.Level when question.Records is { } of && covering.Mentions.Any(m => m.Kind == MentionKind.Records && m.Start == said.End) && book.Table(of.Table)?.Fields.Any(f => f.Dimension == said.Dimension) == true => true,
             MentionKind.Member or MentionKind.Class or MentionKind.Level => Of(said.Dimension),
             MentionKind.Figure when said.Value[..2] is "a:" or "m:" && !said.Value.Contains('#', StringComparison.Ordinal) && !said.Value.Contains('~', StringComparison.Ordinal) => IsIn(Composer.FigureOf(said), question) || resolved.Also.Any(f => IsIn(Composer.FigureOf(said), question with { Figure = f })),
             // "Without the budget", "forecast instead of budget": a side that goes.

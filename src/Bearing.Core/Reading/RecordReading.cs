@@ -29,7 +29,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     public RecordAsk Ask(Draft draft)
     {
         var items = IsOfRecords(draft);
-        var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField ?? DaysOf(draft) ?? OwnField(draft)) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
+        var table = items ? TableOf(draft.Records ?? draft.Values.Select(v => v.Split('/')).Where(p => p.Length > 1 && p[0] != Table.Ledger).Select(p => p[0]).FirstOrDefault(), draft.ByField ?? DaysOf(draft) ?? OwnField(draft) ?? draft.Breakdowns.Select(b => b.Dimension).Concat(draft.Filters.Select(f => f.Dimension)).FirstOrDefault(d => d is not null && d != book.Accounts.Code)) : book.Table(Table.Ledger) ?? new Table(Table.Ledger, "Ledger", []);
         var ask = new RecordAsk(table.Code, [.. Tests(draft, table).Distinct()])
         {
             Sum = items ? Amount(draft, table) : RecordAsk.Amount,
@@ -85,6 +85,20 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 
     /// <summary>Whether a follow-up speaks of the records that were shown: it names none, or these again.</summary>
     public bool IsOf(RecordAsk before, Draft draft) => draft.Records is null || (before.Table != Table.Ledger && book.Tables.Any(t => t.Code == before.Table) && TableOf(draft.Records, null).Code == before.Table);
+
+    /// <summary>"Same for payables", after receivables by age: the same of the other records; null where more is said of them.</summary>
+    /// <exception cref="CannotAnswerException">When the other records lack a field that plays the same part.</exception>
+    public RecordAsk? Carried(RecordAsk before, Draft draft)
+    {
+        if (draft is not { Edits: true, Records: { } other, Buckets.IsEmpty: true, Document: null, Text: null } || draft.Checks.Count + draft.FieldTests.Count + draft.Values.Count + draft.Conditions.Count + draft.ByFields.Count > 0) return null;
+        if (before.Table == Table.Ledger || book.Table(before.Table) is not { } from) return null;
+        var table = TableOf(other, null);
+        string? Same(string? code) => code is null || from.Field(code) is not { } field ? code
+            : vocabulary.Fields.Keys.Append("key").Where(role => FieldOf(from.Fields, vocabulary, role) == code).Select(role => TryField(table, role)).FirstOrDefault(c => c is not null)
+                ?? throw new CannotAnswerException($"{table.Name} have nothing like the {field.Name.ToLowerInvariant()} of {from.Name.ToLowerInvariant()}; they have {List(table)}.");
+        var ask = before with { Table = table.Code, Sum = Same(before.Sum)!, PaidOn = Same(before.PaidOn), Due = Same(before.Due), Tests = [.. before.Tests.Select(t => t with { Field = Same(t.Field), Other = Same(t.Other) })] };
+        return ask with { By = draft.Breakdowns.Count > 0 ? By(draft, table, ask) : [.. before.By.Select(g => g with { Field = Same(g.Field)! })] };
+    }
 
     private RecordAsk Aged(RecordAsk ask, Draft draft, Table table)
     {

@@ -155,7 +155,7 @@ internal sealed partial class Resolver
         var costs = book.Figure(new(FigureKind.Measure, Book.AllCosts))?.Ref;
         if (costs is not null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining))) return Assumed(costs, "costs, since spending is meant");
         // "What did we pay Halden": what is booked on a supplier is spent.
-        if (PartyDimension is { } party && (draft.Filters.Exists(f => !f.Exclude && f.Dimension == party.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == party.Code)))) return AssumedBooked(Bought(party.Code));
+        if (Parties.FirstOrDefault(p => draft.Filters.Exists(f => !f.Exclude && f.Dimension == p.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == p.Code))) is { } party) return AssumedBooked(Bought(party.Code));
         // "Best selling", "how much did we sell": what sells brings in income, and what is ranked by what it earns does.
         if ((draft.Unit == Sold || draft is { Unit: "income", Rank: not null }) && AllSales is { } sales) return Assumed(sales, $"{book.Figure(sales)!.Name}, since what is {(draft.Unit == Sold ? "sold" : "earned")} is meant");
         if (draft.ResultNamed) return book.Result ?? throw NoAccounts();

@@ -51,7 +51,7 @@ internal sealed partial class Resolver
     {
         // A book without records says that first: of invoices by account there can be none.
         if (reading.IsOfRecords(draft) && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Sum } sum && book.Tables.Where(t => t.Code != Table.Ledger).ToList() is { Count: > 0 } kept) throw NotByAccount(sum, kept, draft);
-        var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : reading.Ask(draft);
+        var ask = before?.Records is { } asked && reading.IsOf(asked, draft) ? reading.Edit(asked, draft) : (before?.Records is { } other ? reading.Carried(other, draft) : null) ?? reading.Ask(draft);
         if (ask is { Table: Table.Ledger, By.IsEmpty: true } && draft is { WhoDid: false, Which: true }) RefuseWho(draft);
         // "Their invoices" are those of the table that was shown.
         if (before?.Records is { } shown && shown.Table != ask.Table) _cost += OtherTable;
@@ -205,13 +205,15 @@ internal sealed partial class Resolver
         throw new CannotAnswerException($"Figures are not kept by {(table?.Field(field)?.Name ?? field).ToLowerInvariant()}; “{text}” stands in {(ledger ? "the ledger's lines" : table?.Name ?? code)} only.", ledger ? $"{text} entries" : $"{table?.Name ?? code} {text}");
     }
 
-    private Dimension? PartyDimension => book.Definition.Dimensions.FirstOrDefault(d => d.Role == DimensionRole.Other && d.OtherNames.Append(d.Name).Append(d.Code).Any(n => vocabulary.Fields["party"].Contains(Words.Phrase(n))));
+    /// <summary>Suppliers, clients or the like; those first with whom money is spent.</summary>
+    private IEnumerable<Dimension> Parties => book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other && d.OtherNames.Append(d.Name).Append(d.Code).Any(n => vocabulary.Fields["party"].Contains(Words.Phrase(n))))
+        .OrderBy(d => book.Scenario(Book.ActualCode) is { } actual && book.KeepsOfIncomeOnly(actual.Current.Id, d.Id));
 
     /// <summary>With whom money is spent: suppliers or the like.</summary>
     /// <exception cref="CannotAnswerException">When the ledger is not kept by anything of the kind.</exception>
     private Breakdown Party()
     {
-        return PartyDimension is { } dimension ? Breakdown.By(dimension.Code, dimension.Levels[^1])
+        return Parties.FirstOrDefault() is { } dimension ? Breakdown.By(dimension.Code, dimension.Levels[^1])
             : throw new CannotAnswerException("The ledger is not kept by suppliers or the like, so it does not tell with whom.", [.. book.Tables.Where(t => t.Code != Table.Ledger && RecordReading.FieldOf(t.Fields, vocabulary, "party") is not null).Select(t => $"{t.Name} by {t.Field(RecordReading.FieldOf(t.Fields, vocabulary, "party")!)!.Name.ToLowerInvariant()}")]);
     }
 

@@ -292,7 +292,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             return;
         }
         var dimension = of.Kind == MentionKind.Member ? of.Dimension! : book.Accounts.Code;
-        if (!book.TryDimension(dimension, out var kept) || !book.TryMember(kept.Id, of.Kind == MentionKind.Member ? of.Value : of.Value[2..], out var member) || book.HasChildren(member)) return;
+        if (!book.TryDimension(dimension, out var kept) || !book.TryMember(kept.Id, of.Kind == MentionKind.Member ? of.Value : of.Value[2..], out var member) || (book.HasChildren(member) && of is not { Kind: MentionKind.Member, Partial: true })) return;
         throw new CannotAnswerException($"{member.Name} is kept as one {kept.Name.ToLowerInvariant()}; the book has no list of what it is made of, one by one.", $"{member.Name} by {book.Entities.Name.ToLowerInvariant()}");
     }
 
