@@ -297,6 +297,7 @@ internal sealed partial class Composer
         var order = said.Split(':')[0];
         var number = Word(items, numberFirst ? at : at + 1) is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : (int?)null;
         var length = number is null ? 1 : 2;
+        if (number is null && said.EndsWith(":one", StringComparison.Ordinal)) number = 1;
         // "top 5 unfavourable": the side that is said last decides.
         if (Word(items, at + length) is { Kind: MentionKind.Rank, Value: "worst" or "best" } side) (order, length) = (side.Value, length + 1);
         else if (GapSense.Of(Word(items, at + length)) is { OfRows: true } lean) (order, length) = (lean.Side == Direction.Against ? "worst" : "best", length + 1);
@@ -308,7 +309,7 @@ internal sealed partial class Composer
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var sideBySide = level is not null && At<BreakdownItem>(items, at + length + 1) is { Led: false };
         var pairs = sideBySide || (level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false });
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { Ranked = pairs ? null : level, One = Word(items, at + length) is { Kind: MentionKind.Level or MentionKind.Grain, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal) });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { Ranked = pairs ? null : level, One = Word(items, at + length) is { Kind: MentionKind.Level or MentionKind.Grain, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal), Some = said.EndsWith(":some", StringComparison.Ordinal) || said.EndsWith(":many", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs && !sideBySide) items.RemoveAt(at + 2);
         // "The most expensive depot" is so by its costs, "per parcel" or as they are.

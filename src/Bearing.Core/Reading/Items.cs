@@ -149,6 +149,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
 
     public bool OfLevel => Ranked is not null;
 
+    /// <summary>"Top", "culprits": more than one; "the worst" may be the one.</summary>
+    public bool Some { get; init; }
+
     /// <summary>The rows of the last answer in the order in which they stand.</summary>
     public bool AsShown { get; init; }
 

@@ -17,6 +17,8 @@ internal sealed partial class Resolver
         if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
         if (_pointedAt is { } one) question = question with { Breakdowns = question.Breakdowns.Remove(one), Ranking = null, Conditions = [] };
         else if (draft.Pointed is not null || Pronoun(draft) is not null) question = question with { Ranking = null, Conditions = [] };
+        // "The best one", after the worst alone was shown: of all that were ranked.
+        if (draft is { Rank: null, Row: "largest" or "smallest" or "worst" or "best" } && question.Ranking is { Count: 1, Within: false }) (draft.Rank, draft.Row) = (new RankItem(0, 0, draft.Row, 1), null);
         if (draft.Row is { } row) question = Point(question, row, before);
         // "Why?" and "show the entries" after "which one is the worst?" ask about that one.
         else if (draft.Intent is Intent.Why or Intent.Entries && question.Intent != Intent.Entries && question.Ranking?.Count == 1 && draft.IsBareWhy) question = Point(question, "1", before);
@@ -96,6 +98,8 @@ internal sealed partial class Resolver
             var ranking = Ranking(draft, question.Bases.Length > 0, question.Figure);
             // "And the lowest?" after the highest is one as well.
             var asMany = rank is { Number: null, BothEnds: false } && draft.Breakdowns.Count == 0 && question.Ranking is { Count: < Answering.Ranking.All };
+            // "The worst?", of the rows that were shown.
+            if (rank is { Number: null, BothEnds: false, Some: false } && draft is { IsBareWhy: true, Intent: null, Conditions.Count: 0, Only: false, Which: false } && !asMany && !ranking!.Within && question.Breakdowns.Length == 1) ranking = ranking with { Count = 1 };
             question = question with { Ranking = asMany ? ranking! with { Count = question.Ranking!.Count } : ranking };
         }
         else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };

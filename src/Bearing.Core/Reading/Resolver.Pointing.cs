@@ -113,8 +113,9 @@ internal sealed partial class Resolver
 
         var picked = row switch
         {
-            "largest" => rows.MaxBy(r => Math.Abs(Size(r))),
-            "smallest" => rows.MinBy(r => Math.Abs(Size(r))),
+            // A variance is large on either side; a loss is no large profit.
+            "largest" => rows.MaxBy(r => before.Grid.Value(r, ColumnKind.Variance).Number is { } variance ? Math.Abs(variance) : Size(r)),
+            "smallest" => rows.MinBy(r => before.Grid.Value(r, ColumnKind.Variance).Number is { } variance ? Math.Abs(variance) : Size(r)),
             "worst" => rows.MinBy(Size),
             "best" => rows.MaxBy(Size),
             _ => rows.ElementAtOrDefault(int.Parse(row, CultureInfo.InvariantCulture) - 1),
