@@ -3,7 +3,7 @@ using Xunit;
 namespace Bearing.EndToEnd.Tests;
 
 /// <summary>
-/// Further companies, of other trades, calendars and dimensions: a group of laundries and a firm of surveyors. Their questions
+/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors and one of garden centres. Their questions
 /// were written in one go, and kept before any was tried.
 /// </summary>
 public sealed class FurtherCompaniesTests(DemoService demo)
@@ -22,5 +22,13 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         var company = new InventedCompany(demo.Client, "surveyors", "calderline");
         await company.Load("offices.csv", [("teams.csv", "team"), ("services.csv", "service"), ("clients.csv", "client"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-5+7.csv.gz", "Forecast 5+7")]);
         await company.Score(10, 139);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_garden_centres_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "gardens", "withern");
+        await company.Load("centres.csv", [("departments.csv", "department"), ("channels.csv", "channel"), ("suppliers.csv", "supplier")], [("autumn-forecast.csv.gz", "Autumn forecast")]);
+        await company.Score(2, 120);
     }
 }

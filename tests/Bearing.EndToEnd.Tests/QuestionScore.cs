@@ -196,10 +196,12 @@ internal sealed class QuestionScore(int firstMonth)
         var span = row.Slice.Split('@')[^1].Split(';')[0];
         return key switch
         {
-            "clinic" or "venue" or "region" or "plant" or "division" or "office" or "country" => Member("entity"),
+            "clinic" or "venue" or "region" or "plant" or "division" or "office" or "country" or "area" => Member("entity"),
             "account" => Member("account"),
             "group" or "line" => Member("account") || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
-            "department" or "supplier" or "genre" or "centre" or "sector" or "team" or "service" or "client" => Member(key),
+            "department" or "supplier" or "genre" or "sector" or "team" or "service" or "client" or "channel" => Member(key),
+            // One company has centres, another has cost centres.
+            "centre" => Member("entity") || Member("centre"),
             "service line" => Member("service"),
             "month" => span == Fiscal(value),
             "quarter" => span.Split("..")[0] == QuarterOf(value).Split("..")[0] && span.Contains("..", StringComparison.Ordinal),
