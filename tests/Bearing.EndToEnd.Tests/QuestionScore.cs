@@ -181,7 +181,7 @@ internal sealed class QuestionScore(int firstMonth)
         "actual" or "amount" or "visits actual" or "booked" => column.Scenario is "actual",
         "budget" or "visits budget" => column.Scenario?.StartsWith("budget", StringComparison.Ordinal) == true,
         "revised budget" => column.Scenario?.StartsWith("revised", StringComparison.Ordinal) == true,
-        "forecast" => column.Scenario?.StartsWith("forecast", StringComparison.Ordinal) == true,
+        "forecast" => column.Scenario?.Contains("forecast", StringComparison.Ordinal) == true,
         "prior year" => column.Scenario == "prior-year",
         "previous month" => column.Scenario?.StartsWith("prior-period", StringComparison.Ordinal) == true,
         "variance" or "change" => column.Kind == "variance",

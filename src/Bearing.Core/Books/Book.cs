@@ -15,6 +15,7 @@ public sealed class Book
     private readonly FrozenDictionary<(int Dimension, string Code), Member> _byCode;
     private readonly ILookup<(int Dimension, int? Parent), Member> _children;
     private readonly FrozenDictionary<string, Dimension> _dimensionsByCode;
+    private FrozenSet<string>? _sharedNames;
 
     /// <param name="edition">Number of changes made to the book so far.</param>
     /// <exception cref="ArgumentException">When a parent is missing or a tree runs in a circle.</exception>
@@ -125,6 +126,9 @@ public sealed class Book
         Books.Member.NotKept => ("~not-kept", "Not kept"),
         _ => _members.TryGetValue(memberId, out var m) ? (m.Code, m.Name) : ("~unknown", "Unknown"),
     };
+
+    /// <summary>Whether a member of another dimension is called the same: a channel and a department Trade.</summary>
+    public bool IsNameShared(Member member) => (_sharedNames ??= _members.Values.GroupBy(m => m.Name, StringComparer.OrdinalIgnoreCase).Where(g => g.Select(m => m.DimensionId).Distinct().Count() > 1).Select(g => g.Key).ToFrozenSet(StringComparer.OrdinalIgnoreCase)).Contains(member.Name);
 
     public IEnumerable<Member> Children(int dimension, int? parent) => _children[(dimension, parent)];
 

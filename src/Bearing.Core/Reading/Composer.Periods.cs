@@ -341,7 +341,7 @@ internal sealed partial class Composer
             // "First half versus second half of last year": the year holds for both.
             if (At<PeriodItem>(items, at - 1) is { Said: { Kind: MentionKind.Part } part, YearGiven: false } before && period is { YearGiven: true } && before.Span.Count == period.Span.Count && PartOf(part.Value, period.Span.From.Year) is var same && same != period.Span)
                 items[at - 1] = before with { Span = same, YearGiven = true };
-            return Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span));
+            return Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span) { Beside = lead.Value == "beside" });
         }
         // "Was September better than August", "July over June".
         if (At<PeriodItem>(items, at) is { } one && Word(items, at + 1) is { Kind: MentionKind.Gap, Value: not ("gap" or "within") } && At<PeriodItem>(items, at + 2) is { } other && other.Span.Count == one.Span.Count) return Replace(items, at + 2, 1, (s, e) => new BasePeriodItem(s, e, other.Span));

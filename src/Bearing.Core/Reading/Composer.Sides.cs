@@ -111,7 +111,7 @@ internal sealed partial class Composer
         var scenario = Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } said && Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.To or MentionKind.Gap) ? said.Value
             : At<PeriodItem>(items, at) is { IsLastYear: true } ? "prior-year" : null;
         // "October, last year too".
-        if (scenario is not null && (At<PeriodItem>(items, at) is null || items.Exists(i => i is PeriodItem { IsLastYear: false })) && Word(items, at + 1) is { Kind: MentionKind.Add }) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario));
+        if (scenario is not null && (At<PeriodItem>(items, at) is null || items.Exists(i => i is PeriodItem { IsLastYear: false })) && Word(items, at + 1) is { Kind: MentionKind.Add }) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario, !items.Exists(i => i is PeriodItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result })));
         return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
     }
 
@@ -165,6 +165,8 @@ internal sealed partial class Composer
     private bool AndSide(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.And, Value: "and" or Plus } || at == 0 || items[at - 1] is not (PeriodItem or FilterItem or BreakdownItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Member or MentionKind.Result or MentionKind.Level or MentionKind.Grain or MentionKind.Unit })) return false;
+        // "And what was budgeted".
+        if (Word(items, at + 1) is { Kind: MentionKind.Intent, Value: "value" or "value:much" } && Word(items, at + 2) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && at + 3 == items.Count) items.RemoveAt(at + 1);
         // "And budget and forecast": both.
         if (At<ScenariosItem>(items, at + 1) is { } several && !several.Scenarios.Contains(Book.ActualCode))
         {

@@ -66,8 +66,17 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     private void TakeToTheLetter()
     {
         // Whatever follows "containing" or "ending in".
-        foreach (var lead in _mentions.Where(m => m is { Kind: MentionKind.Contains, Value: not TextBehind } && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
-            _mentions.Add(new Mention(MentionKind.Quote, tokens[lead.End].Text, null, lead.End, 1, MentionFinder.PerMention, tokens[lead.End].Text));
+        foreach (var lead in _mentions.Where(m => m is { Kind: MentionKind.Contains, Value: not TextBehind } && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
+        {
+            // "Mentioning the flower show": without the article, and up to what says when, where or in which order.
+            var from = lead.End;
+            while (from < tokens.Count && vocabulary.Find(tokens[from].Stem).Any(e => e is { Kind: MentionKind.Filler or MentionKind.Which })) from++;
+            if (from == tokens.Count) continue;
+            var to = from + 1;
+            while (to < tokens.Count && tokens[to].Stem.Any(char.IsLetter) && tokens[to].Quotation == 0 && !_mentions.Exists(m => m.Start == to && m is not ({ Kind: MentionKind.Filler or MentionKind.Quote or MentionKind.Form } or { Partial: true } or { Corrected: true }))) to++;
+            var text = string.Join(' ', tokens.Skip(from).Take(to - from).Select(t => t.Text));
+            _mentions.Add(new Mention(MentionKind.Quote, text, null, from, to - from, MentionFinder.PerMention, text));
+        }
         // "With insurance in the text" is no insurance: a name right before it is text, and so is a word alone.
         foreach (var behind in _mentions.Where(m => m is { Kind: MentionKind.Contains, Value: TextBehind, Start: > 0 } && tokens[m.Start - 1].Quotation == 0).ToList())
         {
@@ -265,6 +274,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
         var names = _mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
         Dearer(MentionFinder.TakesApart, m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))));
+        // "The trade channel" is no department that is called so as well.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o is { Kind: MentionKind.Member, Partial: false } && Covers(o, m) && o.Dimension != m.Dimension && levels.Exists(l => l.Dimension == o.Dimension && (l.Start == o.End || l.End == o.Start))) && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
     }
 

@@ -133,7 +133,7 @@ public sealed class ReadingWriter(Book book)
     private string FilterName(Filter filter)
     {
         var names = !book.TryDimension(filter.Dimension, out var dimension) ? filter.Members
-            : filter.Members.Select(c => book.TryMember(dimension.Id, c, out var m) ? m.Name : "Unassigned").ToImmutableArray();
+            : filter.Members.Select(c => book.TryMember(dimension.Id, c, out var m) ? book.IsNameShared(m) ? $"{m.Name} ({dimension.Name.ToLowerInvariant()})" : m.Name : "Unassigned").ToImmutableArray();
         // "For no route" would be taken for all of them.
         if (names is ["Unassigned"] && dimension is not null) return $"{(filter.Exclude ? "assigned to" : "without")} any {dimension.Name.ToLowerInvariant()}";
         return (filter.Exclude ? "without " : "for ") + string.Join(" and ", names);

@@ -103,6 +103,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         RefuseNothingLeft(question);
         // One figure without rows is not kept or left out: "how profitable", "is it in the black".
         if (draft.Sign != 0 && (question.Bases.Length > 0 || question.Breakdowns.Length > 0)) question = question with { Conditions = question.Conditions.Add(new Condition(ConditionOn.Amount, question.Bases.Length > 0 ? draft.Sign < 0 ? Direction.Against : Direction.For : draft.Sign < 0 ? Direction.Under : Direction.Over, question.Bases.Length > 0 ? Cent : 0m)) };
+        // "Only trade", of channels that were shown, is no department of that name.
+        if (edits) _cost += NotInside * draft.Filters.Count(f => !f.Exclude && book.TryDimension(f.Dimension, out var of) && previous!.Question.Breakdowns.All(b => b.Dimension != f.Dimension)
+            && f.Members.Any(c => book.TryMember(of.Id, c, out var one) && book.IsNameShared(one) && previous.Question.Breakdowns.Any(b => b.Dimension is { } shown && book.TryDimension(shown, out var rows) && book.MembersOf(rows.Id).Any(m => m.Name.Equals(one.Name, StringComparison.OrdinalIgnoreCase)))));
         _cost += NotInside * draft.Filters.Where(f => f.Exclude && f.Dimension == book.Accounts.Code).Sum(f => f.Members.Count(m => !IsInside(question.Figure, m)));
         RefuseCounting(draft, question, edits);
         // How many and which ask for things one by one; money is neither.

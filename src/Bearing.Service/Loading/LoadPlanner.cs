@@ -232,11 +232,14 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             : throw new ProblemException(422, "The cut-off is not a period", $"“{scenario.CutOff}” is not a period.", "Write it as 2026-P06 (fiscal year and period).");
         if (_book.Scenario(code) is { } known) return new LoadTarget(known.Code, known.Name, known.Kind, scenario?.Version ?? known.Current.Code, cutOff ?? known.Current.CutOff);
         if (code == Book.ActualCode) return new LoadTarget(code, "Actual", ScenarioKind.Actual, version, null);
-        var kind = scenario!.Kind is null ? code.StartsWith("forecast", StringComparison.Ordinal) ? ScenarioKind.Forecast : ScenarioKind.Budget
+        var kind = scenario!.Kind is null ? IsForecast($"{scenario.Name} {code}") ? ScenarioKind.Forecast : ScenarioKind.Budget
             : Parse<ScenarioKind>(scenario.Kind, "scenarioKind");
         var name = string.IsNullOrWhiteSpace(scenario.Name) ? Title(code) : scenario.Name.Trim();
         return new LoadTarget(code, name, kind, version, cutOff ?? (kind == ScenarioKind.Forecast ? CutOffByName(code, name) : null));
     }
+
+    /// <summary>"Autumn forecast", "latest-estimate": a plan that is called by one of the words for forecasts.</summary>
+    private static bool IsForecast(string name) => Words.Tokens(name).Exists(t => Vocabulary.English.Find(t.Stem).Any(e => e is { Kind: MentionKind.Scenario, Value: "forecast" } or { Kind: MentionKind.Projection, Value: "outlook" }));
 
     /// <summary>"budget-2027" → "Budget 2027".</summary>
     private static string Title(string code) => char.ToUpperInvariant(code[0]) + code[1..].Replace('-', ' ');
