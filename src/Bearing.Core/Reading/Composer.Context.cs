@@ -36,8 +36,6 @@ internal sealed partial class Composer
             draft.WholeSaid |= Word(items, i) is { Kind: MentionKind.Share, Value: "of-whole" } && Word(items, i + 1)?.Kind is MentionKind.Figure;
             // "What share of sales is online".
             if (Word(items, i) is { Kind: MentionKind.Member } equal && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Share }) && IsEqual(equal.Start)) draft.ShareOf ??= equal;
-            // "Transactions above 25k on cost accounts" are none that are counted.
-            if (Word(items, i) is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts + "#lines" } && items.Exists(x => x is WordItem { Mention: { Kind: MentionKind.Figure } other } && book.Figure(FigureOf(other)) is SumFigure { IsProfit: false })) draft.Cost += MixedList;
             // "The highest paid mechanic" is one of those who are paid.
             if (Word(items, i) is { Kind: MentionKind.Figure, Partial: true, OtherNumber: false } paid && items.ElementAtOrDefault(i - 1) is RankItem or WordItem { Mention.Kind: MentionKind.Rank } && _said.Any(m => m is { Kind: MentionKind.Filler, Value: "pays" } && m.End == paid.Start && m.Start == items[i - 1].End)) draft.WhichOf = paid;
             draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;

@@ -202,8 +202,10 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && m.Length == 1 && Any(o => o is { Kind: MentionKind.By, Value: "per" } && o.End == m.Start) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.Start));
         // "Commission rate" is no commission beside water rates.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && o.End == m.Start && !IsPart(m, o) && !IsPart(o, m)) && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)));
+        // "Transactions above 25k on cost accounts" are postings, even where customers are called so.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure } && Any(o => o.Kind == MentionKind.Intent && Covers(o, m)) && IsOnCostLines(m));
         // "The cost of a performance" is one of those that are counted, and "performances" are so anyway.
-        _mentions.RemoveAll(m => m.Kind == MentionKind.Intent && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)) && (tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length || Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Number } or { Kind: MentionKind.Filler, Value: OneOf })));
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Intent && !IsOnCostLines(m) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)) && (tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length || Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Number } or { Kind: MentionKind.Filler, Value: OneOf })));
         // "EBITDA margin" is not the operating margin, even where that is called the margin.
         Dearer(MentionFinder.OtherRatio, m => m is { Kind: MentionKind.Figure, Partial: false } && Any(o => o.Kind == MentionKind.Margin && Covers(o, m)) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start));
         // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.
@@ -215,6 +217,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>"Staff" of Staff costs: all of the name but the word for costs.</summary>
     private bool IsNameOfCosts(Mention mention) => mention is { Kind: MentionKind.Figure, Partial: true } && Words.Tokens(mention.Title) is var name && name.Count == mention.Length + 1
         && vocabulary.Find(name[^1].Stem).Any(e => e is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts });
+
+    private bool IsOnCostLines(Mention mention) => Any(o => o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts + "#lines" } && o.Start >= mention.End && Any(p => p.Kind == MentionKind.Place && p.End == o.Start));
 
     /// <summary>A word that means nothing, or only stands about.</summary>
     private bool IsIdle(int at) => !Any(m => m.Start <= at && at < m.End && m.Kind is not (MentionKind.Filler or MentionKind.Place));
@@ -276,6 +280,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(MentionFinder.TakesApart, m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))));
         // "The trade channel" is no department that is called so as well.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o is { Kind: MentionKind.Member, Partial: false } && Covers(o, m) && o.Dimension != m.Dimension && levels.Exists(l => l.Dimension == o.Dimension && (l.Start == o.End || l.End == o.Start))) && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)));
+        // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
     }
 
