@@ -3,7 +3,7 @@ using Xunit;
 namespace Bearing.EndToEnd.Tests;
 
 /// <summary>
-/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors and one of garden centres. Their questions
+/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors, a group of garden centres and a charity. Their questions
 /// were written in one go, and kept before any was tried.
 /// </summary>
 public sealed class FurtherCompaniesTests(DemoService demo)
@@ -30,5 +30,13 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         var company = new InventedCompany(demo.Client, "gardens", "withern");
         await company.Load("centres.csv", [("departments.csv", "department"), ("channels.csv", "channel"), ("suppliers.csv", "supplier")], [("autumn-forecast.csv.gz", "Autumn forecast")]);
         await company.Score(2, 138);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_charity_with_shelters_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "shelters", "harrowdene");
+        await company.Load("shelters.csv", [("funds.csv", "fund"), ("programmes.csv", "programme"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("latest-estimate.csv.gz", "Latest estimate")]);
+        await company.Score(4, 120);
     }
 }

@@ -19,7 +19,7 @@ internal sealed class InventedCompany(BearingClient client, string folder, strin
         await client.Create(JsonSerializer.Deserialize<NewBook>(await System.IO.File.ReadAllTextAsync(File("book.json"), Cancel), JsonSerializerOptions.Web)!, Cancel);
         foreach (var file in new[] { "accounts.csv", entities }) await Load(file);
         foreach (var (file, dimension) in dimensions) await Load(file, dimension: dimension);
-        foreach (var file in new[] { "rates.csv", "ledger-fy25.csv.gz", "ledger-fy26.csv.gz" }) await Load(file);
+        foreach (var file in new[] { "rates.csv", "ledger-fy25.csv.gz", "ledger-fy26.csv.gz" }.Where(f => System.IO.File.Exists(File(f)))) await Load(file);
         await Load("budget-fy26.csv.gz", scenario: "budget-fy26");
         await Load("statistics.csv");
         await Load("statistics-budget.csv", scenario: "budget-fy26");

@@ -181,6 +181,7 @@ internal sealed class QuestionScore(int firstMonth)
         "actual" or "amount" or "visits actual" or "booked" => column.Scenario is "actual",
         "budget" or "visits budget" => column.Scenario?.StartsWith("budget", StringComparison.Ordinal) == true,
         "revised budget" => column.Scenario?.StartsWith("revised", StringComparison.Ordinal) == true,
+        "estimate" => column.Scenario?.Contains("estimate", StringComparison.Ordinal) == true,
         "forecast" => column.Scenario?.Contains("forecast", StringComparison.Ordinal) == true,
         "prior year" => column.Scenario == "prior-year",
         "previous month" => column.Scenario?.StartsWith("prior-period", StringComparison.Ordinal) == true,
@@ -196,12 +197,13 @@ internal sealed class QuestionScore(int firstMonth)
         var span = row.Slice.Split('@')[^1].Split(';')[0];
         return key switch
         {
-            "clinic" or "venue" or "region" or "plant" or "division" or "office" or "country" or "area" => Member("entity"),
+            "clinic" or "venue" or "region" or "plant" or "division" or "office" or "country" or "area" or "shelter" => Member("entity"),
             "account" => Member("account"),
             "group" or "line" => Member("account") || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
-            "department" or "supplier" or "genre" or "sector" or "team" or "service" or "client" or "channel" => Member(key),
+            "department" or "supplier" or "genre" or "sector" or "team" or "service" or "client" or "channel" or "fund" or "programme" => Member(key),
             // One company has centres, another has cost centres.
             "centre" => Member("entity") || Member("centre"),
+            "field" => Member("programme"),
             "service line" => Member("service"),
             "month" => span == Fiscal(value),
             "quarter" => span.Split("..")[0] == QuarterOf(value).Split("..")[0] && span.Contains("..", StringComparison.Ordinal),
