@@ -71,8 +71,8 @@ internal sealed partial class Composer
         var upTo = between.Exists(i => _said.Any(m => m.Kind == MentionKind.To && m.Start == i.Start));
         var ofYear = items.Exists(i => i is PeriodItem { Span.Count: 12 } or WordItem { Mention: { Kind: MentionKind.Projection, Value: "outlook" } });
         if (between.LastOrDefault() is not WordItem { Mention: { Kind: MentionKind.And, Value: Plus } } && Word(items, ahead)!.Kind != MentionKind.Projection && !(upTo && ofYear)) return false;
-        // "… plus forecast to March", where the year ends then; "… for the rest", "… from November".
-        var end = Word(items, ahead + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, ahead + 2)?.Span.To.Number == 12 ? ahead + 3 : At<PeriodItem>(items, ahead + 1)?.Span.From > _now || Word(items, ahead + 1)?.Kind is MentionKind.Others ? ahead + 2 : ahead + 1;
+        // "… plus forecast for the last quarter", which is what is left of it; "… to March", where the year ends then; "… for the rest", "… from November".
+        var end = Word(items, ahead + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, ahead + 2)?.Span.To.Number == 12 ? ahead + 3 : At<PeriodItem>(items, ahead + 1) is { } rest && (rest.Span.From > _now || rest.Span.Count == 12 - _now.Number) || Word(items, ahead + 1)?.Kind is MentionKind.Others ? ahead + 2 : ahead + 1;
         return Replace(items, at, end - at, (s, e) => new WordItem(actual with { Kind = MentionKind.Projection, Value = "outlook", Start = s, Length = e - s }));
     }
 

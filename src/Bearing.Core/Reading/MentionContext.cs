@@ -183,7 +183,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         var bought = Any(m => m is { Kind: MentionKind.Figure, Partial: false } && book.Figure(Composer.FigureOf(m)) is SumFigure { IsProfit: true } && m.Value != "m:" + Book.AllCosts) && !Any(m => m.Kind == MentionKind.Records);
         Change(m => m is { Kind: MentionKind.Check, Value: PaidByUs }, m => bought ? m with { Kind = MentionKind.Filler } : m with { Value = "settled" });
         // "Staff" is what staff cost: the staff cost ratio is asked for by more of its name.
-        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: true } && book.Figure(Composer.FigureOf(m)) is PairFigure { Rule: not PairRule.Difference } && Any(o => Covers(o, m) && IsNameOfCosts(o)));
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: true } && book.Figure(Composer.FigureOf(m)) is PairFigure { Rule: not PairRule.Difference } && Any(o => Covers(o, m) && (IsNameOfCosts(o) || (Words.Tokens(m.Title)[0].Stem != tokens[m.Start].Stem && o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && book.Figure(Composer.FigureOf(o)) is SumFigure))));
         // "Which of our drivers earn most": where somebody is called so, they are not what drives a variance.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Intent, Value: "why", Length: 1 } && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member } && Covers(o, m)) && Any(o => o.End == m.Start && o is { Kind: MentionKind.Filler, Value: OfOurs } or { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" } or { Kind: MentionKind.Which, Value: "who" }));
         // "Gas cost per kilo" is gas per kilo, not gas beside the cost per kilo.
@@ -280,10 +280,14 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(MentionFinder.TakesApart, m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))));
         // "The trade channel" is no department that is called so as well.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o is { Kind: MentionKind.Member, Partial: false } && Covers(o, m) && o.Dimension != m.Dimension && levels.Exists(l => l.Dimension == o.Dimension && (l.Start == o.End || l.End == o.Start))) && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)));
+        // A code that is a word of its own is one only where nothing is named so.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && IsByCode(m) && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false } && Covers(o, m) && !IsByCode(o)));
         // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
-        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario or MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
     }
+
+    private bool IsByCode(Mention mention) => Words.Phrase(mention.Value.Split(':')[^1]) == tokens[mention.Start].Stem && Words.Phrase(mention.Title) != tokens[mention.Start].Stem;
 
     /// <summary>"In Shops".</summary>
     private bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" or "from" });

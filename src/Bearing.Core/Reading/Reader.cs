@@ -151,7 +151,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 if (draft.Periods.Count == 0 && draft.BasePeriod is null && !shared.IsDefaultOrEmpty) draft.Periods.AddRange(shared.Select(s => new PeriodItem(0, 0, s, true)));
                 var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier));
                 var resolved = new Resolver(book, vocabulary, previous).Resolve(draft, content);
-                readings.Add((covering, draft, resolved, covering.Cost + resolved.Cost));
+                readings.Add((covering, draft, covering.Mentions.Any(m => m.Value == "m:" + Book.AllCosts + "#lines") ? resolved : resolved with { Question = InOwnCosts(resolved.Question) }, covering.Cost + resolved.Cost));
             }
             catch (CannotAnswerException e)
             {
@@ -274,6 +274,10 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var writer = new ReadingWriter(book);
         return [.. distinct.Where(q => !distinct.Any(other => other != q && (Contains(other, q) || TestsMore(other, q)))).DistinctBy(writer.Sentence)];
     }
+
+    /// <summary>All costs are those that the book itself calls so, where it has a heading for them.</summary>
+    private Question InOwnCosts(Question question) => words.OwnCosts is { } own && question.Figure is { Kind: FigureKind.Measure } figure && (figure.Code == Book.AllCosts ? new FigureRef(FigureKind.Account, own[2..]) : figure with { Code = figure.Code.Replace("m:" + Book.AllCosts, own, StringComparison.Ordinal) }) is var called && book.Figure(called) is not null
+        ? question with { Figure = called } : question;
 
     /// <summary>Of two readings of records the one that passes over a test, or a split, is no rival of the one that makes it.</summary>
     private static bool TestsMore(Question more, Question less)

@@ -27,6 +27,7 @@ public sealed class Vocabulary
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
+        Positions = (file.Positions ?? []).Select(Words.Phrase).ToFrozenSet();
         SplitVerbs = [.. (file.SplitVerbs ?? []).Select(v => (v[0], v[1]))];
         OrdinalEndings = [.. file.OrdinalEndings ?? []];
         DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
@@ -89,6 +90,9 @@ public sealed class Vocabulary
     /// <summary>Phrases of a limit that hold for what is just as much: at least, at most.</summary>
     public FrozenSet<string> Inclusive { get; }
 
+    /// <summary>Words that say where something lies, and never that it moved there: over since May.</summary>
+    public FrozenSet<string> Positions { get; }
+
     /// <summary>Words that begin a question but no further demand behind a connector: "and what were costs".</summary>
     public FrozenSet<string> Asking { get; }
 
@@ -136,7 +140,7 @@ public sealed class Vocabulary
         return Read(stream);
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
         IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
