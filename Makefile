@@ -39,10 +39,10 @@ lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types
 	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
 	cd console && npm run --silent check && npx tsc --noEmit
 
-questions: build setup-test ## Score the reading on the clinics' 130 questions and the stages': by category, and each miss
+questions: build setup-test ## Score the reading on the questions of the clinics, the stages and four more companies: by category, and each miss
 	dotnet build tests/Bearing.EndToEnd.Tests -c Release -v quiet --nologo
 	-dotnet tests/Bearing.EndToEnd.Tests/bin/Release/net10.0/Bearing.EndToEnd.Tests.dll -noColor -method "*Questions_of_*" > /dev/null
-	@cat out/questions.txt; echo; cat out/questions-stages.txt; echo
+	@for f in out/questions*.txt; do echo "== $$f"; cat $$f; echo; done
 
 bench: build ## Measure; every figure is a ratio of two things run side by side
 	bench/run.sh
