@@ -3,7 +3,7 @@ using Xunit;
 namespace Bearing.EndToEnd.Tests;
 
 /// <summary>
-/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors, a group of garden centres and a charity. Their questions
+/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors, a group of garden centres, a charity and a group that hires out machines. Their questions
 /// were written in one go, and kept before any was tried.
 /// </summary>
 public sealed class FurtherCompaniesTests(DemoService demo)
@@ -38,5 +38,13 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         var company = new InventedCompany(demo.Client, "shelters", "harrowdene");
         await company.Load("shelters.csv", [("funds.csv", "fund"), ("programmes.csv", "programme"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("latest-estimate.csv.gz", "Latest estimate")]);
         await company.Score(4, 136);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_that_hires_out_machines_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "hire", "stanegate");
+        await company.Load("depots.csv", [("departments.csv", "department"), ("machines.csv", "machine"), ("suppliers.csv", "supplier")], [("forecast-9+3.csv.gz", "Forecast 9+3")]);
+        await company.Score(7, 110);
     }
 }
