@@ -76,6 +76,13 @@ public sealed class Book
     /// <summary>Whether a version keeps a dimension of income, and of no costs.</summary>
     public bool KeepsOfIncomeOnly(int version, int dimension) => Keeps(version, dimension, [.. MembersOf(Accounts.Id).Where(a => a.Account?.Type is AccountType.Income or AccountType.Cost).Select(a => a.Id)]) == Keeping.IncomeOnly;
 
+    /// <summary>Whether a version keeps a dimension of income, and of less than half of the accounts of costs: a result by it would be of few costs.</summary>
+    public bool KeepsOfIncomeMainly(int version, int dimension)
+    {
+        var posted = MembersOf(Accounts.Id).Where(a => KeptAccounts.ContainsKey((version, dimension, a.Id))).Select(a => (a.Account!.Type, Kept: KeptAccounts[(version, dimension, a.Id)])).ToList();
+        return posted.Exists(a => a is (AccountType.Income, true)) && posted.Count(a => a is (AccountType.Cost, true)) * 2 < posted.Count(a => a.Type == AccountType.Cost);
+    }
+
     /// <summary>How a version keeps a dimension of what these accounts hold; as a whole where they have no figures.</summary>
     public Keeping Keeps(int version, int dimension, IReadOnlyCollection<int> accounts)
     {

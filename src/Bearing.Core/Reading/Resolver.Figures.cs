@@ -163,7 +163,7 @@ internal sealed partial class Resolver
         if (costs is not null && IsOverBudget(draft) && IncomeOf(draft) is null) return Assumed(costs, "costs, since what is over budget is meant");
         // Whoever was not there before is new, whatever was booked on it.
         if (draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Find(b => b.Dimension is not null && b.Dimension != book.Accounts.Code) is { } rows) return AssumedBooked(Bought(rows.Dimension!));
-        if (IncomeOf(draft) is { } income) return Assumed(income.Ref, $"{income.Name}, since costs are not kept apart like that");
+        if (IncomeOf(draft) is { } income) return Assumed(income.Ref, $"{income.Name}, since costs are not, or hardly, kept apart like that");
         var result = book.Result ?? throw NoAccounts();
         if (draft.Document is not null) return result;
         _cost += ResultUnnamed;
@@ -250,13 +250,13 @@ internal sealed partial class Resolver
         && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income
         ? new FigureRef(FigureKind.Account, income.Code) : new FigureRef(FigureKind.Measure, Book.CostsAndAssets);
 
-    /// <summary>Split by what is kept for income only, income is meant; null where costs are kept apart as well.</summary>
+    /// <summary>Split by what is kept for income and few costs, income is meant; null where costs are kept apart as well.</summary>
     private Figure? IncomeOf(Draft draft)
     {
         var said = draft.Breakdowns.Select(b => b.Dimension).Concat(draft.Filters.Where(f => !f.Exclude).Select(f => f.Dimension));
         if (said.Select(c => c is not null && book.TryDimension(c, out var d) && d.Role == DimensionRole.Other ? d : null).FirstOrDefault(d => d is not null) is not { } dimension) return null;
         var versions = book.Definition.Scenarios.Where(s => draft.Compares || s.Code == Book.ActualCode).Select(s => s.Current.Id);
-        if (!versions.Any(v => book.KeepsOfIncomeOnly(v, dimension.Id))) return null;
+        if (!versions.Any(v => book.KeepsOfIncomeMainly(v, dimension.Id))) return null;
         return book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } root ? book.AccountFigure(root) : null;
     }
 
