@@ -99,7 +99,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
                 foreach (var (stems, cost) in Combine(forms, start, length))
                     mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens, start) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level or MentionKind.Grain ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m.Kind is MentionKind.Scenario ? m with { Singular = tokens.Skip(start).Take(length).All(IsSingular) } : m));
         }
-        mentions = [.. mentions.Select(m => m is not { Kind: MentionKind.Figure, Partial: true, Length: 1 } || IsSingular(tokens[m.Start]) ? m : IsAsWritten(m, tokens[m.Start]) ? m with { Cost = m.Cost - AsWritten }
+        mentions = [.. mentions.Select(m => m is not { Kind: MentionKind.Figure, Partial: true, Length: 1 } || IsSingular(tokens[m.Start]) ? m : IsAsWritten(m, tokens[m.Start]) ? EndsOther(mentions, m, tokens[m.Start]) ? m : m with { Cost = m.Cost - AsWritten }
             : m with { OtherNumber = m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) })];
         mentions.AddRange(Scattered(tokens));
         foreach (var elided in SharedEndings(tokens, mentions).ToList())
@@ -157,6 +157,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     /// <summary>"Tickets" begins "Tickets sold", and so does "ticets".</summary>
     private static bool IsAsWritten(Mention mention, Token token) => mention.Title.StartsWith(token.Text + " ", StringComparison.OrdinalIgnoreCase) || (mention.Corrected && mention.Title.Split(' ')[0] is var first && !string.Equals(Words.Stem(first), first, StringComparison.OrdinalIgnoreCase));
+
+    /// <summary>"Teachers" begins Teachers employed, and freelance teachers are some as well.</summary>
+    private static bool EndsOther(List<Mention> mentions, Mention first, Token token) => mentions.Exists(m => m is { Kind: MentionKind.Figure, Partial: true } && (m.Start, m.Length) == (first.Start, first.Length) && m.Value != first.Value && m.Title.EndsWith(" " + token.Text, StringComparison.OrdinalIgnoreCase));
 
     /// <summary>All words of one quotation, as typed.</summary>
     private static Mention? Quoted(IReadOnlyList<Token> tokens, int start)
