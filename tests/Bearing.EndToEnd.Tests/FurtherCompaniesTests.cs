@@ -3,7 +3,7 @@ using Xunit;
 namespace Bearing.EndToEnd.Tests;
 
 /// <summary>
-/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors, a group of garden centres, a charity, a group that hires out machines and one of language schools. Their questions
+/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors, a group of garden centres, a charity, a group that hires out machines, one of language schools and one of printing works. Their questions
 /// were written in one go, and kept before any was tried.
 /// </summary>
 public sealed class FurtherCompaniesTests(DemoService demo)
@@ -54,5 +54,13 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         var company = new InventedCompany(demo.Client, "schools", "ambleton");
         await company.Load("schools.csv", [("departments.csv", "department"), ("courses.csv", "course"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(9, 129);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_printing_works_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "press", "quarto");
+        await company.Load("plants.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("forecast-9+3.csv.gz", "Forecast 9+3")]);
+        await company.Score(7, 100);
     }
 }
