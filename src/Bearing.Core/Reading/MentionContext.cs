@@ -192,8 +192,11 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Whole thousands, please" says how amounts are shown, where nothing is listed.
         var listed = Any(m => m.Kind is MentionKind.Records or MentionKind.Value || m is { Kind: MentionKind.Intent } && m.Value.StartsWith("entries", StringComparison.Ordinal)) || Any(m => m is { Kind: MentionKind.Check, Value: not "round" });
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "round" } or { Kind: MentionKind.Numbers } && Any(o => o.Kind == (listed ? MentionKind.Check : MentionKind.Numbers) && o.Kind != m.Kind && Covers(o, m)));
-        // "How many whales" asks for whales, whatever small word is spelt alike.
-        _mentions.RemoveAll(m => m.Corrected && m.Kind is MentionKind.Filler or MentionKind.Place && Any(o => o.End == m.Start && o is { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" }));
+        // "How many whales" asks for whales, and "how many posters" for no preparer, whatever is spelt alike.
+        _mentions.RemoveAll(m => m.Corrected && m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.Field && Any(o => o.End == m.Start && o is { Kind: MentionKind.Intent, Value: "value:many" } or { Kind: MentionKind.Statistic, Value: "count" }));
+        // "Runs in February" are what is called so, where nothing else is named.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Length: 1 } && tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length && Any(o => o is { Kind: MentionKind.Figure, Partial: true, Corrected: false } && Covers(o, m) && o.Title.EndsWith(" " + tokens[m.Start].Text, StringComparison.OrdinalIgnoreCase))
+            && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } or { Kind: MentionKind.Records or MentionKind.Result or MentionKind.Statement } && !Covers(o, m)));
         // "Break-ins" are no move-ins: half of a word is no part of a name, unless the other half means something as well.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true } && ((tokens[m.Start].Hyphened && IsIdle(m.Start - 1)) || (m.End < tokens.Count && tokens[m.End].Hyphened && IsIdle(m.End))));
         // "Running expenses" are some of all expenses.

@@ -102,6 +102,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         mentions = [.. mentions.Select(m => m is not { Kind: MentionKind.Figure, Partial: true, Length: 1 } || IsSingular(tokens[m.Start]) ? m : IsAsWritten(m, tokens[m.Start]) ? EndsOther(mentions, m, tokens[m.Start]) ? m : m with { Cost = m.Cost - AsWritten }
             : m with { OtherNumber = m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) })];
         mentions.AddRange(Scattered(tokens));
+        for (var at = 0; at < tokens.Count; at++) mentions.AddRange(Heads(tokens[at], at));
         foreach (var elided in SharedEndings(tokens, mentions).ToList())
             mentions = [.. mentions.Select(m => m.Kind is MentionKind.Figure or MentionKind.Member && (m.Start, m.Length) == (elided.Start, elided.Length) && m.Value != elided.Value ? m with { Cost = m.Cost + TakesApart } : m), elided];
         return new MentionContext(vocabulary, book, tokens, mentions).Settle();
@@ -110,6 +111,10 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     /// <summary>"IT" is IT and phones: two capitals are a part of a name that has them as a word of its own.</summary>
     private IEnumerable<Mention> Initials(Token token, int at) => token.Text.Length != 2 || !token.Text.All(char.IsUpper) ? []
         : words.Partial([token.Stem]).Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Member && n.Text.Split(' ').Contains(token.Text)).Take(MostPartials).Select(n => Named(n, at, 1, PerMention + PartOfName) with { Partial = true });
+
+    /// <summary>"Runs" are short runs and long runs, though "run" only stands about: a word in the plural in which names end.</summary>
+    private IEnumerable<Mention> Heads(Token token, int at) => IsSingular(token) || vocabulary.Find(token.Stem).All(e => e.Kind != MentionKind.Filler) ? []
+        : words.Partial([token.Stem]).Where(n => n.Target.Kind is MentionKind.Figure && n.Text.EndsWith(" " + token.Text, StringComparison.OrdinalIgnoreCase)).Take(MostPartials).Select(n => Named(n, at, 1, PerMention + PartOfName + FigureNotFromStart) with { Partial = true });
 
     /// <summary>"Who sold the most tickets" speaks of tickets sold: what is done stands apart from what it is done to.</summary>
     private IEnumerable<Mention> Scattered(IReadOnlyList<Token> tokens)
