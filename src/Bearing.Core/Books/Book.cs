@@ -7,7 +7,7 @@ namespace Bearing.Core.Books;
 /// <summary>
 /// One edition of a book: its definition, its members and what follows from them. Immutable, safe to share between threads.
 /// </summary>
-public sealed class Book
+public sealed partial class Book
 {
     public const string ActualCode = "actual";
 
@@ -69,31 +69,6 @@ public sealed class Book
     /// its first day. Without, only movements are known.
     /// </summary>
     public bool OpeningsKnown { get; init; } = true;
-
-    /// <summary>Of accounts that a version has figures of, whether it keeps a dimension apart for them: a budget may keep service lines of income only. Known of books that are asked.</summary>
-    public FrozenDictionary<(int Version, int Dimension, int Account), bool> KeptAccounts { get; init; } = FrozenDictionary<(int, int, int), bool>.Empty;
-
-    /// <summary>Whether a version keeps a dimension of income, and of no costs.</summary>
-    public bool KeepsOfIncomeOnly(int version, int dimension) => Keeps(version, dimension, [.. MembersOf(Accounts.Id).Where(a => a.Account?.Type is AccountType.Income or AccountType.Cost).Select(a => a.Id)]) == Keeping.IncomeOnly;
-
-    /// <summary>Whether a version keeps a dimension of income, and of less than half of the accounts of costs: a result by it would be of few costs.</summary>
-    public bool KeepsOfIncomeMainly(int version, int dimension)
-    {
-        var posted = MembersOf(Accounts.Id).Where(a => KeptAccounts.ContainsKey((version, dimension, a.Id))).Select(a => (a.Account!.Type, Kept: KeptAccounts[(version, dimension, a.Id)])).ToList();
-        return posted.Exists(a => a is (AccountType.Income, true)) && posted.Count(a => a is (AccountType.Cost, true)) * 2 < posted.Count(a => a.Type == AccountType.Cost);
-    }
-
-    /// <summary>How a version keeps a dimension of what these accounts hold; as a whole where they have no figures.</summary>
-    public Keeping Keeps(int version, int dimension, IReadOnlyCollection<int> accounts)
-    {
-        var posted = accounts.Where(a => KeptAccounts.ContainsKey((version, dimension, a))).Select(a => (Account: Member(a).Account!.Type, Kept: KeptAccounts[(version, dimension, a)])).ToList();
-        if (posted.Count == 0) return Keeping.Whole;
-        var kept = posted.Where(a => a.Kept).Select(a => a.Account).ToHashSet();
-        if (kept.Count == 0) return Keeping.Not;
-        var types = posted.Select(a => a.Account).ToHashSet();
-        if (!types.Contains(AccountType.Income) || !types.Contains(AccountType.Cost) || kept.IsSupersetOf([AccountType.Income, AccountType.Cost])) return Keeping.Whole;
-        return kept.Contains(AccountType.Income) ? Keeping.IncomeOnly : Keeping.CostsOnly;
-    }
 
     public Table? Table(string code) => Tables.FirstOrDefault(t => t.Code == code);
 

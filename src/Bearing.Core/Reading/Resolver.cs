@@ -284,21 +284,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         Conditions = question.Conditions.Length > 0 ? question.Conditions : [new Condition(ConditionOn.Amount, Direction.Either, Cent)],
     };
 
-    /// <summary>"Which of our vets": a figure of several accounts is split into them; one account or member is no list of what it is made of.</summary>
-    private void OneByOne(Draft draft)
-    {
-        if (draft.WhichOf is not { } of || draft.Breakdowns.Count > 0) return;
-        // "Which costs": those that there are.
-        if (of is { Kind: MentionKind.Figure, Partial: false } && draft.Intent != Intent.Entries && !draft.OfRecords && draft.Figures is [var one] && book.Figure(one) is SumFigure sum && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0]))))
-        {
-            draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1]));
-            return;
-        }
-        var dimension = of.Kind == MentionKind.Member ? of.Dimension! : book.Accounts.Code;
-        if (!book.TryDimension(dimension, out var kept) || !book.TryMember(kept.Id, of.Kind == MentionKind.Member ? of.Value : of.Value[2..], out var member) || (book.HasChildren(member) && of is not { Kind: MentionKind.Member, Partial: true })) return;
-        throw new CannotAnswerException($"{member.Name} is kept as one {kept.Name.ToLowerInvariant()}; the book has no list of what it is made of, one by one.", $"{member.Name} by {book.Entities.Name.ToLowerInvariant()}");
-    }
-
     /// <summary>Accounts while there are several, entities of a single one.</summary>
     private Breakdown UsualRows(FigureRef? figure)
     {

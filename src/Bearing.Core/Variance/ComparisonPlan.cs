@@ -92,12 +92,12 @@ internal sealed class ComparisonPlan
                 $"versus last year by {Lower(first)}", $"{_figure?.Name} by {Lower(first)}");
     }
 
-    /// <summary>Budget FY26 does not keep suppliers apart · in Budget FY26, nothing of Cost of sales is assigned to a service line.</summary>
+    /// <summary>Budget FY26 does not keep suppliers apart · in Budget FY26, nothing of Cost of sales is assigned to any service line.</summary>
     private string Lacks(Side side, ScenarioVersion version, Dimension dimension)
     {
         if (!version.Coverage!.KeptDimensions.Contains(dimension.Id)) return $"{_book.NameOf(side)} does not keep {Lower(dimension)}s apart";
         var unkept = _figure is PairFigure pair && _book.Keeps(version.Id, dimension.Id, _parts[0]) != Keeping.Not ? pair.Bottom.Name : _figure is PairFigure { Top: var top } ? top.Name : _figure!.Name;
-        return $"In {_book.NameOf(side)}, nothing of {unkept} is assigned to a {Lower(dimension)}";
+        return $"In {_book.NameOf(side)}, nothing of {unkept} is assigned to any {Lower(dimension)}";
     }
 
     private string Half(Dimension dimension, Keeping keeps) =>
