@@ -263,7 +263,7 @@ internal sealed partial class Composer
         if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1) return false;
         // "The most expensive depot per parcel".
         if (items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Rank, Value: "largest:cost" } }) && book.Figure(Book.Per("m:" + Book.AllCosts, bottom.Value)) is { } cost) return Replace(items, at, 2, (s, e) => Made(s, e, cost));
-        if (items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" } }) is not (>= 0 and var earned) || earned > at) return false;
+        if (items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" or "sales:taken" } }) is not (>= 0 and var earned) || earned > at) return false;
         var reference = Book.Per("a:" + income, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         Replace(items, at, 2, (s, e) => Made(s, e, ratio));

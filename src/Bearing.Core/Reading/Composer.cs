@@ -287,7 +287,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Result when word.Value == Scope: draft.WholeGroup = true; Say("filter"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
-            case MentionKind.Unit: draft.Unit = word.Value; Say("figure"); break;
+            case MentionKind.Unit: draft.Unit = word.Value.Split(':')[0]; Say("figure"); break;
             case MentionKind.Records: draft.Records = word.Value; Say("records"); break;
             case MentionKind.Check when word.Value is "owed-to-us" or "owed-by-us": draft.Records ??= word.Value == "owed-to-us" ? "receivables" : "payables"; draft.Checks.Add("open"); Say("test"); break;
             case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
