@@ -63,4 +63,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("plants.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("forecast-9+3.csv.gz", "Forecast 9+3")]);
         await company.Score(7, 121);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_breweries_and_pubs_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "breweries", "tarnhollow");
+        await company.Load("sites.csv", [("departments.csv", "department"), ("brands.csv", "brand"), ("customers.csv", "customer")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-q2.csv.gz", "Q2 forecast")]);
+        await company.Score(10, 0);
+    }
 }
