@@ -82,6 +82,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         var draft = new Draft();
         // Nobody says "on last year" of what happened in it.
         if (_said.Any(p => p is { Kind: MentionKind.Period, Value: "year:-1" } && _said.Any(o => o.End == p.Start && o.Kind is MentionKind.Filler or MentionKind.Place && vocabulary.Find(o.Title).Any(e => e is { Kind: MentionKind.Comparator, Value: "on" })))) draft.Cost += OnLastYear;
+        NarrowKinds(items);
         LookAround(draft, items);
         // What moved by more than a limit did so on either side.
         var moved = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Shift } or { Kind: MentionKind.Growth, Value: "change" } });

@@ -133,6 +133,9 @@ internal sealed record FilterItem(int Start, int End, string Dimension, Immutabl
 {
     /// <summary>Named by a word that they only share.</summary>
     public bool Guessed { get; init; }
+
+    /// <summary>Says of what kind the rows are.</summary>
+    public bool OfKind { get; init; }
 }
 
 /// <param name="Number">Null when no number was said.</param>

@@ -150,6 +150,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Period, Value: ToDateBehind } && !Any(o => o.Kind == MentionKind.Year && o.End == m.Start));
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Period, Value: ToDateBehind } && Holds(o, m)));
         Change(m => m is { Kind: MentionKind.Period, Value: ToDateBehind }, m => m with { Value = "date:0" });
+        // "If it goes on like this"; of anything else "if" asks for what nobody knows.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "if" } && !Any(o => o is { Kind: MentionKind.Projection, Value: "runRate" }));
         // "Take fuel out": both words leave out what stands between.
         foreach (var (verb, behind) in vocabulary.SplitVerbs)
             for (var at = 0; at < tokens.Count; at++)
@@ -286,6 +288,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // A code that is a word of its own is one only where nothing is named so.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && IsByCode(m) && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false } && Covers(o, m) && !IsByCode(o)));
         // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
+        // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude && Covers(o, m)));
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario or MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
     }

@@ -17,7 +17,7 @@ public sealed partial class Reader
         while (tokens.Count > 1 && (tokens[^1].Text == "," ? 1 : Longest(n => vocabulary.PoliteLast.Contains(Phrase(tokens.Count - n, n)))) is > 0 and var last) tokens.RemoveRange(tokens.Count - last, last);
     }
 
-    private const int LongestPoliteness = 4;
+    private const int LongestPoliteness = 6;
 
     /// <summary>Words of a text that is all in capitals: none of them is typed as a code.</summary>
     private static void Lower(List<Token> tokens)

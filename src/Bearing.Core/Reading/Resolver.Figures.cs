@@ -146,6 +146,12 @@ internal sealed partial class Resolver
     /// <summary>What the words for selling ask for.</summary>
     private const string Sold = "sales";
 
+    /// <summary>What the words for buying ask for: what is booked on a party.</summary>
+    private const string Taken = "bought";
+
+    /// <summary>Customers or the like, of whom only income is kept.</summary>
+    private Dimension? Buyers => Parties.FirstOrDefault(p => book.Scenario(Book.ActualCode) is { } actual && book.KeepsOfIncomeOnly(actual.Current.Id, p.Id));
+
     private FigureRef? AllSales => book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income ? new FigureRef(FigureKind.Account, income.Code) : null;
 
     /// <summary>The figure that is meant where none was named: costs of what was spent, what is booked on a supplier or is new, otherwise the book's result.</summary>
@@ -156,6 +162,8 @@ internal sealed partial class Resolver
         if (costs is not null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining))) return Assumed(costs, "costs, since spending is meant");
         // "What did we pay Halden": what is booked on a supplier is spent.
         if (Parties.FirstOrDefault(p => draft.Filters.Exists(f => !f.Exclude && f.Dimension == p.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == p.Code))) is { } party) return AssumedBooked(Bought(party.Code));
+        // "How much did we buy": what is bought costs.
+        if (draft.Unit == Taken && costs is not null) return Assumed(costs, "costs, since what is bought is meant");
         // "Best selling", "how much did we sell": what sells brings in income, and what is ranked by what it earns does.
         if ((draft.Unit == Sold || draft is { Unit: "income", Rank: not null }) && AllSales is { } sales) return Assumed(sales, $"{book.Figure(sales)!.Name}, since what is {(draft.Unit == Sold ? "sold" : "earned")} is meant");
         if (draft.ResultNamed) return book.Result ?? throw NoAccounts();

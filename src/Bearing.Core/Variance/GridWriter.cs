@@ -286,7 +286,7 @@ internal sealed partial class GridWriter(
         {
             if (book.Figure(new(FigureKind.Measure, line.Code)) is not SumFigure sum) continue;
             var indexes = Enumerable.Range(0, nodes.Count).Where(i => sum.Accounts.Contains(nodes[i].Key.Id)).ToList();
-            if (indexes.Count < 2 || indexes.Count == nodes.Count) continue;
+            if (indexes.Count == 0 || nodes.Count < 2) continue;
             result.Add((line, [.. indexes.Select(i => nodes[i])], indexes[^1]));
         }
         return result;
