@@ -69,6 +69,6 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "breweries", "tarnhollow");
         await company.Load("sites.csv", [("departments.csv", "department"), ("brands.csv", "brand"), ("customers.csv", "customer")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-q2.csv.gz", "Q2 forecast")]);
-        await company.Score(10, 0);
+        await company.Score(10, 147);
     }
 }

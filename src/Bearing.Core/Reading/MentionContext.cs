@@ -236,7 +236,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     {
         for (var at = 0; at + 1 < tokens.Count; at++)
         {
-            if (!Any(m => m.Kind == MentionKind.Figure && m.Start == at + 1) || Any(m => m.Kind == MentionKind.Gap && m.Start == at)) continue;
+            if (!Any(m => m.Kind is MentionKind.Figure or MentionKind.Member && m.Start == at + 1) || Any(m => m.Kind == MentionKind.Gap && m.Start == at)) continue;
             var than = tokens.Skip(at + 2).FirstOrDefault(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Comparator, Value: "than" }));
             if (than is not null && vocabulary.Find($"{tokens[at].Stem} {than.Stem}").FirstOrDefault(e => e.Kind == MentionKind.Gap) is { Value: { } value })
                 _mentions.Add(new Mention(MentionKind.Gap, value == "more" ? "over" : "under", null, at, 1, 0, tokens[at].Stem));
@@ -289,7 +289,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && IsByCode(m) && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false } && Covers(o, m) && !IsByCode(o)));
         // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
         // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
-        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude && Covers(o, m)));
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true, Length: 1 } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude && Covers(o, m)));
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario or MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
     }

@@ -211,7 +211,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         var moved = draft.Direction is Direction.Over or Direction.Under && !draft.OfCosts && draft.Conditions.Count == 0 && draft.Bases.Count + draft.Scenarios.Count == 0;
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge || moved) Shift(draft);
         // "Who bought most": those that income is kept by.
-        if (draft is { Who: true, Unit: Taken, Breakdowns.Count: 0 } && Buyers is { } buyers) draft.Breakdowns.Add(Breakdown.By(buyers.Code, buyers.Levels[^1]));
+        if (draft is { Who: true, Unit: Taken } && Buyers is { } buyers && draft.Breakdowns.TrueForAll(b => b.Dimension != buyers.Code)) draft.Breakdowns.Insert(0, Breakdown.By(buyers.Code, buyers.Levels[^1]));
         if (draft.Who && draft.Breakdowns.Count == 0 && (draft.Compares || draft.Share)) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         if (draft.Who && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
         Where(draft);
