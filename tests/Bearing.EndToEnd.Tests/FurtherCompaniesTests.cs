@@ -71,4 +71,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("sites.csv", [("departments.csv", "department"), ("brands.csv", "brand"), ("customers.csv", "customer")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-q2.csv.gz", "Q2 forecast")]);
         await company.Score(10, 147);
     }
+
+    [Fact]
+    public async Task Questions_of_a_research_institute_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "institute", "fellgate");
+        await company.Load("institutes.csv", [("funds.csv", "fund"), ("groups.csv", "team"), ("projects.csv", "project"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-8+4.csv.gz", "Forecast 8+4")]);
+        await company.Score(1, 0);
+    }
 }
