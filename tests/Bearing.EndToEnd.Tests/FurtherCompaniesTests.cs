@@ -77,6 +77,6 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "institute", "fellgate");
         await company.Load("institutes.csv", [("funds.csv", "fund"), ("groups.csv", "team"), ("projects.csv", "project"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-8+4.csv.gz", "Forecast 8+4")]);
-        await company.Score(1, 0);
+        await company.Score(1, 139);
     }
 }

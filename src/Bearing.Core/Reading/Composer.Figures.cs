@@ -227,7 +227,10 @@ internal sealed partial class Composer
     /// <summary>genres as shares of ticket sales · regions as a share of September revenue → the share of each row.</summary>
     private static bool RowsAsShares(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Level } rows || Word(items, at + 1) is not { Kind: MentionKind.By, Value: "percent" } percent || Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Figure or MentionKind.Which) return false;
+        // "Each project as a share of grants".
+        if (at == 0 && Word(items, 0) is { Kind: MentionKind.By, Value: "each" } && Word(items, 1)?.Kind is MentionKind.Level && Word(items, 2) is { Kind: MentionKind.By, Value: "percent" }) return Remove(items, 0, 1);
+        if (Word(items, at) is not { Kind: MentionKind.Level } rows || Word(items, at + 1) is not { Kind: MentionKind.By, Value: "percent" } percent) return false;
+        if (Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Figure or MentionKind.Which) return false;
         var of = items.FindIndex(at + 2, i => i is not WordItem { Mention.Kind: MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period });
         if (of < 0 || Word(items, of)?.Kind is not MentionKind.Figure) return false;
         items[at] = new BreakdownItem(rows.Start, rows.End, [Breakdown.By(rows.Dimension!, rows.Value)]) { Led = true };

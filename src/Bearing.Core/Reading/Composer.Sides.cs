@@ -89,6 +89,14 @@ internal sealed partial class Composer
     }
 
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
+    /// <summary>forecast to overspend → the forecast, held against what was budgeted; no plan else is named.</summary>
+    private bool ForecastTo(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Scenario } || Word(items, at + 1)?.Kind is not MentionKind.To || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap || GapSense.Of(gap).OverTime || items.Count(i => i is BaseItem or WordItem { Mention.Kind: MentionKind.Scenario or MentionKind.OnPlan }) > 1) return false;
+        items[at + 1] = new BaseItem(items[at + 1].Start, items[at + 1].End, "budget");
+        return true;
+    }
+
     private bool ScenarioAsBase(List<Item> items, int at)
     {
         // "Compared to what we planned".

@@ -169,7 +169,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Five more", "and more"; "8-21, more" is what is older.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Further && m.Start > 0 && tokens.Count(t => char.IsDigit(t.Text[0])) > 1);
         // "Group sales" are no split by groups, unless something says so.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Singular: true } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && !Any(o => o.End == m.Start && (o is { Kind: MentionKind.By or MentionKind.Then or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier } || (o.Kind == MentionKind.And && tokens[o.Start].Text != ",")) || (o.End == m.Start && o is { Kind: MentionKind.Which, Value: "which" } && !Any(p => p.Kind == MentionKind.Place && p.End == o.Start)))
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Singular: true } && !IsKindOfRows(m) && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && !Any(o => o.End == m.Start && (o is { Kind: MentionKind.By or MentionKind.Then or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier } || (o.Kind == MentionKind.And && tokens[o.Start].Text != ",")) || (o.End == m.Start && o is { Kind: MentionKind.Which, Value: "which" } && !Any(p => p.Kind == MentionKind.Place && p.End == o.Start)))
             && !Any(o => o.Start == m.End && o is { Kind: MentionKind.By, Value: "behind" }) && !(m.Start > 0 && tokens[m.Start - 1].Text == "," && Any(o => o.Kind == MentionKind.Level && o.End == m.Start - 1)));
     }
 
@@ -208,9 +208,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Commission rate" is no commission beside water rates.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && o.End == m.Start && !IsPart(m, o) && !IsPart(o, m)) && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)));
         // "Transactions above 25k on cost accounts" are postings, even where customers are called so.
-        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure } && Any(o => o.Kind == MentionKind.Intent && Covers(o, m)) && IsOnCostLines(m));
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure } && Any(o => o.Kind == MentionKind.Intent && Covers(o, m)) && (IsOnCostLines(m) || Any(o => Covers(o, m) && IsOfEntries(o))));
         // "The cost of a performance" is one of those that are counted, and "performances" are so anyway.
-        _mentions.RemoveAll(m => m.Kind == MentionKind.Intent && !IsOnCostLines(m) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)) && (tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length || Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Number } or { Kind: MentionKind.Filler, Value: OneOf })));
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Intent && !IsOnCostLines(m) && !IsOfEntries(m) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && Covers(o, m)) && (tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length || Any(o => o.End == m.Start && o is { Kind: MentionKind.By or MentionKind.Number } or { Kind: MentionKind.Filler, Value: OneOf })));
         // "EBITDA margin" is not the operating margin, even where that is called the margin.
         Dearer(MentionFinder.OtherRatio, m => m is { Kind: MentionKind.Figure, Partial: false } && Any(o => o.Kind == MentionKind.Margin && Covers(o, m)) && Any(o => o is { Kind: MentionKind.Figure, Partial: false } && o.End == m.Start));
         // "Revenue - fuel" takes one from the other; anywhere else a dash only parts.
@@ -276,8 +276,11 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "IT costs" are not "it costs": typed as a name, a small word is one that the book has or lacks.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Length: 1 } && tokens[m.Start].Text.Length is 2 or 3 && tokens[m.Start].Text.All(char.IsUpper) && tokens.Any(t => t.Text.Any(char.IsLower)) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
         // "Show me the margin" is not split by shows, where these are what exhibitions are called.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level or MentionKind.Class, Start: 0, Singular: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Filler, Start: 0 }));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level or MentionKind.Class, Start: 0, Singular: true, Length: 1 } && !IsKindOfRows(m) && Any(o => o is { Kind: MentionKind.Filler, Start: 0 }));
         var levels = _mentions.Where(m => m.Kind == MentionKind.Level).ToList();
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && levels.Exists(o => Covers(o, m) && IsKindOfRows(o)));
+        // "By group", where a dimension is called so and the accounts have groups as well: the dimension.
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Level && !IsOwnName(m) && levels.Exists(o => o != m && Covers(o, m) && IsOwnName(o)));
         // "Depot" is no depot rent where the book has depots.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Exists(l => Covers(l, m)));
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
@@ -287,12 +290,21 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o is { Kind: MentionKind.Member, Partial: false } && Covers(o, m) && o.Dimension != m.Dimension && levels.Exists(l => l.Dimension == o.Dimension && (l.Start == o.End || l.End == o.Start))) && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)));
         // A code that is a word of its own is one only where nothing is named so.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && IsByCode(m) && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false } && Covers(o, m) && !IsByCode(o)));
-        // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
         // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
-        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true, Length: 1 } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude && Covers(o, m)));
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude or MentionKind.Share && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
+        // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario or MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
     }
+
+    /// <summary>"Manual journals", of a library that has journals too: who prepared a thing, and what it comes from, is told of entries.</summary>
+    private bool IsOfEntries(Mention mention) => mention.Kind == MentionKind.Intent && mention.Value.StartsWith("entries", StringComparison.Ordinal) && Any(o => o.Kind is MentionKind.Value or MentionKind.Field or MentionKind.SameField);
+
+    /// <summary>"Groups over budget", "group with the highest", where a dimension is called so; "group revenue" is that of all.</summary>
+    private bool IsKindOfRows(Mention level) => level is { Kind: MentionKind.Level, Length: 1 } && IsOwnName(level) && vocabulary.Find(tokens[level.Start].Stem).Any(e => e is { Kind: MentionKind.Filler, Value: "filler" })
+        && (tokens[level.Start].Text.Length > tokens[level.Start].Stem.Length || !Any(o => o.Start == level.End && o.Kind is MentionKind.Figure or MentionKind.Result));
+
+    private bool IsOwnName(Mention level) => level.Dimension is { } of && book.TryDimension(of, out var dimension) && dimension.Name.Equals(level.Value, StringComparison.OrdinalIgnoreCase);
 
     private bool IsByCode(Mention mention) => Words.Phrase(mention.Value.Split(':')[^1]) == tokens[mention.Start].Stem && Words.Phrase(mention.Title) != tokens[mention.Start].Stem;
 

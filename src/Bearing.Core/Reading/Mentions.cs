@@ -264,8 +264,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             { Partial = true };
     }
 
-    /// <summary>"It" is not IT: a name in capitals that is a small word as well is meant only where it is typed in capitals, or as what something is held per: tickets per show.</summary>
-    private bool IsOtherCase(Mention mention, IReadOnlyList<Token> tokens, int at) => mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && tokens[at].Text.Any(char.IsLower) && IsSingular(tokens[at])
+    /// <summary>"It" is not IT: a name in capitals, or a part of one, that is a small word as well is meant only where it is typed in capitals, or as what something is held per: tickets per show. Pay is.</summary>
+    private bool IsOtherCase(Mention mention, IReadOnlyList<Token> tokens, int at) => (mention.Partial || !mention.Title.Equals(tokens[at].Text, StringComparison.OrdinalIgnoreCase) || mention.Title.All(char.IsUpper)) && mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && tokens[at].Text.Any(char.IsLower) && IsSingular(tokens[at])
         && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place) && !(at > 0 && !mention.Partial && vocabulary.Find(tokens[at - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" or "each" }));
 
     /// <summary>"Who" is not the channel WHO: a code that is a word of the language as well is meant only where it is typed in capitals.</summary>

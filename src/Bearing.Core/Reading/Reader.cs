@@ -126,6 +126,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
         LeaveOutPoliteness(tokens);
         Lower(tokens);
+        Heads(tokens);
         var remark = Remark(tokens);
         var defined = DefinedName(tokens);
         Scaled(text, tokens);
@@ -178,7 +179,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
-        var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin).Select(r => r.Resolved.Question).Distinct().ToList());
+        var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin || IsOtherName(r.Covering, best.Covering)).Select(r => r.Resolved.Question).Distinct().ToList());
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
@@ -274,6 +275,11 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var writer = new ReadingWriter(book);
         return [.. distinct.Where(q => !distinct.Any(other => other != q && (Contains(other, q) || TestsMore(other, q)))).DistinctBy(writer.Sentence)];
     }
+
+    /// <summary>"Sequencing", of an account that ends in it and a department that begins with it: which of the two is meant nothing tells, though only the one is a figure.</summary>
+    private bool IsOtherName(Covering other, Covering best) => best.Mentions.Where(m => m.Kind == MentionKind.Figure).ToList() is [{ Partial: true, Length: 1 } figure] && other.Unused.SequenceEqual(best.Unused)
+        && other.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.Member, Partial: true, Corrected: false, Length: 1 } && m.Start == figure.Start) is { } member && !vocabulary.Fields["party"].Contains(Words.Phrase(member.Dimension!))
+        && other.Mentions.Where(m => m != member).SequenceEqual(best.Mentions.Where(m => m != figure));
 
     /// <summary>All costs are those that the book itself calls so, where it has a heading for them.</summary>
     private Question InOwnCosts(Question question) => words.OwnCosts is { } own && question.Figure is { Kind: FigureKind.Measure } figure && (figure.Code == Book.AllCosts ? new FigureRef(FigureKind.Account, own[2..]) : figure with { Code = figure.Code.Replace("m:" + Book.AllCosts, own, StringComparison.Ordinal) }) is var called && book.Figure(called) is not null

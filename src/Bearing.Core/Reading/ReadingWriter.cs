@@ -139,8 +139,13 @@ public sealed class ReadingWriter(Book book)
         return (filter.Exclude ? "without " : "for ") + string.Join(" and ", names);
     }
 
-    private static string BreakdownName(Breakdown by) => by.Grain is { } grain ? grain.ToString().ToLowerInvariant()
-        : (by.Level ?? by.Dimension!).ToLowerInvariant();
+    private string BreakdownName(Breakdown by)
+    {
+        if (by.Grain is { } grain) return grain.ToString().ToLowerInvariant();
+        // "By account group", where a dimension of its own is called group.
+        var shared = by.Level is { } level && book.Definition.Dimensions.Any(d => d.Code != by.Dimension && d.Levels.Contains(level, StringComparer.OrdinalIgnoreCase));
+        return (shared && book.TryDimension(by.Dimension!, out var own) && own.Name != by.Level ? $"{own.Name} {by.Level}" : by.Level ?? by.Dimension!).ToLowerInvariant();
+    }
 
     private bool IsPercent(Question question) => book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent };
 
@@ -180,7 +185,7 @@ public sealed class ReadingWriter(Book book)
     };
 
     /// <summary>Of what the rows are that are ranked, where there are several splits.</summary>
-    private static string OfWhich(Question question, Ranking ranking) => ranking.Within ? " within each" : ranking.Pairs ? " of all pairs" : question.Breakdowns is [var first, _, ..] && ranking is { Count: < Ranking.All, By: not RankBy.Percent } ? $" of the {Words.Plural(BreakdownName(first))}" : "";
+    private string OfWhich(Question question, Ranking ranking) => ranking.Within ? " within each" : ranking.Pairs ? " of all pairs" : question.Breakdowns is [var first, _, ..] && ranking is { Count: < Ranking.All, By: not RankBy.Percent } ? $" of the {Words.Plural(BreakdownName(first))}" : "";
 
     private static string Further(Ranking ranking) => ranking.Skip == 0 ? "" : $"next (after {ranking.Skip}) ";
 }

@@ -171,7 +171,7 @@ internal sealed partial class Resolver
         if (costs is not null && IsOverBudget(draft) && IncomeOf(draft) is null) return Assumed(costs, "costs, since what is over budget is meant");
         // Whoever was not there before is new, whatever was booked on it.
         if (draft.Conditions.Any(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Find(b => b.Dimension is not null && b.Dimension != book.Accounts.Code) is { } rows) return AssumedBooked(Bought(rows.Dimension!));
-        if (IncomeOf(draft) is { } income) return Assumed(income.Ref, $"{income.Name}, since costs are not, or hardly, kept apart like that");
+        if (draft.Intent != Intent.Entries && IncomeOf(draft) is { } income) return Assumed(income.Ref, $"{income.Name}, since costs are not, or hardly, kept apart like that");
         var result = book.Result ?? throw NoAccounts();
         if (draft.Document is not null) return result;
         _cost += ResultUnnamed;
