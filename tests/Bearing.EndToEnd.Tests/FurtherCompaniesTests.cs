@@ -79,4 +79,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("institutes.csv", [("funds.csv", "fund"), ("groups.csv", "team"), ("projects.csv", "project"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-8+4.csv.gz", "Forecast 8+4")]);
         await company.Score(1, 139);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_hotels_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "hotels", "halveston");
+        await company.Load("hotels.csv", [("departments.csv", "department"), ("classes.csv", "room"), ("channels.csv", "channel"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(4, 0);
+    }
 }
