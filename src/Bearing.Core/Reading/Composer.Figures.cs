@@ -238,6 +238,17 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>class mix of revenue by month → the classes of each month.</summary>
+    private static bool MixBehindRows(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Level } || Word(items, at + 1)?.Kind is not MentionKind.Share || Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Which or MentionKind.Rank) return false;
+        var by = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.By, Value: "by" or "per" or "each" } or { Kind: MentionKind.Grain } });
+        if (by < 0 || (Word(items, by)!.Kind is MentionKind.By && Word(items, ++by)?.Kind is not (MentionKind.Level or MentionKind.Grain))) return false;
+        var level = items[at];
+        items.Insert(by + 1, level);
+        return Remove(items, at, 1);
+    }
+
     /// <summary>call fuel divided by passengers fuel per head → what is defined; the figures in its name are none that are asked for.</summary>
     private bool DefinedName(List<Item> items, int at)
     {

@@ -49,7 +49,7 @@ internal sealed partial class Composer
         return IsRange(next) && Remove(items, at, 1);
 
         static bool IsTime(Item item) => item is WordItem { Mention.Kind: MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period };
-        bool IsRange(int index) => index < items.Count && (Word(items, index) is { Kind: MentionKind.Part or MentionKind.Month } or { Kind: MentionKind.Period, Value: "ytd:0" or "this:0" or "trailing:12" } || (IsTime(items[index]) && Word(items, index + 1)?.Kind is MentionKind.To));
+        bool IsRange(int index) => index < items.Count && (Word(items, index) is { Kind: MentionKind.Part or MentionKind.Month } or { Kind: MentionKind.Period, Value: "ytd:0" or "this:0" or "trailing:12" } || (Word(items, index)?.Kind is MentionKind.Trailing && Word(items, index + 1)?.Kind is MentionKind.Number) || (IsTime(items[index]) && Word(items, index + 1)?.Kind is MentionKind.To));
     }
 
     /// <summary>is the Pellow result better than Brackness → the figure first, then the members.</summary>

@@ -179,6 +179,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         if (book.Tables.Any(t => t.Code != Table.Ledger)) Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && Any(o => o.Kind == MentionKind.Records && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // The top line is no line that is at the top.
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
+        // "Best selling" is no selling cost.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Length: 1 } && Any(o => o.Kind == MentionKind.Unit && Covers(o, m)) && Any(o => o.Kind == MentionKind.Rank && o.End == m.Start));
         // "Staff cost per head" is not the bar spend per head: what begins with "per" is no name of its own behind another word.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Start: > 0 } && vocabulary.Find(tokens[m.Start].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" }) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "How much rent did we pay" asks for rent, where no invoices are spoken of.
@@ -290,6 +292,12 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o is { Kind: MentionKind.Member, Partial: false } && Covers(o, m) && o.Dimension != m.Dimension && levels.Exists(l => l.Dimension == o.Dimension && (l.Start == o.End || l.End == o.Start))) && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)));
         // A code that is a word of its own is one only where nothing is named so.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && IsByCode(m) && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false } && Covers(o, m) && !IsByCode(o)));
+        TellNamesOfPlans(levels);
+        // "The Quarter", typed as a name of several words, is no quarter.
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Period or MentionKind.Part or MentionKind.Month or MentionKind.Grain && names.Exists(n => n.Kind == MentionKind.Member && Holds(n, m) && n.Length > m.Length - 1 && tokens.Skip(n.Start).Take(n.Length).Select(t => t.Text).SequenceEqual(n.Title.Split(' ')) && tokens[n.End - 1].Text.Any(char.IsUpper)));
+        // "Where will it land" is no land, "fees for land" are.
+        var small = _mentions.Where(m => m is { Kind: MentionKind.Member, Partial: false, Corrected: false, Length: 1 } && char.IsLower(tokens[m.Start].Text[0]) && Any(o => o.Kind == MentionKind.Filler && Covers(o, m))).ToList();
+        Dearer(SeldomAlone, m => small.Exists(s => Covers(s, m) && (m.Kind == MentionKind.Filler ? IsPlaced(m.Start) : m.Kind == MentionKind.Member && !IsPlaced(m.Start))));
         // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude or MentionKind.Share && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
         // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
@@ -299,6 +307,18 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
 
     /// <summary>"Manual journals", of a library that has journals too: who prepared a thing, and what it comes from, is told of entries.</summary>
     private bool IsOfEntries(Mention mention) => mention.Kind == MentionKind.Intent && mention.Value.StartsWith("entries", StringComparison.Ordinal) && Any(o => o.Kind is MentionKind.Value or MentionKind.Field or MentionKind.SameField);
+
+    /// <summary>"Against budget" is the plan though a class is called Budget as well; "budget class" is the class.</summary>
+    private void TellNamesOfPlans(List<Mention> levels)
+    {
+        foreach (var member in _mentions.Where(m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o.Kind is MentionKind.Scenario or MentionKind.OnPlan && Covers(o, m))).ToList())
+        {
+            if (levels.Exists(l => l.Dimension == member.Dimension && (l.Start == member.End || l.End == member.Start))) _mentions.RemoveAll(m => m.Kind is MentionKind.Scenario or MentionKind.OnPlan && Covers(m, member));
+            else if (Any(o => o.Kind is MentionKind.Comparator && (o.End == member.Start || o.Start == member.End)) || Any(o => o.Kind is MentionKind.Gap && o.End == member.Start)) _mentions.Remove(member);
+            // "Budgeted sales of budget rooms": the plan was said already.
+            else if (char.IsLower(tokens[member.Start].Text[0]) && !Any(o => o.Kind == MentionKind.Scenario && !Covers(o, member) && Any(s => s.Kind == MentionKind.Scenario && s.Value == o.Value && Covers(s, member)))) Dearer(MentionFinder.TakesApart, m => m == member);
+        }
+    }
 
     /// <summary>"Groups over budget", "group with the highest", where a dimension is called so; "group revenue" is that of all.</summary>
     private bool IsKindOfRows(Mention level) => level is { Kind: MentionKind.Level, Length: 1 } && IsOwnName(level) && vocabulary.Find(tokens[level.Start].Stem).Any(e => e is { Kind: MentionKind.Filler, Value: "filler" })

@@ -83,7 +83,9 @@ internal sealed partial class Resolver
             }
             // "And full year forecast", after months held against the budget: the forecast of the year takes their place.
             var ahead = draft is { Scenarios: [var plan], Bases.Count: 0, BasePeriod: null, Compares: false, Periods.Count: > 0 } && question is { Bases.IsEmpty: false, Spans: [var year] } && year.To > book.CurrentPeriod ? Named(plan, year) : null;
-            var (subject, bases) = ahead is not null && question.Bases.RemoveAll(b => b == ahead) is { IsEmpty: false } kept ? (ahead, kept) : Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
+            // "And the forecast?", of months that have not been: nothing happened that could be held against it.
+            var yet = draft is { Scenarios: [var instead], Bases.Count: 0, BasePeriod: null, Compares: false } && question.Bases.IsEmpty && question.Subject == Side.Actual && book.ActualSpan is { } past && question.Spans.All(s => s.From > past.To) ? Named(instead, question.Spans[0]) : null;
+            var (subject, bases) = yet is not null ? (yet, []) : ahead is not null && question.Bases.RemoveAll(b => b == ahead) is { IsEmpty: false } kept ? (ahead, kept) : Sides(draft, question.Spans[0], intent, question.Subject, draft.Adds ? question.Bases : []);
             question = question with { Subject = subject, Bases = bases };
             if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
         }

@@ -83,7 +83,9 @@ public static class Words
     }
 
     /// <summary>"Entity" → "entities"; for nouns that books name their dimensions and fields by.</summary>
-    public static string Plural(string noun) => noun.Length > 1 && noun[^1] == 'y' && !"aeiou".Contains(noun[^2], StringComparison.Ordinal) ? noun[..^1] + "ies" : noun + "s";
+    public static string Plural(string noun) => noun.Length > 1 && noun[^1] == 'y' && !"aeiou".Contains(noun[^2], StringComparison.Ordinal) ? noun[..^1] + "ies" : Hissing.Any(e => noun.EndsWith(e, StringComparison.Ordinal)) ? noun + "es" : noun + "s";
+
+    private static readonly string[] Hissing = ["s", "x", "z", "ch", "sh"];
 
     /// <summary>The minus of -5k, which stands free and right before a digit.</summary>
     private static bool IsSign(string text, int at) => text[at] is '-' or '−' && at + 1 < text.Length && char.IsDigit(text[at + 1]) && (at == 0 || char.IsWhiteSpace(text[at - 1]));

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Facts;
+using Bearing.Core.Reading;
 
 namespace Bearing.Core.Variance;
 
@@ -95,7 +96,7 @@ internal sealed class ComparisonPlan
     /// <summary>Budget FY26 does not keep suppliers apart · in Budget FY26, nothing of Cost of sales is assigned to any service line.</summary>
     private string Lacks(Side side, ScenarioVersion version, Dimension dimension)
     {
-        if (!version.Coverage!.KeptDimensions.Contains(dimension.Id)) return $"{_book.NameOf(side)} does not keep {Lower(dimension)}s apart";
+        if (!version.Coverage!.KeptDimensions.Contains(dimension.Id)) return $"{_book.NameOf(side)} does not keep {Words.Plural(Lower(dimension))} apart";
         var unkept = _figure is PairFigure pair && _book.Keeps(version.Id, dimension.Id, _parts[0]) != Keeping.Not ? pair.Bottom.Name : _figure is PairFigure { Top: var top } ? top.Name : _figure!.Name;
         return $"In {_book.NameOf(side)}, nothing of {unkept} is assigned to any {Lower(dimension)}";
     }
