@@ -87,4 +87,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("hotels.csv", [("departments.csv", "department"), ("classes.csv", "room"), ("channels.csv", "channel"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(4, 136);
     }
+
+    [Fact]
+    public async Task Questions_of_a_translation_agency_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "translators", "lexmoor");
+        await company.Load("offices.csv", [("desks.csv", "desk"), ("languages.csv", "language"), ("clients.csv", "client"), ("suppliers.csv", "supplier")], [("forecast-q1.csv.gz", "Q1 forecast"), ("forecast-q2.csv.gz", "Q2 forecast")]);
+        await company.Score(7, 0);
+    }
 }

@@ -20,9 +20,8 @@ internal sealed class InventedCompany(BearingClient client, string folder, strin
         foreach (var file in new[] { "accounts.csv", entities }) await Load(file);
         foreach (var (file, dimension) in dimensions) await Load(file, dimension: dimension);
         foreach (var file in new[] { "rates.csv", "ledger-fy25.csv.gz", "ledger-fy26.csv.gz" }.Where(f => System.IO.File.Exists(File(f)))) await Load(file);
-        await Load("budget-fy26.csv.gz", scenario: "budget-fy26");
-        await Load("statistics.csv");
-        await Load("statistics-budget.csv", scenario: "budget-fy26");
+        // One company counts nothing and has no budget.
+        foreach (var (file, scenario) in new[] { ("budget-fy26.csv.gz", "budget-fy26"), ("statistics.csv", null), ("statistics-budget.csv", "budget-fy26") }.Where(f => System.IO.File.Exists(File(f.Item1)))) await Load(file, scenario: scenario);
         foreach (var table in new[] { "payables", "receivables" }.Where(t => System.IO.File.Exists(File($"{t}.csv")))) await Load($"{table}.csv", table: table);
         foreach (var (file, name) in scenarios) await Load(file, scenario: name);
     }
