@@ -8,6 +8,13 @@ public sealed partial class Book
     /// <summary>Of accounts that a version has figures of, whether it keeps a dimension apart for them: a budget may keep service lines of income only. Known of books that are asked.</summary>
     public FrozenDictionary<(int Version, int Dimension, int Account), bool> KeptAccounts { get; init; } = FrozenDictionary<(int, int, int), bool>.Empty;
 
+    private FigureRef? _sales;
+
+    /// <summary>All that is sold: what stands on top of income, or, where its accounts have nothing above them, the first line of the statement that adds up income alone. Null without income.</summary>
+    public FigureRef? Sales => _sales ??= Roots(Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is not { } first ? null
+        : HasChildren(first) || Definition.Statement.Select(l => Figure(new(FigureKind.Measure, l.Code))).FirstOrDefault(f => f is SumFigure { Accounts.Length: > 1 } sum && sum.Accounts.All(a => Member(a).Account?.Type == AccountType.Income)) is not { } line
+            ? new FigureRef(FigureKind.Account, first.Code) : line.Ref;
+
     /// <summary>Whether a version keeps a dimension of income, and of no costs.</summary>
     public bool KeepsOfIncomeOnly(int version, int dimension) => Keeps(version, dimension, [.. MembersOf(Accounts.Id).Where(a => a.Account?.Type is AccountType.Income or AccountType.Cost).Select(a => a.Id)]) == Keeping.IncomeOnly;
 

@@ -212,8 +212,8 @@ public sealed partial class Book
     public static FigureRef PercentOf(string top, string bottom) => new(FigureKind.Measure, Paired(PercentCode, top, bottom));
 
     /// <summary>A line of the statement in percent of an income account: the book's own measure of it, where it has one.</summary>
-    public FigureRef MarginOf(string line, string income) => Definition.Measures.FirstOrDefault(m => m.Percent && m.Numerator == line && m.Denominator == income) is { } named
-        ? new(FigureKind.Measure, named.Code) : PercentOf("m:" + line, "a:" + income);
+    public FigureRef MarginOf(string line, FigureRef income) => Definition.Measures.FirstOrDefault(m => m.Percent && m.Numerator == line && m.Denominator == income.Code) is { } named
+        ? new(FigureKind.Measure, named.Code) : PercentOf("m:" + line, Coded(income));
 
     public bool IsStatementLine(FigureRef reference) => reference.Kind == FigureKind.Measure && Definition.Statement.Any(l => l.Code == reference.Code);
 

@@ -155,7 +155,7 @@ public sealed class BookWords
     /// <summary>Brackness Harbour and Pellow Harbour are harbours: a word in which the names of several members end is what they are, unless another dimension is called so.</summary>
     private static IEnumerable<BookName> Classes(Book book, Dimension dimension) => book.MembersOf(dimension.Id).Where(m => !book.HasChildren(m))
         .Select(m => (m.Code, Last: Words.Tokens(m.Name) is { Count: > 1 } tokens ? tokens[^1] : null)).Where(m => m.Last is { Stem.Length: > 3 } last && last.Stem.All(char.IsLetter))
-        .GroupBy(m => m.Last!.Stem).Where(g => g.Count() is > 1 and <= MostOfClass && !book.Definition.Dimensions.Any(d => d != dimension && d.Levels.Concat(d.OtherNames).Append(d.Name).Any(n => Words.Phrase(n) == g.Key)))
+        .GroupBy(m => m.Last!.Stem).Where(g => g.Count() is > 1 and <= MostOfClass && !book.Definition.Dimensions.Any(d => d.Levels.Concat(d.OtherNames).Append(d.Name).Any(n => Words.Phrase(n) == g.Key)))
         .Select(g => new BookName(new BookTarget(MentionKind.Class, string.Join('\n', g.Select(m => m.Code)), dimension.Code, g.First().Last!.Text), g.First().Last!.Text, [g.Key]));
 
     private static IEnumerable<BookName> Named(BookTarget target, IEnumerable<string> texts)

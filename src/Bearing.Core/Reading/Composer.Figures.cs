@@ -19,7 +19,7 @@ internal sealed partial class Composer
         // Agency staff: side by side the part says which part of the whole.
         if (other.Start == one.End && IsPart(one, other) is { } part) return Replace(items, at, 2, (s, e) => new WordItem(part with { Start = s, Length = e - s }));
         // "Gross ticket income": a word that begins another figure's name only says of which kind this one is.
-        if (one is { Partial: true, Length: 1 } && other is { Partial: false, Corrected: false } && one.Value[0] == 'm' && book.Figure(FigureOf(other)) is SumFigure && FigureOf(other).Code != IncomeRoot && other.Start == one.End && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1)
+        if (one is { Partial: true, Length: 1 } && other is { Partial: false, Corrected: false } && one.Value[0] == 'm' && book.Figure(FigureOf(other)) is SumFigure && FigureOf(other) != book.Sales && other.Start == one.End && items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1)
         {
             items[at] = new WordItem(one with { Kind = MentionKind.Others });
             return true;
@@ -261,24 +261,24 @@ internal sealed partial class Composer
     /// <summary>EBITDA margin · staff cost ratio, where the book has no ratio of that name → the figure in percent of income.</summary>
     private bool MarginOf(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.Margin } margin || margin.Start != top.End || IncomeRoot is not { } income) return false;
+        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.Margin } margin || margin.Start != top.End || book.Sales is not { } income) return false;
         // "Gross profit %" is a margin; a sign behind anything else is none.
         if (margin.Value == "sign" && (top.Value[0] != 'm' || book.Figure(FigureOf(top)) is not SumFigure)) return Remove(items, at + 1, 1);
         // One account in percent of income is a share or a ratio, and no margin.
-        if (margin.Value is "margin" && book.Figure(FigureOf(top)) is SumFigure { IsProfit: true, Ref.Kind: FigureKind.Account } part) throw new CannotAnswerException($"{part.Name} is {(part.ShownSign > 0 ? "income" : "a cost")} alone; a margin is what income leaves when costs are taken off. Say of which, as in “sales less purchases”, or ask for it in percent of all income.", $"{part.Name} as % of {book.Figure(new FigureRef(FigureKind.Account, income))?.Name}");
-        var reference = Book.PercentOf(top.Value, "a:" + income);
+        if (margin.Value is "margin" && book.Figure(FigureOf(top)) is SumFigure { IsProfit: true, Ref.Kind: FigureKind.Account } part) throw new CannotAnswerException($"{part.Name} is {(part.ShownSign > 0 ? "income" : "a cost")} alone; a margin is what income leaves when costs are taken off. Say of which, as in “sales less purchases”, or ask for it in percent of all income.", $"{part.Name} as % of {book.Figure(income)?.Name}");
+        var reference = Book.PercentOf(top.Value, Book.Coded(income));
         return book.Figure(reference) is { } ratio && Replace(items, at, 2, (s, e) => Made(s, e, ratio));
     }
 
     /// <summary>who earns most per visit, where no other figure is named → income per visit.</summary>
     private bool EarnedPer(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.By, Value: "per" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom || IncomeRoot is not { } income) return false;
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "per" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom || book.Sales is not { } income) return false;
         if (items.Count(i => i is WordItem { Mention.Kind: MentionKind.Figure }) > 1) return false;
         // "The most expensive depot per parcel".
         if (items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Rank, Value: "largest:cost" } }) && book.Figure(Book.Per("m:" + Book.AllCosts, bottom.Value)) is { } cost) return Replace(items, at, 2, (s, e) => Made(s, e, cost));
         if (items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" or "sales:taken" } }) is not (>= 0 and var earned) || earned > at) return false;
-        var reference = Book.Per("a:" + income, bottom.Value);
+        var reference = Book.Per(Book.Coded(income), bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         Replace(items, at, 2, (s, e) => Made(s, e, ratio));
         items.RemoveAt(earned);
@@ -342,6 +342,4 @@ internal sealed partial class Composer
                 throw new CannotAnswerException($"Rows can be kept by a limit on one figure at a time, not by one on {Word(items, first)!.Title} and another on {Word(items, second)!.Title}. Ask for one after the other.");
         }
     }
-
-    private string? IncomeRoot => book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income)?.Code;
 }

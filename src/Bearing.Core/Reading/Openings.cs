@@ -14,7 +14,7 @@ public static class Openings
         if (hasBudget) yield return $"{name} versus budget by entity, year to date";
         if (hasBudget && book.Roots(book.Accounts.Id).FirstOrDefault() is { } first) yield return $"{first.Name.ToLowerInvariant()} versus budget and last year by month";
         if (hasBudget) yield return $"top 10 accounts by variance in {month}";
-        if (book.Latest(ScenarioKind.Forecast) is { } forecast) yield return $"{name}: {forecast.Name} versus budget by quarter";
+        if (book.Latest(ScenarioKind.Forecast) is { } forecast) yield return $"{name}: {(hasBudget ? $"{forecast.Name} versus budget" : $"actual versus {forecast.Name}")} by quarter";
         if (book.Definition.Measures.FirstOrDefault() is { } measure) yield return $"{measure.Name.ToLowerInvariant()} versus last year by entity";
         if (!hasBudget) yield return $"{name} versus last year by entity";
         yield return $"the 10 largest entries in {month}";

@@ -249,12 +249,11 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var question = resolved.Question;
         if (resolved.Otherwise.Length > 0) return [question, .. resolved.Otherwise];
         if (draft.Figures.Count > 0 || draft.ResultNamed || (resolved.FollowsUp && (!draft.MarginOf || book.Figure(question.Figure) is PairFigure))) return [];
-        if (draft.MarginOf && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income)
-            return [.. book.Definition.Statement.Select(l => book.MarginOf(l.Code, income.Code)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
+        if (draft.MarginOf && book.Sales is { } income)
+            return [.. book.Definition.Statement.Select(l => book.MarginOf(l.Code, income)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
         if (draft.Rank is not null && draft.Unit is not ("income" or "sales") && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
         {
-            var figures = book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Take(1).Select(a => new FigureRef(FigureKind.Account, a.Code))
-                .Append(question.Figure).Append(new FigureRef(FigureKind.Measure, Book.AllCosts)).Where(f => book.Figure(f) is not null).Distinct();
+            var figures = new[] { book.Sales, question.Figure, new FigureRef(FigureKind.Measure, Book.AllCosts) }.OfType<FigureRef>().Where(f => book.Figure(f) is not null).Distinct();
             return [.. figures.Select(f => question with { Figure = f })];
         }
         if (!draft.OpenCompare || draft.Bases.Count + draft.Scenarios.Count > 0 || draft.BasePeriod is not null) return [];

@@ -49,7 +49,7 @@ internal sealed partial class Resolver
     {
         // "Who has the biggest share of fuel": the parts are whoever has them.
         if (!draft.Share || draft.Parts || draft.WholeSaid || draft.Projection is not null || draft.Who || draft.Breakdowns.Count + draft.Filters.Count > 0 || draft.Figures.Distinct().ToList() is not [{ Kind: FigureKind.Account } only] || book.Figure(only) is not SumFigure { IsProfit: true } part) return;
-        var whole = part.ShownSign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Roots(book.Accounts.Id).Where(a => a.Account?.Type == AccountType.Income).Select(a => new FigureRef(FigureKind.Account, a.Code)).FirstOrDefault();
+        var whole = part.ShownSign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Sales;
         if (whole is null || whole == only || book.Figure(whole) is not { } all) return;
         draft.Figures.Add(whole);
         _assumed.Add($"of {all.Name.ToLowerInvariant()}, since no whole was named");
@@ -149,10 +149,7 @@ internal sealed partial class Resolver
     /// <summary>What the words for buying ask for: what is booked on a party.</summary>
     private const string Taken = "bought";
 
-    /// <summary>Customers or the like, of whom only income is kept.</summary>
-    private Dimension? Buyers => Parties.FirstOrDefault(p => book.Scenario(Book.ActualCode) is { } actual && book.KeepsOfIncomeOnly(actual.Current.Id, p.Id));
-
-    private FigureRef? AllSales => book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income ? new FigureRef(FigureKind.Account, income.Code) : null;
+    private Dimension? Buyers => Parties.FirstOrDefault(IsBuyer);
 
     /// <summary>The figure that is meant where none was named: costs of what was spent, what is booked on a supplier or is new, otherwise the book's result.</summary>
     /// <exception cref="CannotAnswerException">When the book has no accounts yet.</exception>
@@ -161,11 +158,11 @@ internal sealed partial class Resolver
         var costs = book.Figure(new(FigureKind.Measure, Book.AllCosts))?.Ref;
         if (costs is not null && (draft.OfCosts || (!draft.ResultNamed && draft.Projection is Projection.Used or Projection.Remaining))) return Assumed(costs, "costs, since spending is meant");
         // "What did we pay Halden": what is booked on a supplier is spent.
-        if (Parties.FirstOrDefault(p => draft.Filters.Exists(f => !f.Exclude && f.Dimension == p.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == p.Code))) is { } party) return AssumedBooked(Bought(party.Code));
+        if (draft.Intent != Intent.Entries && Parties.FirstOrDefault(p => draft.Filters.Exists(f => !f.Exclude && f.Dimension == p.Code) || (!draft.ResultNamed && draft.Breakdowns.Exists(b => b.Dimension == p.Code))) is { } party) return AssumedBooked(Bought(party.Code));
         // "How much did we buy": what is bought costs.
         if (draft.Unit == Taken && costs is not null) return Assumed(costs, "costs, since what is bought is meant");
         // "Best selling", "how much did we sell": what sells brings in income, and what is ranked by what it earns does.
-        if ((draft.Unit == Sold || draft is { Unit: "income", Rank: not null }) && AllSales is { } sales) return Assumed(sales, $"{book.Figure(sales)!.Name}, since what is {(draft.Unit == Sold ? "sold" : "earned")} is meant");
+        if ((draft.Unit == Sold || draft is { Unit: "income", Rank: not null }) && book.Sales is { } sales) return Assumed(sales, $"{book.Figure(sales)!.Name}, since what is {(draft.Unit == Sold ? "sold" : "earned")} is meant");
         if (draft.ResultNamed) return book.Result ?? throw NoAccounts();
         // "Which departments are over budget" speaks of costs.
         if (costs is not null && IsOverBudget(draft) && IncomeOf(draft) is null) return Assumed(costs, "costs, since what is over budget is meant");
@@ -253,10 +250,12 @@ internal sealed partial class Resolver
 
     private Breakdown? LevelOf(string dimension, string code) => Breakdown.OfMember(book, dimension, code);
 
-    /// <summary>What shows that somebody is there: income where only income is kept apart like that, otherwise whatever was bought.</summary>
-    private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && book.Scenario(Book.ActualCode) is { } actual && book.KeepsOfIncomeOnly(actual.Current.Id, kept.Id)
-        && book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } income
-        ? new FigureRef(FigureKind.Account, income.Code) : new FigureRef(FigureKind.Measure, Book.CostsAndAssets);
+    /// <summary>What shows that somebody is there: income of those that buy, otherwise whatever was bought.</summary>
+    private FigureRef Bought(string dimension) => book.TryDimension(dimension, out var kept) && IsBuyer(kept) && book.Sales is { } income ? income : new FigureRef(FigureKind.Measure, Book.CostsAndAssets);
+
+    /// <summary>Customers or the like: called so, or kept of income alone.</summary>
+    private bool IsBuyer(Dimension party) => party.OtherNames.Append(party.Name).Append(party.Code).Any(n => vocabulary.Fields["buyer"].Contains(Words.Phrase(n)))
+        || (book.Scenario(Book.ActualCode) is { } actual && book.KeepsOfIncomeOnly(actual.Current.Id, party.Id));
 
     /// <summary>Split by what is kept for income and few costs, income is meant; null where costs are kept apart as well.</summary>
     private Figure? IncomeOf(Draft draft)
@@ -264,8 +263,7 @@ internal sealed partial class Resolver
         var said = draft.Breakdowns.Select(b => b.Dimension).Concat(draft.Filters.Where(f => !f.Exclude).Select(f => f.Dimension));
         if (said.Select(c => c is not null && book.TryDimension(c, out var d) && d.Role == DimensionRole.Other ? d : null).FirstOrDefault(d => d is not null) is not { } dimension) return null;
         var versions = book.Definition.Scenarios.Where(s => draft.Compares || s.Code == Book.ActualCode).Select(s => s.Current.Id);
-        if (!versions.Any(v => book.KeepsOfIncomeMainly(v, dimension.Id))) return null;
-        return book.Roots(book.Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is { } root ? book.AccountFigure(root) : null;
+        return versions.Any(v => book.KeepsOfIncomeMainly(v, dimension.Id)) && book.Sales is { } sales ? book.Figure(sales) : null;
     }
 
     private static bool IsOfUnit(Figure? figure, string unit) => unit switch

@@ -51,7 +51,7 @@ internal sealed partial class Resolver
         if (draft.Step != 0) question = Step(question, draft.Step, before);
         if (draft.Shift) Shift(draft);
         // "What did it sell", after its costs.
-        if (draft is { Unit: Sold, Figures.Count: 0 } && !IsOfUnit(book.Figure(question.Figure), Sold) && AllSales is { } sales) draft.Figures.Add(sales);
+        if (draft is { Unit: Sold, Figures.Count: 0 } && !IsOfUnit(book.Figure(question.Figure), Sold) && book.Sales is { } sales) draft.Figures.Add(sales);
         PartOfShown(draft, question);
         var (figure, extra) = Figure(draft);
         Percentages(draft, figure ?? question.Figure);

@@ -207,13 +207,13 @@ internal sealed partial class Resolver
 
     /// <summary>Suppliers, clients or the like; those first with whom money is spent.</summary>
     private IEnumerable<Dimension> Parties => book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other && d.OtherNames.Append(d.Name).Append(d.Code).Any(n => vocabulary.Fields["party"].Contains(Words.Phrase(n))))
-        .OrderBy(d => book.Scenario(Book.ActualCode) is { } actual && book.KeepsOfIncomeOnly(actual.Current.Id, d.Id));
+        .OrderBy(IsBuyer);
 
     /// <summary>With whom money is spent: suppliers or the like.</summary>
     /// <exception cref="CannotAnswerException">When the ledger is not kept by anything of the kind.</exception>
     private Breakdown Party()
     {
-        return Parties.FirstOrDefault() is { } dimension ? Breakdown.By(dimension.Code, dimension.Levels[^1])
+        return Parties.FirstOrDefault(p => !IsBuyer(p)) is { } dimension ? Breakdown.By(dimension.Code, dimension.Levels[^1])
             : throw new CannotAnswerException("The ledger is not kept by suppliers or the like, so it does not tell with whom.", [.. book.Tables.Where(t => t.Code != Table.Ledger && RecordReading.FieldOf(t.Fields, vocabulary, "party") is not null).Select(t => $"{t.Name} by {t.Field(RecordReading.FieldOf(t.Fields, vocabulary, "party")!)!.Name.ToLowerInvariant()}")]);
     }
 
