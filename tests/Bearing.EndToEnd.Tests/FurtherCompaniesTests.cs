@@ -95,4 +95,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("offices.csv", [("desks.csv", "desk"), ("languages.csv", "language"), ("clients.csv", "client"), ("suppliers.csv", "supplier")], [("forecast-q1.csv.gz", "Q1 forecast"), ("forecast-q2.csv.gz", "Q2 forecast")]);
         await company.Score(7, 110);
     }
+
+    [Fact]
+    public async Task Questions_of_a_chain_of_bakeries_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "bakeries", "crumbwell");
+        await company.Load("shops.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-9+3.csv.gz", "Forecast 9+3")]);
+        await company.Score(2, 0);
+    }
 }
