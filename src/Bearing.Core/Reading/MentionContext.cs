@@ -284,7 +284,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "By group", where a dimension is called so and the accounts have groups as well: the dimension.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Level && !IsOwnName(m) && levels.Exists(o => o != m && Covers(o, m) && IsOwnName(o)));
         // "The largest client" is one of the clients, and not what the account of that name holds.
-        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && Words.Tokens(m.Title).Count == 1 && levels.Exists(l => Covers(l, m) && IsOwnName(l)) && (!m.Title.Equals(tokens[m.Start].Text, StringComparison.OrdinalIgnoreCase) || Any(o => o.End == m.Start && o.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.By or MentionKind.Number)));
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && Words.Tokens(m.Title).Count == 1 && levels.Exists(l => Covers(l, m) && IsOwnName(l)) && (!m.Title.Equals(tokens[m.Start].Text, StringComparison.OrdinalIgnoreCase) || Any(o => o.End == m.Start && o.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.By or MentionKind.Number) || Any(o => o.Start == m.End && o.Kind == MentionKind.Across)));
         // "Depot" is no depot rent where the book has depots.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Exists(l => Covers(l, m)));
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
