@@ -127,7 +127,7 @@ internal sealed partial class Composer
         if ((order is null && Word(items, at) is not { Kind: MentionKind.Rank, Value: "largest" or "smallest" or "largest:some" or "smallest:some" }) || items.Exists(i => i is RankItem) || Word(items, at - 1)?.Kind is MentionKind.Ordinal or MentionKind.Number || Word(items, at + 1) is { Kind: MentionKind.Number, Value: not "1" }) return false;
         // "The oldest one", of those that were listed.
         if (order is not null && at == items.Count - 2 && Word(items, at + 1) is { Kind: MentionKind.Number, Value: "1" }) return Replace(items, at + 1, 1, (s, e) => new RankItem(s, e, Listed, 1) { Single = true });
-        var listed = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault();
+        var listed = items.Skip(at + 1).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value or MentionKind.Figure or MentionKind.Member }).FirstOrDefault();
         if (listed is not WordItem { Mention.Singular: true } || !IsList(listed)) return false;
         return order is not null ? Insert(items, at, new RankItem(order.Start, order.End, Listed, 1) { Single = true })
             : Replace(items, at, 1, (s, e) => new RankItem(s, e, Word(items, at)!.Value, 1) { Single = true });

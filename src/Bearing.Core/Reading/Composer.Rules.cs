@@ -257,7 +257,7 @@ internal sealed partial class Composer
         var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then or MentionKind.Quantifier;
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
-        var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" or "per" };
+        var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" or "per" } || (Word(items, at) is { Kind: MentionKind.Grain, Length: > 1 } per && vocabulary.Find(Words.Phrase(per.Title.Split(' ')[0])).Any(e => e is { Kind: MentionKind.By, Value: "each" or "per" }));
         if (Word(items, at) is { Kind: MentionKind.Quantifier, Value: Both } && first.Grain == TimeGrain.Year && items.Count == 2) return Replace(items, at, 2, (s, e) => new BothYearsItem(s, e));
         var of = Word(items, at) is { Kind: MentionKind.Quantifier } quantifier ? quantifier.Value == Both ? Quantifier.Every : Enum.Parse<Quantifier>(quantifier.Value, true) : (Quantifier?)null;
         if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;

@@ -80,9 +80,17 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
         var from = 0;
         for (var at = 1; at < tokens.Count; at++)
         {
-            if (!IsConnector(tokens[at - 1]) && !IsWith(tokens[at - 1])) continue;
+            var whole = tokens[at - 1].Text == "," || IsConnector(tokens[at - 1]);
+            if (!whole && !IsWith(tokens[at - 1])) continue;
             var connector = at - 1;
             while (connector > from && (IsConnector(tokens[connector - 1]) || tokens[connector - 1].Text == ",")) connector--;
+            if (whole && IsWhole(tokens[from..connector], false) && IsWhole(tokens[at..], true))
+            {
+                parts.Add(Text(sentence, tokens, from, connector));
+                from = at;
+                continue;
+            }
+            if (tokens[at - 1].Text == ",") continue;
             // A list holds no comparison, so that what is asked behind it is asked for itself.
             if (!Opens(tokens, at) && !SpeaksOfRows(tokens[from..connector], tokens[at..]) && !(vocabulary.Asking.Contains(tokens[at].Stem) && Lists(tokens[from..connector]))) continue;
             if (IsWith(tokens[at - 1]) && !SpeaksOfRows(tokens[from..connector], tokens[at..])) continue;
@@ -92,6 +100,16 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
         }
         parts.Add(Text(sentence, tokens, from, tokens.Count));
         return parts;
+    }
+
+    /// <summary>"Fuel in March, crew in April against budget": each has a figure and a period of its own, and nothing holds the one against the other.</summary>
+    /// <param name="begins">Whether the figure has to come first.</param>
+    private bool IsWhole(List<Token> tokens, bool begins)
+    {
+        var end = tokens.FindIndex(t => t.Text == ",") is > 0 and var comma && begins ? comma : tokens.Count;
+        var found = finder.Find(tokens.Take(end).ToList());
+        return found.Exists(m => m.Kind == MentionKind.Figure && !m.Partial && (!begins || m.Start == 0)) && found.Exists(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year)
+            && !found.Exists(m => m.Kind is MentionKind.Compare or MentionKind.Between or MentionKind.Define or MentionKind.Share or MentionKind.Projection or MentionKind.Shift or MentionKind.Cumulative or MentionKind.Rank || (m is { Kind: MentionKind.By, Value: "ratio" or "percent" }));
     }
 
     private bool IsWith(Token token) => vocabulary.Find(token.Stem).Any(e => e is { Kind: MentionKind.Place, Value: "with" });

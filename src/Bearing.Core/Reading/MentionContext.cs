@@ -302,6 +302,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         Dearer(SeldomAlone, m => small.Exists(s => Covers(s, m) && (m.Kind == MentionKind.Filler ? IsPlaced(m.Start) : m.Kind == MentionKind.Member && !IsPlaced(m.Start))));
         // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude or MentionKind.Share && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
+        // "The paid date" is that field, and no date of what was paid.
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Check or MentionKind.Field && _mentions.Exists(f => f is { Kind: MentionKind.Field, Length: > 1, Corrected: false } && f.Length > m.Length && Holds(f, m)));
         // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario or MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));

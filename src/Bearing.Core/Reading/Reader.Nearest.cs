@@ -41,6 +41,8 @@ public sealed partial class Reader
     {
         var tokens = Words.Tokens(text);
         var mentions = finder.Find(tokens);
+        // What is split like that already is not split like that once more.
+        if (finder.Find(Words.Tokens(split)).Exists(m => m.Kind == MentionKind.Level && mentions.Exists(o => o.Kind == MentionKind.Level && o.Dimension == m.Dimension && o.Value == m.Value))) yield break;
         var led = mentions.Where(m => m.Kind == MentionKind.By && m.End < tokens.Count).Select(m => (m.Start, m.End)).Distinct().OrderByDescending(m => m.Start).Take(MostSplitsTried).ToList();
         foreach (var by in led)
         {
