@@ -26,7 +26,7 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Records">Set when records or journals are asked for.</param>
 /// <param name="Projection">run-rate, remaining, used or outlook: what the months so far are carried forward to.</param>
 /// <param name="Claim">over, under, against or for: what is answered by yes or no.</param>
-/// <param name="ClaimOf">any or every: of how many rows it is claimed; null for the total.</param>
+/// <param name="ClaimOf">any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row before; null for the total.</param>
 /// <param name="Statistic">average, median, count, or difference of two members: taken over the rows of the outermost split.</param>
 /// <param name="Text">For entries: words that the text of a line holds.</param>
 /// <param name="Currency">ISO 4217 code: amounts as they were posted in it; null for the book's own.</param>

@@ -38,7 +38,6 @@ public sealed class PointedTests
     [InlineData("fares by region in march > fuel in that month > fares of that route", "not of one route")]
     // A limit of the figures is none of their variance, so it cannot stay and is said to go.
     [InlineData("which yards missed budget on fares and on the result in march", "one figure at a time")]
-    [InlineData("is the gap of fares to budget growing", "told by its months")]
     [InlineData("any yards without fares in march", "none that are shown")]
     [InlineData("yards that went from favourable in february to unfavourable in march", "one side at a time")]
     [InlineData("call freight fares less fuel by yard", "the name behind")]
@@ -86,4 +85,36 @@ public sealed class PointedTests
         Assert.Equal(["which yards missed budget in march", "what were their fares"], Small.Demands("which yards missed budget in march, and what were their fares").Select(d => d.Text));
         Assert.Single(Small.Demands("fares by yard and their fuel in march"));
     }
+
+    [Fact]
+    public void Figures_with_periods_of_their_own_are_demands_of_their_own()
+    {
+        Assert.Equal(["fares in march", "fuel in february vs budget"], Small.Demands("fares in march, fuel in february vs budget").Select(d => d.Text));
+        Assert.Single(Small.Demands("fares and fuel in march"));
+        Assert.Single(Small.Demands("compare fares in march and fares in february"));
+    }
+
+    [Theory]
+    [InlineData("is the gap of fares to budget growing", "Variance of Fares: Actual against Budget 26, Q1 2026, by month, cumulative.")]
+    [InlineData("growth of the variance of fares to budget", "Variance of Fares: Actual against Budget 26, Q1 2026, by month, cumulative.")]
+    [InlineData("is the shortfall of fares to budget narrowing", "Variance of Fares: Actual against Budget 26, Q1 2026, by month, cumulative.")]
+    [InlineData("best yard per month by fares", "Fares: Actual, Q1 2026, by month, then yard, the largest within each.")]
+    public void A_gap_grows_month_by_month(string text, string sentence) => Says(text, sentence);
+
+    /// <summary>Whether it grew is told by the last two months added up.</summary>
+    [Fact]
+    public void A_gap_that_grows_does_not_shrink()
+    {
+        bool Yes(string text) => Answered(Small.Read(text).Question!).Headline.StartsWith("Yes", StringComparison.Ordinal);
+        foreach (var figure in new[] { "fares", "fuel", "rent" })
+            Assert.False(Yes($"is the gap of {figure} to budget growing") && Yes($"is the gap of {figure} to budget shrinking"));
+        var grid = Answered(Small.Read("is the gap of fuel to budget growing").Question!).Table!.Grid;
+        var months = grid.Innermost().Select(r => Math.Abs(grid.Value(r, Core.Variance.ColumnKind.Variance).Number ?? 0m)).ToList();
+        Assert.Equal(months[^1] > months[^2], Yes("is the gap of fuel to budget growing"));
+    }
+
+    [Theory]
+    [InlineData("fuel we sold in march", "sold")]
+    [InlineData("rent earned by yard", "earned")]
+    public void Costs_are_not_sold(string text, string unused) => Assert.Equal([unused], Small.Read(text).Reading!.Unused);
 }

@@ -110,6 +110,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     {
         var of = question.ClaimOf;
         var grid = table.Grid;
+        if (of == Quantifier.Gap) return GapVerdict(claim, table, headline);
         var members = grid.Innermost().Where(r => !r.Members.Any(IsNobody)).ToList();
         var ofTime = members.Exists(r => r.Members.Any(m => m.Dimension == "period"));
         var difference = question.Statistic == RowStatistic.Difference ? grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) : null;
@@ -135,6 +136,17 @@ public sealed partial class Answerer(Book book, IFacts facts)
             (Quantifier.Every, _) => $"No, {counted}; not {Names([.. rows.Except(holding)])} ",
             _ => $"No, {counted}. ",
         };
+        return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
+    }
+
+    /// <summary>Whether the gap is larger, or smaller, in the last month that was added up than in the one before.</summary>
+    private static Sentence GapVerdict(Direction claim, Tabulation table, Sentence headline)
+    {
+        var grid = table.Grid;
+        var months = grid.Innermost().Where(r => grid.Value(r, ColumnKind.Variance).Number is not null).TakeLast(2).ToList();
+        var word = months is [var before, var last] && grid.Value(before, ColumnKind.Variance).Number is { } was && grid.Value(last, ColumnKind.Variance).Number is { } now
+            ? $"{((claim == Direction.Over ? Math.Abs(now) > Math.Abs(was) : Math.Abs(now) < Math.Abs(was)) ? "Yes" : "No")}: {Amounts.Short(was, table.Figure)} up to {before.Label}, {Amounts.Short(now, table.Figure)} up to {last.Label}. "
+            : "One month alone does not tell. ";
         return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
     }
 

@@ -91,8 +91,8 @@ public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int S
     public bool Pairs { get; init; }
 }
 
-/// <summary>Of how many rows something is claimed.</summary>
-public enum Quantifier { Any, Every }
+/// <summary>Of how many rows something is claimed; Gap claims of the gap between the two sides that it is larger, or smaller, in the last row than in the one before.</summary>
+public enum Quantifier { Any, Every, Gap }
 
 /// <summary>What is claimed of one part of a whole.</summary>
 public enum PartClaim

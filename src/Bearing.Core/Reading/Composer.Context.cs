@@ -120,9 +120,6 @@ internal sealed partial class Composer
         if (_said.Count(m => m.Kind == MentionKind.Growth) > 1 && _said.Any(m => m.Kind is MentionKind.Comparator or MentionKind.Compare)) throw new CannotAnswerException("One growth is not held against another. Ask for the growth of the one and after it of the other, or for growth by quarter.");
         // "Call …", and the name was not found.
         if (!_defined && _said.Count > 0 && _said[0].Start == 0 && vocabulary.Find(Words.Phrase(_said[0].Title)).Any(e => e.Kind == MentionKind.Define) && _said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" or "per" } or { Kind: MentionKind.Exclude, Value: "less" })) throw new CannotAnswerException("What is to be called like that could not be told from its name. Say the figures first and the name behind, as in “call fuel divided by sailings fuel per sailing”, or “define fuel per sailing as fuel divided by sailings”.");
-        // What a gap does over time is told by its months, and not by one figure.
-        if (items.Exists(IsVariance) && draft.Direction is not null && items.Exists(i => i is WordItem w && GapSense.Of(w.Mention).OverTime) && draft.Scenarios.Concat(draft.Bases).Any(s => !s.StartsWith("prior", StringComparison.Ordinal)) && draft.Breakdowns.TrueForAll(b => b.Grain is null))
-            throw new CannotAnswerException("Whether a gap grows is told by its months, and not by one figure.", "variance to budget by month", "variance to budget by month, cumulative");
         RefuseRowsWithout(draft, items);
         if (items.Select(i => GapSense.Of((i as WordItem)?.Mention)).Where(g => g.OfRows).Select(g => g.Side).Distinct().Count() > 1) throw new CannotAnswerException("Rows are kept on one side at a time, the favourable or the unfavourable. Ask for the one first and for the other after it.");
     }
@@ -163,6 +160,8 @@ internal sealed partial class Composer
         if (_said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord }) && draft is { Breakdowns.Count: 0, Filters: [{ Exclude: false, Members.Length: > 1 } parts] } && LevelOf(parts.Dimension, parts.Members[0]) is { } each) draft.Breakdowns.Add(each);
         if (_said.FirstOrDefault(m => m is { Kind: MentionKind.Scenario, Value: "prior-year", Singular: true, Length: > 2 }) is { } same)
             draft.SameGrain = same.Title.Split(' ').SelectMany(w => vocabulary.Find(w)).Where(e => e.Kind == MentionKind.Grain && e.Value is "month" or "quarter").Select(e => (TimeGrain?)Enum.Parse<TimeGrain>(e.Value, true)).FirstOrDefault();
+        // What a gap does over time is told by its months.
+        if (draft.GapGrows && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
         LargestOfEach(draft, items);
         RankedInside(draft, items);
         if (draft is { RankWithin: true, Rank: { Number: null, One: true } single }) draft.Rank = single with { Number = 1 };

@@ -89,6 +89,23 @@ internal sealed partial class Composer
     }
 
     /// <summary>versus budget · over plan · than last year · add last year → base.</summary>
+    /// <summary>growth of the gap · is the gap to budget growing → how it adds up from month to month.</summary>
+    private bool GrowingGap(List<Item> items, int at)
+    {
+        if (Word(items, at) is { Kind: MentionKind.Growth } growth && IsVariance(items.ElementAtOrDefault(at + 1)))
+        {
+            items[at] = new GrowingGapItem(growth.Start, growth.End, null);
+            return true;
+        }
+        if (Word(items, at) is not { Kind: MentionKind.Gap } moves || GapSense.Of(moves) is not { OverTime: true, Side: Direction.Over or Direction.Under } sense || items.Exists(i => i is RankItem or BreakdownItem or WordItem { Mention.Kind: MentionKind.Amount or MentionKind.Percent or MentionKind.Which or MentionKind.Rank })) return false;
+        // "Is the shortfall growing".
+        var noun = items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Gap } word } && word != moves && vocabulary.GapNouns.Contains(Words.Phrase(word.Title)));
+        if (noun < 0 && !items.Exists(IsVariance)) return false;
+        if (noun >= 0) items[noun] = new WordItem(Word(items, noun)! with { Kind = MentionKind.Intent, Value = "variance" });
+        items[at] = new GrowingGapItem(moves.Start, moves.End, sense.Side);
+        return true;
+    }
+
     /// <summary>forecast to overspend → the forecast, held against what was budgeted; no plan else is named.</summary>
     private bool ForecastTo(List<Item> items, int at)
     {

@@ -50,7 +50,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         EachOfCount, CostOf, PartIncluded, ResultOfMember, RowsAsShares, MixBehindRows, MemberAsShare, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, PartInTime, LastNamed, YearTo, ToDateOf, MonthsOfFigure, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
-        Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, EitherSide, BaseLimit, SincePeriod,
+        GrowingGap, Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, EitherSide, BaseLimit, SincePeriod,
         SamePeriodAgain, SameFigureAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ForecastTo, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
         Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
@@ -164,6 +164,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case BreakdownItem b: TakeSplit(draft, b); Say("breakdown"); break;
             case RatioToItem r: draft.RatioTo = r; draft.Edits = true; Say("figure"); break;
             case DifferenceItem d: (draft.Statistic, draft.DifferenceClaim) = (RowStatistic.Difference, d.Claims); break;
+            case GrowingGapItem g: (draft.Compares, draft.Cumulative, draft.GapGrows, draft.GapClaim) = (true, true, true, g.Claims); Say("cumulative"); break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
             case ColumnsItem c: draft.Cost += draft.Columns.IsEmpty ? 0.0 : 0.3; draft.Columns = [.. draft.Columns, .. c.Codes]; draft.ColumnsBeside |= c.Beside; Say("listing"); break;

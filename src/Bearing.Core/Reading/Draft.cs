@@ -149,6 +149,12 @@ internal sealed class Draft
     /// <summary>What is claimed of the difference between two members.</summary>
     public Direction? DifferenceClaim { get; set; }
 
+    /// <summary>How the gap between two sides grows from month to month is asked for.</summary>
+    public bool GapGrows { get; set; }
+
+    /// <summary>What is claimed of that gap: over that it grew, under that it shrank.</summary>
+    public Direction? GapClaim { get; set; }
+
     /// <summary>Members taken together.</summary>
     public bool Combined { get; set; }
 

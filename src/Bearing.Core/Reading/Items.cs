@@ -126,6 +126,10 @@ internal sealed record RatioToItem(int Start, int End, FigureRef Figure, bool Pe
 /// <param name="Claims">What is claimed of the first, where one was said to be better or more than the other.</param>
 internal sealed record DifferenceItem(int Start, int End, Direction? Claims) : Item(Start, End);
 
+/// <summary>growth of the gap · is the gap growing → the variance of the months, added up.</summary>
+/// <param name="Claims">That it grew or shrank, where that is claimed.</param>
+internal sealed record GrowingGapItem(int Start, int End, Direction? Claims) : Item(Start, End);
+
 /// <summary>mentioning retainer → words that the text of an entry holds.</summary>
 internal sealed record TextItem(int Start, int End, string Text) : Item(Start, End);
 

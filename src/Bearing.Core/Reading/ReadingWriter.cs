@@ -50,7 +50,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Text is { } text) Add("test", $"text with “{text}”", text);
         if (question.Document is { } number) Add("document", DocumentName(number), number);
         if (question is { Claim: null, ClaimOf: Quantifier.Every }) Add("claim", "only those of which it is so in every month", "every");
-        if (question.Claim is { } claim) Add("claim", question.ClaimOf switch { Quantifier.Any => "yes if it is so of any row", Quantifier.Every => "yes if it is so of every row", _ => "to be answered by yes or no" }, claim.ToString().ToLowerInvariant());
+        if (question.Claim is { } claim) Add("claim", question.ClaimOf switch { Quantifier.Any => "yes if it is so of any row", Quantifier.Every => "yes if it is so of every row", Quantifier.Gap => $"yes if the gap is {(claim == Direction.Over ? "larger" : "smaller")} in the last of them than before", _ => "to be answered by yes or no" }, claim.ToString().ToLowerInvariant());
         var assumed = resolved.Assumed;
         if (resolved.FollowsUp) assumed = assumed.Insert(0, "what was not said is kept from the question before");
         else if (question.Document is null && question.Filters.All(f => f.Dimension != book.Entities.Code)) assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");

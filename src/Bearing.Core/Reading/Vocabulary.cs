@@ -38,6 +38,7 @@ public sealed class Vocabulary
         Overview = file.Overview;
         Help = file.Help;
         Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w)))).GroupBy(p => p.Word).ToFrozenDictionary(p => p.Key, p => p.SelectMany(o => o.Others).Distinct().ToArray());
+        GapNouns = (file.GapNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         PerWords = (file.PerWords ?? new Dictionary<string, string>()).ToFrozenDictionary(p => p.Key, p => Words.Stem(p.Value));
         Verbs = (file.Verbs ?? []).SelectMany(g => g.Select(f => (Form: f, Forms: g.ToArray()))).ToFrozenDictionary(p => p.Form, p => p.Forms);
         Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
@@ -75,6 +76,9 @@ public sealed class Vocabulary
 
     /// <summary>Stem → stems that say the same in the name of a figure or a level.</summary>
     public FrozenDictionary<string, string[]> Synonyms { get; }
+
+    /// <summary>Words for a gap on one side: the shortfall.</summary>
+    internal FrozenSet<string> GapNouns { get; }
 
     /// <summary>Words that mean something of their own behind "per" only: a head is one of the headcount.</summary>
     internal FrozenDictionary<string, string> PerWords { get; }
@@ -145,7 +149,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 
