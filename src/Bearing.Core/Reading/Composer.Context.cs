@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 
@@ -66,24 +65,6 @@ internal sealed partial class Composer
                 if (Word(items, i)!.Value == "slash") draft.Cost += SlashAsList;
                 items.RemoveAt(i);
             }
-    }
-
-    /// <summary>"By pub in the north": those that are both; said apart, two members of a tree are all that lies in either.</summary>
-    private void NarrowKinds(List<Item> items)
-    {
-        foreach (var kind in items.OfType<FilterItem>().Where(f => f.OfKind).ToList())
-        {
-            if (!book.TryDimension(kind.Dimension, out var tree)) continue;
-            var others = items.Where(o => o != kind && (o is FilterItem { Exclude: false } f ? f.Dimension == tree.Code : o is WordItem { Mention: { Kind: MentionKind.Member } m } && m.Dimension == tree.Code)).ToList();
-            var named = others.SelectMany(o => o is FilterItem f ? f.Codes : [((WordItem)o).Mention.Value]).ToList();
-            var both = kind.Codes.Where(c => named.Exists(n => IsWithin(c, n))).Concat(named.Where(n => kind.Codes.Any(c => IsWithin(n, c)))).Distinct().ToImmutableArray();
-            both = [.. both.Where(c => !both.Any(inner => inner != c && IsWithin(inner, c)))];
-            if (both.Length == 0) continue;
-            items[items.IndexOf(kind)] = kind with { Codes = both };
-            items.RemoveAll(others.Contains);
-
-            bool IsWithin(string code, string outer) => book.TryMember(tree.Id, code, out var inner) && book.PathTo(inner.Id).Any(above => book.Label(above).Code == outer);
-        }
     }
 
     /// <summary>"For each month the three largest routes": within each. "Fuel by month of the three largest routes": these stand outside.</summary>

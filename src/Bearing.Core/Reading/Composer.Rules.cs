@@ -63,34 +63,6 @@ internal sealed partial class Composer
         return true;
     }
 
-    /// <summary>which harbours · by harbour → the level of those members, kept to the members that are called so; fuel for the harbours → just these.</summary>
-    private bool ClassOfMembers(List<Item> items, int at)
-    {
-        if (Word(items, at) is { Kind: MentionKind.Member } above && (Word(items, at - 1) is { Kind: MentionKind.By, Value: not "behind" } or { Kind: MentionKind.Which, Value: "which" } || IsTold(above)) && book.TryDimension(above.Dimension!, out var tree) && IsPluralAbove(tree, above.Value))
-        {
-            items[at] = new WordItem(above with { Kind = MentionKind.Level, Value = tree.Levels[^1] });
-            items.Add(new FilterItem(above.Start, above.End, tree.Code, [above.Value], false) { OfKind = true });
-            return true;
-        }
-        if (Word(items, at) is not { Kind: MentionKind.Class } word || !book.TryDimension(word.Dimension!, out var dimension)) return false;
-        var filter = new FilterItem(word.Start, word.End, dimension.Code, [.. word.Value.Split('\n')], false);
-        if (IsTold(word) && !word.Partial || Word(items, at - 1) is { } lead && (lead.Kind is MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.Compare or MentionKind.Quantifier || IsCount(lead)))
-        {
-            items[at] = new WordItem(word with { Kind = MentionKind.Level, Value = dimension.Levels[^1] });
-            items.Add(filter with { OfKind = true });
-        }
-        else if (word.Partial) return false;
-        else items[at] = filter with { Guessed = true };
-        return true;
-    }
-
-    /// <summary>"Pubs that", "harbours whose": what is said of each follows.</summary>
-    private bool IsTold(Mention rows) => _said.Any(m => m.Start == rows.End && m is { Kind: MentionKind.Filler, Value: ThatRow or "relative" } or { Kind: MentionKind.Which, Value: "which" or "who" or "where" });
-
-    /// <summary>Members called pubs, above those that are pubs.</summary>
-    private bool IsPluralAbove(Dimension dimension, string code) => book.TryMember(dimension.Id, code, out var member) && book.HasChildren(member)
-        && Words.Tokens(member.Name) is [var word] && !word.Text.Equals(word.Stem, StringComparison.OrdinalIgnoreCase);
-
     /// <summary>fares, fuel and the result → the result is one of the figures.</summary>
     private bool ResultInList(List<Item> items, int at)
     {
@@ -227,29 +199,6 @@ internal sealed partial class Composer
         if (rows is null || IsTop(items, of)) return Remove(items, at, 1);
         return Replace(items, at, of - at + 1, (s, e) => new PointedItem(s, e, rows, number || pointer.Value == ThoseRows));
     }
-
-    /// <summary>the navigation department · route Calder–Pellow → the member alone; the level only says what it is.</summary>
-    private bool Apposition(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Level } level) return false;
-        // "Northern ports", of several that lie in the north: rows, kept to those.
-        if (Word(items, at - 1) is { Kind: MentionKind.Member } outer && outer.End == level.Start && IsAbove(outer, level))
-        {
-            items[at - 1] = new WordItem(level);
-            items.RemoveAt(at);
-            items.Add(new FilterItem(outer.Start, outer.End, outer.Dimension!, [outer.Value], false) { OfKind = true });
-            return true;
-        }
-        if (Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.And) return false;
-        var beside = Word(items, at - 1) is { Kind: MentionKind.Member } before && before.Dimension == level.Dimension && before.End == level.Start
-            || (Word(items, at + 1) is { Kind: MentionKind.Member } after && after.Dimension == level.Dimension && after.Start == level.End);
-        if (beside) items.RemoveAt(at);
-        return beside;
-    }
-
-    /// <summary>Whether the level lies below the member, in its own tree.</summary>
-    private bool IsAbove(Mention member, Mention level) => member.Dimension == level.Dimension && book.TryDimension(level.Dimension!, out var tree)
-        && Breakdown.OfMember(book, tree.Code, member.Value)?.Level is { } own && tree.Levels.IndexOf(own) < tree.Levels.IndexOf(level.Value);
 
     /// <summary>by level, level and level · monthly → breakdown, in the order said.</summary>
     private bool Split(List<Item> items, int at)

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Variance;
 
 namespace Bearing.Core.Reading;
 
@@ -177,9 +178,13 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => IsLoose(m, tokens) || (m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit))).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
-        if (Open(best.Draft, best.Resolved) is { Count: > 1 } open)
+        var open = Open(best.Draft, best.Resolved);
+        if (open.FindAll(CanBeShown) is { Count: > 1 } shownOf) open = shownOf;
+        if (open.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin || IsOtherName(r.Covering, best.Covering)).Select(r => r.Resolved.Question).Distinct().ToList());
+        // What would be refused once it is picked is no choice; what is left alone has to be what was read first.
+        if (rivals.FindAll(CanBeShown) is { } shown && (shown.Count > 1 || shown.SequenceEqual([best.Resolved.Question]))) rivals = shown;
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
@@ -275,6 +280,19 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         distinct = [.. distinct.Where(q => !distinct.Any(other => other != q && other with { Filters = q.Filters } == q && other.Filters.SequenceEqual(q.Filters.Where(f => !IsWhole(f)))))];
         var writer = new ReadingWriter(book);
         return [.. distinct.Where(q => !distinct.Any(other => other != q && (Contains(other, q) || TestsMore(other, q)))).DistinctBy(writer.Sentence)];
+    }
+
+    private bool CanBeShown(Question question)
+    {
+        if (question.Records is not null || question.Projection is not null || question.Intent == Intent.Entries) return true;
+        try
+        {
+            return new ComparisonPlan(book, question).Blocks.Length > 0;
+        }
+        catch (CannotAnswerException)
+        {
+            return false;
+        }
     }
 
     /// <summary>"Sequencing", of an account that ends in it and a department that begins with it: which of the two is meant nothing tells, though only the one is a figure.</summary>
