@@ -145,7 +145,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         var grid = table.Grid;
         var months = grid.Innermost().Where(r => grid.Value(r, ColumnKind.Variance).Number is not null).TakeLast(2).ToList();
         var word = months is [var before, var last] && grid.Value(before, ColumnKind.Variance).Number is { } was && grid.Value(last, ColumnKind.Variance).Number is { } now
-            ? $"{((claim == Direction.Over ? Math.Abs(now) > Math.Abs(was) : Math.Abs(now) < Math.Abs(was)) ? "Yes" : "No")}: {Amounts.Short(was, table.Figure)} up to {before.Label}, {Amounts.Short(now, table.Figure)} up to {last.Label}. "
+            ? $"{((claim == Direction.Over ? Math.Abs(now) > Math.Abs(was) : Math.Abs(now) < Math.Abs(was)) ? "Yes" : "No")}: the gap was {Amounts.Short(was, table.Figure)} up to {before.Label} and is {Amounts.Short(now, table.Figure)} up to {last.Label}. "
             : "One month alone does not tell. ";
         return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
     }

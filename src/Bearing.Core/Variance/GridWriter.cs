@@ -282,6 +282,8 @@ internal sealed partial class GridWriter(
     {
         var result = new List<(StatementLine, List<RowNode>, int)>();
         if (book.Definition.Statement.All(l => l.Code != question.Figure.Code) || splitters.Length == 0 || splitters[0].Dimension?.Role != DimensionRole.Account) return result;
+        // Of a choice of accounts a line would be a part of itself under its whole name.
+        if (question.Filters.Any(f => f.Dimension == book.Accounts.Code)) return result;
         foreach (var line in book.Definition.Statement.TakeWhile(l => l.Code != question.Figure.Code))
         {
             if (book.Figure(new(FigureKind.Measure, line.Code)) is not SumFigure sum) continue;
