@@ -123,6 +123,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Late" is what is overdue, unless something is said of paying.
         var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" or PaidByUs } or { Kind: MentionKind.Filler, Value: "pays" }));
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));
+        // "The largest entry" is one of the entries, and no row that was shown.
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Row && Any(o => o is { Kind: MentionKind.Intent, Singular: true } && o.Value.StartsWith("entries", StringComparison.Ordinal) && o.Start >= m.End && o.Start <= m.End + 2));
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
         Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
         // "The drop at Fennhaven" is one of it.

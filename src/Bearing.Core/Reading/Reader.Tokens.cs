@@ -31,7 +31,7 @@ public sealed partial class Reader
     private void Heads(List<Token> tokens)
     {
         for (var i = 1; i < tokens.Count; i++)
-            if (vocabulary.PerWords.TryGetValue(tokens[i].Stem, out var counted) && words.Whole(tokens[i].Stem).Count == 0 && !(i + 1 < tokens.Count && GoesOn(tokens[i].Stem, tokens[i + 1].Stem)) && words.Knows(counted) && vocabulary.Find(tokens[i - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" })) tokens[i] = tokens[i] with { Stem = counted };
+            if (vocabulary.PerWords.TryGetValue(tokens[i].Stem, out var counted) && words.Whole(tokens[i].Stem).Count == 0 && !GoesOn(tokens[i - 1].Stem, tokens[i].Stem) && !(i + 1 < tokens.Count && GoesOn(tokens[i].Stem, tokens[i + 1].Stem)) && words.Knows(counted) && vocabulary.Find(tokens[i - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" })) tokens[i] = tokens[i] with { Stem = counted };
     }
 
     private bool GoesOn(string word, string next) => words.Partial([word, next]).Any() || words.Whole($"{word} {next}").Count > 0;
