@@ -103,4 +103,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("shops.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-9+3.csv.gz", "Forecast 9+3")]);
         await company.Score(2, 137);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_fitness_studios_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "studios", "kinmore");
+        await company.Load("studios.csv", [("departments.csv", "department"), ("memberships.csv", "membership"), ("suppliers.csv", "supplier")], [("latest-estimate.csv.gz", "Latest estimate")]);
+        await company.Score(5, 0);
+    }
 }
