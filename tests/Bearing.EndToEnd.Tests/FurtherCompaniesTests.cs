@@ -3,8 +3,7 @@ using Xunit;
 namespace Bearing.EndToEnd.Tests;
 
 /// <summary>
-/// Further companies, of other trades, calendars and dimensions: a group of laundries, a firm of surveyors, a group of garden centres, a charity, a group that hires out machines, one of language schools and one of printing works. Their questions
-/// were written in one go, and kept before any was tried.
+/// Further companies, of other trades, calendars and dimensions. Their questions were written in one go, and kept before any was tried.
 /// </summary>
 public sealed class FurtherCompaniesTests(DemoService demo)
 {
