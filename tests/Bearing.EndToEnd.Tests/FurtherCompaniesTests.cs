@@ -108,6 +108,6 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "studios", "kinmore");
         await company.Load("studios.csv", [("departments.csv", "department"), ("memberships.csv", "membership"), ("suppliers.csv", "supplier")], [("latest-estimate.csv.gz", "Latest estimate")]);
-        await company.Score(5, 0);
+        await company.Score(5, 135);
     }
 }

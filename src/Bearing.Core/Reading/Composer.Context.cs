@@ -141,6 +141,12 @@ internal sealed partial class Composer
         if (_said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord }) && draft is { Breakdowns.Count: 0, Filters: [{ Exclude: false, Members.Length: > 1 } parts] } && LevelOf(parts.Dimension, parts.Members[0]) is { } each) draft.Breakdowns.Add(each);
         if (_said.FirstOrDefault(m => m is { Kind: MentionKind.Scenario, Value: "prior-year", Singular: true, Length: > 2 }) is { } same)
             draft.SameGrain = same.Title.Split(' ').SelectMany(w => vocabulary.Find(w)).Where(e => e.Kind == MentionKind.Grain && e.Value is "month" or "quarter").Select(e => (TimeGrain?)Enum.Parse<TimeGrain>(e.Value, true)).FirstOrDefault();
+        // "By how many percent did it grow".
+        if (draft is { OverTime: true, Conditions.Count: 0 } && items.Find(i => i is WordItem { Mention: { Kind: MentionKind.Percent, Value: "percent" } }) is WordItem grown)
+        {
+            draft.Growth = true;
+            draft.Unplaced.RemoveAll(i => i >= grown.Start && i < grown.End);
+        }
         // What a gap does over time is told by its months.
         if (draft.GapGrows && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
         LargestOfEach(draft, items);

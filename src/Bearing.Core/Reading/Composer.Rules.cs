@@ -20,6 +20,8 @@ internal sealed partial class Composer
             { Kind: MentionKind.Presence } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
             { Kind: MentionKind.Check } when Opposites.TryGetValue(next.Value, out var other) => new WordItem(next with { Value = other }),
             { Kind: MentionKind.OnPlan } => new BaseItem(next.Start, next.End, next.Value) { Direction = Direction.Against },
+            // "Not off-peak".
+            { Kind: MentionKind.Member } when Word(items, at)!.Value != "nobody" => new FilterItem(next.Start, next.End, next.Dimension!, [next.Value], true),
             { Kind: MentionKind.Field } => new FieldTestItem(next.Start, next.End, RecordTestKind.Empty, next.Value, null, 0),
             _ => null,
         };

@@ -183,7 +183,7 @@ public sealed partial class Reader
         var at = Enumerable.Range(1, Math.Max(0, tokens.Count - 1)).FirstOrDefault(i => Enumerable.Range(1, Math.Min(LongestAside, tokens.Count - i)).Any(n => vocabulary.Find(string.Join(' ', tokens.Skip(i).Take(n).Select(t => t.Stem))).Any(e => e.Kind == MentionKind.Aside)));
         // "Because of overtime" is what was asked, and no remark.
         if (at == 0 || (at + 1 < tokens.Count && vocabulary.Find($"{tokens[at].Stem} {tokens[at + 1].Stem}").Any(e => e.Kind != MentionKind.Aside))) return null;
-        var end = tokens.FindIndex(at, t => t.Text == ",");
+        var end = tokens.FindIndex(at + 1, t => t.Text == ",");
         if (end < 0) end = tokens.Count;
         var said = string.Join(' ', tokens.Skip(at).Take(end - at).Select(t => t.Text));
         tokens.RemoveRange(at, end - at);
