@@ -110,4 +110,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("studios.csv", [("departments.csv", "department"), ("memberships.csv", "membership"), ("suppliers.csv", "supplier")], [("latest-estimate.csv.gz", "Latest estimate")]);
         await company.Score(5, 135);
     }
+
+    [Fact]
+    public async Task Questions_of_a_chain_of_garages_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "garages", "torquehill");
+        await company.Load("garages.csv", [("departments.csv", "department"), ("jobs.csv", "job"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-8+4.csv.gz", "Forecast 8+4")]);
+        await company.Score(11, 0);
+    }
 }
