@@ -116,6 +116,6 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "garages", "torquehill");
         await company.Load("garages.csv", [("departments.csv", "department"), ("jobs.csv", "job"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-8+4.csv.gz", "Forecast 8+4")]);
-        await company.Score(11, 0);
+        await company.Score(11, 132);
     }
 }

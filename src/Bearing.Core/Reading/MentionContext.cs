@@ -153,7 +153,11 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Period, Value: ToDateBehind } && Holds(o, m)));
         Change(m => m is { Kind: MentionKind.Period, Value: ToDateBehind }, m => m with { Value = "date:0" });
         // "If it goes on like this"; of anything else "if" asks for what nobody knows.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "if" } && !Any(o => o is { Kind: MentionKind.Projection, Value: "runRate" }));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: "if" } && !Any(o => o is { Kind: MentionKind.Projection, Value: "runRate" }) && !(Any(o => o is { Kind: MentionKind.Scenario, Value: Book.ActualCode }) && Any(o => o is { Kind: MentionKind.Scenario, Value: "forecast" })));
+        // "Garage x account".
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.And, Value: "cross" } && !(Any(o => o.Kind == MentionKind.Level && o.End == m.Start) && Any(o => o.Kind == MentionKind.Level && o.Start == m.End)));
+        // "Job mix", "by job", of job types; anywhere else a job is none.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Length: 1 } && vocabulary.KindOf(m.Title) is { } kind && kind == tokens[m.Start].Stem && !Any(o => o.Start == m.End && o.Kind == MentionKind.Share) && !Any(o => o.End == m.Start && o.Kind is MentionKind.By or MentionKind.Which));
         // "Take fuel out": both words leave out what stands between.
         foreach (var (verb, behind) in vocabulary.SplitVerbs)
             for (var at = 0; at < tokens.Count; at++)
@@ -286,7 +290,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "By group", where a dimension is called so and the accounts have groups as well: the dimension.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Level && !IsOwnName(m) && levels.Exists(o => o != m && Covers(o, m) && IsOwnName(o)));
         // "The largest client" is one of the clients, and not what the account of that name holds.
-        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && Words.Tokens(m.Title).Count == 1 && levels.Exists(l => Covers(l, m) && IsOwnName(l)) && (!m.Title.Equals(tokens[m.Start].Text, StringComparison.OrdinalIgnoreCase) || Any(o => o.End == m.Start && o.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.By or MentionKind.Number) || Any(o => o.Start == m.End && o.Kind == MentionKind.Across)));
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && Words.Tokens(m.Title).Count == 1 && levels.Exists(l => Covers(l, m) && IsOwnName(l)) && !Any(o => o.Start == m.End && o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts }) && (!m.Title.Equals(tokens[m.Start].Text, StringComparison.OrdinalIgnoreCase) || Any(o => o.End == m.Start && o.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.By or MentionKind.Number) || Any(o => o.Start == m.End && o.Kind == MentionKind.Across)));
         // "Depot" is no depot rent where the book has depots.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Exists(l => Covers(l, m)));
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.

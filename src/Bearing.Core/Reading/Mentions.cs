@@ -250,7 +250,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
-        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.IsSynonym && stems.Length == 1 && BeginsContrary(name, stems[0]) ? PartOfName : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         // "Before" is no beginning of profit before tax.
         if (stems is [var only] && vocabulary.Find(only).Any(e => e.Kind == MentionKind.Exclude)) yield break;
@@ -263,6 +263,11 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
                 + (name.Stems[0] == stems[0] ? 0 : name.Stems.Any(IsPer) ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with
             { Partial = true };
     }
+
+    /// <summary>"Labour" stands for payroll, and begins labour sold as well: which of the two is meant is asked.</summary>
+    private bool BeginsContrary(BookName synonym, string stem) => synonym.Target.Kind == MentionKind.Figure && vocabulary.Find(stem).All(e => e.Kind != MentionKind.Figure)
+        && book.Figure(new FigureRef(synonym.Target.Value[0] == 'a' ? FigureKind.Account : FigureKind.Measure, synonym.Target.Value[2..])) is SumFigure { IsProfit: true, ShownSign: < 0 }
+        && words.Partial([stem]).Any(n => n.Stems[0] == stem && n.Target is { Kind: MentionKind.Figure } other && other.Value[0] == 'a' && book.Figure(new FigureRef(FigureKind.Account, other.Value[2..])) is SumFigure { IsProfit: true, ShownSign: > 0 });
 
     /// <summary>"It" is not IT: a name in capitals, or a part of one, that is a small word as well is meant only where it is typed in capitals, or as what something is held per: tickets per show. Pay is.</summary>
     private bool IsOtherCase(Mention mention, IReadOnlyList<Token> tokens, int at) => (mention.Partial || !mention.Title.Equals(tokens[at].Text, StringComparison.OrdinalIgnoreCase) || mention.Title.All(char.IsUpper)) && mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && tokens[at].Text.Any(char.IsLower) && IsSingular(tokens[at])

@@ -38,6 +38,7 @@ public sealed class Vocabulary
         Overview = file.Overview;
         Help = file.Help;
         Synonyms = file.Synonyms.SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w)))).GroupBy(p => p.Word).ToFrozenDictionary(p => p.Key, p => p.SelectMany(o => o.Others).Distinct().ToArray());
+        _kindNouns = (file.KindNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         GapNouns = (file.GapNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         PerWords = (file.PerWords ?? new Dictionary<string, string>()).ToFrozenDictionary(p => p.Key, p => Words.Stem(p.Value));
         Verbs = (file.Verbs ?? []).SelectMany(g => g.Select(f => (Form: f, Forms: g.ToArray()))).ToFrozenDictionary(p => p.Form, p => p.Forms);
@@ -79,6 +80,11 @@ public sealed class Vocabulary
 
     /// <summary>Words for a gap on one side: the shortfall.</summary>
     internal FrozenSet<string> GapNouns { get; }
+
+    private readonly FrozenSet<string> _kindNouns;
+
+    /// <summary>The first word of a level's name of two words whose second only says that it is a kind: the job of a job type.</summary>
+    internal string? KindOf(string level) => Words.Tokens(level) is [var kind, var noun] && _kindNouns.Contains(noun.Stem) ? kind.Stem : null;
 
     /// <summary>Words that mean something of their own behind "per" only: a head is one of the headcount.</summary>
     internal FrozenDictionary<string, string> PerWords { get; }
@@ -149,7 +155,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? KindNouns);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 
