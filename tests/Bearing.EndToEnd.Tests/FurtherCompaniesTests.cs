@@ -116,6 +116,14 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "garages", "torquehill");
         await company.Load("garages.csv", [("departments.csv", "department"), ("jobs.csv", "job"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-8+4.csv.gz", "Forecast 8+4")]);
-        await company.Score(11, 132);
+        await company.Score(11, 131);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_day_nurseries_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "nurseries", "larkfield");
+        await company.Load("nurseries.csv", [("departments.csv", "department"), ("ages.csv", "age"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(8, 0);
     }
 }
