@@ -169,6 +169,15 @@ public sealed class TableReaderTests
         Assert.Equal((TableKind.Plan, true, 1000m), (mapping.Kind, mapping.MonthsAcross, mapping.Scale));
     }
 
+    /// <summary>2011.4 could be April 2011; beside the days of an invoice it is an amount.</summary>
+    [Fact]
+    public void Days_and_an_amount_that_reads_like_a_month_are_no_headings()
+    {
+        var sheet = Sheet("InvoiceNo;Supplier;InvoiceDate;DueDate;Amount;Paid;PaidDate;Status", "N100;Yardley;2025-12-22;2026-02-05;2011.4;2011.4;2026-02-06;paid", "N101;Yardley;2025-12-23;2026-01-05;800.00;0;;open");
+        Assert.Equal(0, new Detection(Book).FindHeading(sheet).Index);
+        Assert.Equal(1, new Detection(Book).FindHeading(Sheet("Budget", "Site;Account;Mar 26;Feb 26;Jan 26", "N1;FARES;1;2;3")).Index);
+    }
+
     [Fact]
     public void Level_columns_become_groups_filled_down_and_mixed_ones_are_left_to_the_statement()
     {

@@ -25,7 +25,7 @@ public sealed class Detection(Book book)
         {
             // One date alone is a cell and no heading, and so are cells that repeat: 11.2000 beside 11.2000 is a rate.
             // Beside amounts, dates are data.
-            var months = HasNumbers(rows[i]) ? 0 : Enumerable.Range(0, rows[i].Fields.Length).Where(j => IsMonth(rows[i], j)).DistinctBy(j => rows[i].Fields[j].Trim()).Count();
+            var months = HasNumbers(rows[i]) || !RunOn(rows[i]) ? 0 : Enumerable.Range(0, rows[i].Fields.Length).Count(j => IsMonth(rows[i], j));
             var count = rows[i].Fields.Count(f => f.Length > 0 && Recognise(f.Trim()).Role is not (null or "skip")) + (months >= FewestMonths ? months : 0);
             if (count > known) (best, known) = (i, count);
         }
@@ -60,9 +60,18 @@ public sealed class Detection(Book book)
         };
     }
 
-    private bool IsMonth(RawRow row, int index) => row.Typed?[index] is DateOnly || HeadingWords.TryPeriod(row.Fields[index].Trim(), book.Calendar, book.CurrentPeriod?.Year ?? 2000, false, out _);
+    private bool IsMonth(RawRow row, int index) => MonthOf(row, index) is not null;
+
+    private Period? MonthOf(RawRow row, int index) => Layout.MonthOf(row, index, book.Calendar, book.CurrentPeriod?.Year ?? 2000);
 
     private bool HasNumbers(RawRow row) => Enumerable.Range(0, row.Fields.Length).Any(j => (row.Typed?[j] is decimal || Numbers.TryRead(row.Fields[j], false, out _, out _) || Numbers.TryRead(row.Fields[j], true, out _, out _)) && !IsMonth(row, j));
+
+    /// <summary>Months that head columns come one after the other, or the latest first; an amount of 2011.40 beside the days of an invoice does not.</summary>
+    private bool RunOn(RawRow row)
+    {
+        var months = Enumerable.Range(0, row.Fields.Length).Where(j => IsMonth(row, j)).Select(j => MonthOf(row, j)!.Value).ToList();
+        return months.Zip(months.Skip(1)).Select(p => p.Second.CompareTo(p.First)).Select(Math.Sign).Distinct().ToList() is [] or [not 0];
+    }
 
     private static decimal ScaleOf(IReadOnlyList<RawRow> titles) => titles.SelectMany(t => t.Fields).Select(HeadingWords.ScaleIn).FirstOrDefault(s => s != 1m, 1m);
 

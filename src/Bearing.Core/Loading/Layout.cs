@@ -83,7 +83,8 @@ public sealed class Layout
     }
 
     /// <summary>The period that a heading names, if it names one.</summary>
-    public static Period? MonthOf(RawRow row, int index, FileMapping mapping, FiscalCalendar calendar) =>
-        row.Typed?[index] is DateOnly day ? calendar.PeriodOf(day)
-        : HeadingWords.TryPeriod(row.Fields[index].Trim(), calendar, mapping.FiscalYear, mapping.FiscalPeriods, out var period) ? period : null;
+    public static Period? MonthOf(RawRow row, int index, FileMapping mapping, FiscalCalendar calendar) => MonthOf(row, index, calendar, mapping.FiscalYear, mapping.FiscalPeriods);
+
+    public static Period? MonthOf(RawRow row, int index, FiscalCalendar calendar, int? year, bool fiscal = false) => row.Typed?[index] is DateOnly day ? calendar.PeriodOf(day)
+        : HeadingWords.TryPeriod(row.Fields[index].Trim(), calendar, year, fiscal, out var period) ? period : null;
 }
