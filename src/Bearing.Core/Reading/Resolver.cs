@@ -214,6 +214,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft is { Who: true, Unit: Taken } && Buyers is { } buyers && draft.Breakdowns.TrueForAll(b => b.Dimension != buyers.Code)) draft.Breakdowns.Insert(0, Breakdown.By(buyers.Code, buyers.Levels[^1]));
         if (draft.Who && draft.Breakdowns.Count == 0 && (draft.Compares || draft.Share)) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         if (draft.Who && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
+        // "Who earned us the most": one of the entities.
+        if (draft is { Who: true, Rank: not null, Breakdowns.Count: 0 }) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         Where(draft);
         figure ??= Unnamed(draft);
         // A comparison shows the statement's lines anyway.
