@@ -179,12 +179,12 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         var open = Open(best.Draft, best.Resolved);
-        if (open.FindAll(CanBeShown) is { Count: > 1 } shownOf) open = shownOf;
+        if (open.Count > 1 && open.FindAll(CanBeShown) is { Count: > 1 } shownOf) open = shownOf;
         if (open.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin || IsOtherName(r.Covering, best.Covering)).Select(r => r.Resolved.Question).Distinct().ToList());
         // What would be refused once it is picked is no choice; what is left alone has to be what was read first.
-        if (rivals.FindAll(CanBeShown) is { } shown && (shown.Count > 1 || shown.SequenceEqual([best.Resolved.Question]))) rivals = shown;
+        if (rivals.Count > 1 && rivals.FindAll(CanBeShown) is { } shown && (shown.Count > 1 || shown.SequenceEqual([best.Resolved.Question]))) rivals = shown;
         if (rivals.Count > 1)
             return new ReadResult(ReadingOutcome.AsksBack, reading, null,
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
