@@ -114,6 +114,12 @@ public sealed class PointedTests
     }
 
     [Theory]
+    [InlineData("fares for Aldermouth in march > not Aldermouth", "Fares: Actual, March 2026, without Aldermouth.")]
+    [InlineData("fares without Aldermouth in march > only Aldermouth", "Fares: Actual, March 2026, for Aldermouth.")]
+    [InlineData("fares for Aldermouth and Birkhaven in march > without Aldermouth", "Fares: Actual, March 2026, for Birkhaven, without Aldermouth, by yard.")]
+    public void Nothing_is_both_kept_and_left_out(string texts, string sentence) => Says(texts, sentence);
+
+    [Theory]
     [InlineData("fuel we sold in march", "sold")]
     [InlineData("rent earned by yard", "earned")]
     public void Costs_are_not_sold(string text, string unused) => Assert.Equal([unused], Small.Read(text).Reading!.Unused);

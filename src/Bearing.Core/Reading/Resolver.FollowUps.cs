@@ -170,7 +170,11 @@ internal sealed partial class Resolver
             return left.Members.Length == filter.Members.Length ? question.Filters.Remove(left) : question.Filters.Replace(left, left with { Members = left.Members.RemoveAll(filter.Members.Contains) });
         var same = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude == filter.Exclude);
         if (adds && same is not null) filter = filter with { Members = [.. same.Members.Concat(filter.Members).Distinct()] };
-        return [.. question.Filters.Where(f => f.Dimension != filter.Dimension || f.Exclude != filter.Exclude), filter];
+        // "Not Calder", after an answer for Calder, and "Calder only" after one without it: what was said last holds, and nothing is both.
+        var opposite = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude != filter.Exclude);
+        var rest = opposite is null ? [] : opposite.Members.RemoveAll(filter.Members.Contains);
+        var kept = question.Filters.Where(f => f.Dimension != filter.Dimension);
+        return [.. kept, .. opposite is not null && rest.Length > 0 ? (Filter[])[opposite with { Members = rest }] : [], filter];
     }
 
     /// <summary>"The month before that one": from the period that the last answer put first, or was about.</summary>
