@@ -126,4 +126,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("nurseries.csv", [("departments.csv", "department"), ("ages.csv", "age"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
         await company.Score(8, 132);
     }
+
+    [Fact]
+    public async Task Questions_of_a_chain_of_opticians_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "opticians", "brightholm");
+        await company.Load("branches.csv", [("departments.csv", "department"), ("ranges.csv", "range"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(4, 0);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_campsites_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "campsites", "fernwater");
+        await company.Load("campsites.csv", [("departments.csv", "department"), ("pitches.csv", "pitch"), ("suppliers.csv", "supplier")], [("forecast-1.csv.gz", "Forecast 1"), ("forecast-2.csv.gz", "Forecast 2")]);
+        await company.Score(1, 0);
+    }
 }
