@@ -163,7 +163,7 @@ public sealed class ConstructionTests
     [InlineData("fares by month at Aldermouth", "drop the filter", "Fares: Actual, Q1 2026, by month.")]
     [InlineData("top 2 yards by fares in march", "all rows", "Fares: Actual, March 2026, by yard.")]
     [InlineData("fuel by month", "as a percentage of fares", "Fuel in % of fares: Actual, Q1 2026, by month.")]
-    [InlineData("fuel by month", "add rent", "Costs: Actual, Q1 2026, for Fuel and Rent, by month.")]
+    [InlineData("fuel by month", "add rent", "Costs: Actual, Q1 2026, for Fuel and Rent, by month, then account.")]
     [InlineData("fares in march", "new question: fuel by yard", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("fares in march", "ok then the budget for it", "Fares: Budget 26, March 2026.")]
     [InlineData("fuel in march by yard versus budget", "only the favourable ones", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most favourable first, only rows favourable.")]

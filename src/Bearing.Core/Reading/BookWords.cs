@@ -47,6 +47,8 @@ public sealed class BookWords
         Names = [.. Names, .. new UsualLines(book, language, Names).Names().Where(n => own.Add(string.Join(' ', n.Stems)))];
         // "Job mix", of job types.
         Names = [.. Names, .. Names.Where(n => n.Target.Kind == MentionKind.Level).Select(n => (Name: n, Kind: language.KindOf(n.Text))).Where(n => n.Kind is not null && own.Add(n.Kind)).Select(n => n.Name with { Stems = [n.Kind!], IsSynonym = true, Target = n.Name.Target with { Title = n.Name.Text } }).ToList()];
+        // "Regional sales", by region.
+        Names = [.. Names, .. Names.Where(n => n is { Target.Kind: MentionKind.Level, Stems.Length: 1 }).SelectMany(n => language.LevelEndings.Select(e => (Name: n, Adjective: n.Stems[0] + e))).Where(n => own.Add(n.Adjective)).Select(n => n.Name with { Stems = [n.Adjective], IsSynonym = true, Target = n.Name.Target with { Title = n.Name.Text } }).ToList()];
         // Where accounts are called wages, wages are these before they are another name of all people.
         var inFigures = Names.Where(n => n.Target.Kind is MentionKind.Figure).SelectMany(n => n.Stems).ToHashSet();
         var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName).SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures)).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();

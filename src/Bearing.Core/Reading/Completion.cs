@@ -33,7 +33,7 @@ public sealed class Completer(Book book, BookWords words, Vocabulary vocabulary)
     private IEnumerable<Completion> Matches(string typed)
     {
         var stem = Plain(typed);
-        var named = words.Names.Where(n => n.HasLetter).Select(n => (Name: n, Rank: RankOf(n.Lower, stem))).Where(n => n.Rank < 3)
+        var named = words.Names.Where(n => n is { HasLetter: true, IsSynonym: false }).Select(n => (Name: n, Rank: RankOf(n.Lower, stem))).Where(n => n.Rank < 3)
             .OrderBy(n => n.Rank).ThenBy(n => n.Name.Text.Length).ThenBy(n => n.Name.Text, StringComparer.Ordinal).DistinctBy(n => n.Name.Target)
             .Select(n => new Completion(n.Name.Target.Kind, n.Name.Text, n.Name.Text, Detail(n.Name)));
         var language = vocabulary.Phrases.Where(p => p.StartsWith(stem, StringComparison.Ordinal) && p.Length > 2)

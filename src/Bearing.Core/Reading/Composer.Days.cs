@@ -71,6 +71,19 @@ internal sealed partial class Composer
         return open is { } days && PutDays(items, at, 2, days, said.YearGiven, 0);
     }
 
+    /// <summary>before July → the months of the year before it; after August → those behind it, up to now or to the end of the year.</summary>
+    private bool BeyondPeriod(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Exclude, Value: "before" or "after" } side || At<PeriodItem>(items, at + 1) is not { Days: null, Range: false, Trailing: false } said || At<PeriodItem>(items, at - 1) is not null || Word(items, at - 1)?.Kind is MentionKind.Field or MentionKind.Value) return false;
+        if (items.Exists(i => IsList(i) || i is RankItem or WordItem { Mention.Kind: MentionKind.Rank or MentionKind.Check })) return false;
+        var next = said.Span.To.AddMonths(1);
+        var before = side.Value == "before";
+        // What lies before the first month of a year is the year before, and what lies behind the last the next: neither was said.
+        if (before ? said.Span.From.Number == 1 : next.Number == 1) return false;
+        var span = before ? FiscalCalendar.YearToDate(said.Span.From.AddMonths(-1)) : new PeriodSpan(next, next <= _now ? _now : FiscalCalendar.Year(next.Year).To);
+        return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, span, said.YearGiven));
+    }
+
     /// <summary>1 July to 30 September → these months; since 1 July, and until 30 June of what is no list, the same.</summary>
     private bool WholeMonths(List<Item> items, int at)
     {

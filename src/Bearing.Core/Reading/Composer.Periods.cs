@@ -41,6 +41,9 @@ internal sealed partial class Composer
             // "YTD 2025" goes as far into that year as this one has come, "July YTD" as far as July.
             case MentionKind.Period when Word(items, at + 1) is { Kind: MentionKind.Period } beside && beside.Start == word.End && (word.Value, beside.Value) is ("ytd:0", "year:-1") or ("year:-1", "ytd:0"):
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(_now.Year - 1, _now.Number)), true));
+            // "This month last year".
+            case MentionKind.Period when word.Value is "month:0" or "quarter:0" or "half:0" && Word(items, at + 1) is { Kind: MentionKind.Period, Value: "year:-1" } ago && ago.Start == word.End:
+                return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, Relative(word.Value).AddMonths(-12), true));
             case MentionKind.Period when word.Value == "ytd:0" && year is { } toDate:
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(toDate, _now.Number)), true));
             case MentionKind.Period:
@@ -91,13 +94,15 @@ internal sealed partial class Composer
     /// <summary>period 5 · periods 5 to 7 → months by their place in the fiscal year.</summary>
     private bool PeriodNumber(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Calendar, Value: "number" } || Month(at + 1) is not { } first) return false;
+        // "Month 5" is the fifth; "by month, 5 largest" ranks.
+        var named = Word(items, at) is { Kind: MentionKind.Calendar, Value: "number" } || (Word(items, at) is { Kind: MentionKind.Grain, Value: "month", Length: 1 } month && Word(items, at - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Number) && Word(items, at + 1)?.Start == month.End && Word(items, at + 2)?.Kind is not (MentionKind.Rank or MentionKind.Level or MentionKind.Grain or MentionKind.Percent));
+        if (!named || Month(at + 1) is not { } first) return false;
         var last = Word(items, at + 2)?.Kind is MentionKind.To ? Month(at + 3) : null;
         var year = YearAt(items, at + (last is null ? 2 : 4), MentionKind.Part);
         if (last < first) return false;
         return Replace(items, at, (last is null ? 2 : 4) + (year is null ? 0 : 1), (s, e) => new PeriodItem(s, e, new PeriodSpan(new Period(year ?? _now.Year, first), new Period(year ?? _now.Year, last ?? first)), true));
 
-        int? Month(int index) => Word(items, index) is { Kind: MentionKind.Number } number && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 1 and <= 12 and var month ? month : null;
+        int? Month(int index) => Word(items, index) is { Kind: MentionKind.Number } number && int.Parse(number.Value, CultureInfo.InvariantCulture) is >= 1 and <= 12 and var place ? place : null;
     }
 
     /// <summary>year to April · ytd until April → from the beginning of the year to that month.</summary>
@@ -177,7 +182,13 @@ internal sealed partial class Composer
         if (Word(items, at)?.Kind is not MentionKind.Leading || Word(items, at + 1) is not { Kind: MentionKind.Number } number || Word(items, at + 2) is not { Kind: MentionKind.Grain, Value: "month" or "quarter" } grain) return false;
         var months = int.Parse(number.Value, CultureInfo.InvariantCulture) * (grain.Value == "quarter" ? 3 : 1);
         if (months is 0 or > 12) return false;
-        var year = Word(items, at + 3) is { Kind: MentionKind.Year } said ? int.Parse(said.Value, CultureInfo.InvariantCulture) : (int?)null;
+        // "Of the year", "of last year", "2025".
+        var year = Word(items, at + 3) switch
+        {
+            { Kind: MentionKind.Year } said => int.Parse(said.Value, CultureInfo.InvariantCulture),
+            { Kind: MentionKind.Period, Value: "year:0" or "year:-1" or "year:1" } said => _now.Year + Pair(said.Value).Number,
+            _ => (int?)null,
+        };
         return Replace(items, at, year is null ? 3 : 4, (s, e) => new PeriodItem(s, e, new PeriodSpan(new Period(year ?? _now.Year, 1), new Period(year ?? _now.Year, months)), true));
     }
 
@@ -245,7 +256,7 @@ internal sealed partial class Composer
             last = to.Span.To;
             items.RemoveAt(again);
         }
-        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
+        return last >= first && Replace(items, at, 3, (s, e) => new PeriodItem(s, e, new PeriodSpan(first, last), to.YearGiven) { Range = true, FromTo = IsLed(from, "from"), Ends = from.Span.Count > 1 && to.Span.Count > 1 ? (from.Span, to.Span) : null });
     }
 
     /// <summary>revenue as of September → the year up to its end. Balances, counts of a day and records are as at that day anyway.</summary>
@@ -383,6 +394,8 @@ internal sealed partial class Composer
             "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
             "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),
             "rest" when _now.Number < 12 => new PeriodSpan(_now.AddMonths(1), FiscalCalendar.Year(_now.Year).To),
+            // The last quarter or half that is over.
+            "closed" => new PeriodSpan(_now.AddMonths(1 - steps - (_now.Number % steps)), _now.AddMonths(-(_now.Number % steps))),
             "all" when book.ActualSpan is { } all => all,
             "ytd" or "this" or "date" => FiscalCalendar.YearToDate(_now.AddMonths(12 * steps)),
             _ => FiscalCalendar.Year(_now.Year + steps),

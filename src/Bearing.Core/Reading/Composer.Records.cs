@@ -162,6 +162,9 @@ internal sealed partial class Composer
     {
         // "Ten latest postings" are the latest ten.
         if (Word(items, at)?.Kind is MentionKind.Number && Word(items, at + 1)?.Kind is MentionKind.Trailing && items.ElementAtOrDefault(at + 2) is { } of && IsList(of)) (items[at], items[at + 1]) = (items[at + 1], items[at]);
+        // "The first ten postings of June", from the earliest.
+        if (Word(items, at)?.Kind is MentionKind.Leading && Word(items, at + 1) is { Kind: MentionKind.Number } most && items.ElementAtOrDefault(at + 2) is { } earliest && IsList(earliest) && !items.Exists(i => i is OrderItem))
+            return Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, false)) && Replace(items, at + 1, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(most.Value, CultureInfo.InvariantCulture)));
         return Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" }
         && !items.Exists(i => i is OrderItem) && Replace(items, at, 1, (s, e) => new OrderItem(s, e, "day", null, true))
         || Word(items, at)?.Kind is MentionKind.Trailing && Word(items, at + 1) is { Kind: MentionKind.Number } number && items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Value or MentionKind.Check }).FirstOrDefault() is { } list && IsList(list)

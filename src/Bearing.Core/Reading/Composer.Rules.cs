@@ -243,8 +243,30 @@ internal sealed partial class Composer
         return Replace(items, at, end - at, (s, e) => new FilterItem(s, e, first.Dimension, codes, true));
     }
 
+    /// <summary>hide variances under 1k · without the favourable ones → the other rows are kept.</summary>
+    private static bool LeftOutRows(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Exclude, Value: "exclude" or "drop" }) return false;
+        var next = at + 1;
+        while (items.ElementAtOrDefault(next) is { } between && (IsVariance(between) || between is BreakdownItem { Led: false } || Word(items, next)?.Kind is MentionKind.Level or MentionKind.Grain)) next++;
+        if (Word(items, next) is { Kind: MentionKind.Gap } gap && GapSense.Of(gap) is { OfRows: true, Opposite: { } opposite })
+        {
+            items[next] = new WordItem(gap with { Value = opposite });
+            return Remove(items, at, 1);
+        }
+        if (At<ConditionItem>(items, next) is not { Conditions: [{ On: ConditionOn.Amount or ConditionOn.Percent } limit] } hidden) return false;
+        var compares = items.Exists(i => IsVariance(i) || i is BaseItem or BasePeriodItem);
+        var kept = limit.Direction switch
+        {
+            Direction.Under or Direction.Within => compares ? Direction.Either : Direction.Over,
+            _ => compares ? Direction.Within : Direction.Under,
+        };
+        items[next] = hidden with { Conditions = [limit with { Direction = kept }], SideSaid = true };
+        return Remove(items, at, 1);
+    }
+
     /// <summary>shared services excluded → the same, said behind.</summary>
-    private bool LeftOut(List<Item> items, int at) => MemberAt(items, at) is { } left && Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "excluded" } && Replace(items, at, 2, (s, e) => new FilterItem(s, e, left.Dimension, [left.Code], true));
+    private bool LeftOut(List<Item> items, int at) => MemberAt(items, at) is { } left && (Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "excluded" } || (Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "exclude" } && at + 2 == items.Count && Word(items, at - 1)?.Kind is not MentionKind.Exclude)) && Replace(items, at, 2, (s, e) => new FilterItem(s, e, left.Dimension, [left.Code], true));
 
     /// <summary>the three routes with the steepest fall → the number and what is ranked, said before the order.</summary>
     private bool NumberOfRows(List<Item> items, int at)
@@ -286,7 +308,7 @@ internal sealed partial class Composer
         // "Top 10 entity and account variances": pairs of them are ranked, as they are where no level is named; "top 5 accounts by entity" ranks accounts.
         var sideBySide = level is not null && At<BreakdownItem>(items, at + length + 1) is { Led: false };
         var pairs = sideBySide || (level is not null && Word(items, at + length + 1)?.Kind is MentionKind.And && At<BreakdownItem>(items, at + length + 2) is { Led: false });
-        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { Ranked = pairs ? null : level, One = Word(items, at + length) is { Kind: MentionKind.Level or MentionKind.Grain, Singular: true }, Compares = leans, BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal), Some = said.EndsWith(":some", StringComparison.Ordinal) || said.EndsWith(":many", StringComparison.Ordinal) });
+        Replace(items, at, length, (s, e) => new RankItem(s, e, order, number) { Ranked = pairs ? null : level, One = Word(items, at + length) is { Kind: MentionKind.Level or MentionKind.Grain, Singular: true }, Compares = leans || said.EndsWith(":gap", StringComparison.Ordinal), BothEnds = ends, Many = said.EndsWith(":many", StringComparison.Ordinal), Often = said.EndsWith(":often", StringComparison.Ordinal), Some = said.EndsWith(":some", StringComparison.Ordinal) || said.EndsWith(":many", StringComparison.Ordinal) });
         if (level is not null) Replace(items, at + 1, 1, (s, e) => new BreakdownItem(s, e, [level]));
         if (pairs && !sideBySide) items.RemoveAt(at + 2);
         // "The most expensive depot" is so by its costs, "per parcel" or as they are.

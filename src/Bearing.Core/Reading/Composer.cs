@@ -49,10 +49,10 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, BothSides, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, FurtherField, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         EachOfCount, CostOf, PartIncluded, ResultOfMember, RowsAsShares, MixBehindRows, MemberAsShare, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
-        Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, PartInTime, LastNamed, YearTo, ToDateOf, MonthsOfFigure, UntilPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
+        Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, PartInTime, LastNamed, YearTo, ToDateOf, MonthsOfFigure, UntilPeriod, BeyondPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
         GrowingGap, Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, EitherSide, BaseLimit, SincePeriod,
         SamePeriodAgain, SameFigureAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ForecastTo, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
-        Apposition, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
+        Apposition, LeftOutRows, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
 
     public Draft Compose(Covering covering)
@@ -172,19 +172,27 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case FilterItem f: draft.Cost += f.Guessed ? SharedWord : 0; draft.Filters.Add(new Filter(f.Dimension, f.Codes, f.Exclude)); Say("filter"); break;
             case ConditionItem c:
                 var said = moved ? Direction.Either : draft.Direction;
-                draft.Conditions.AddRange(c.SideSaid || said is not { } side ? c.Conditions : c.Conditions.Select(x => x.Direction == Direction.Within ? x : x with { Direction = side }));
+                draft.Conditions.AddRange(c.SideSaid || said is not { } side ? c.Conditions : c.Conditions.SelectMany(x => OnSide(x, side)));
                 draft.Unsided |= !c.SideSaid && said is null;
                 draft.Compares |= c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
             case RankItem { Order: "fastest" or "slowest" } when !draft.OverTime: draft.Compares = draft.OverTime = true; Take(draft, item, moved); break;
             case RankItem r when draft.Rank is { Further: false, Order.Length: > 0 } other && r.Order.Length > 0 && r.Order != other.Order && (r.Number is not null && other.Number is not null || draft.Figures.Count > 1): throw new CannotAnswerException("A question ranks by one thing. Ask for the one order first and for the other after it, or for both ends of one figure, as in “top 3 and bottom 3”.");
-            case RankItem r: draft.Compares |= r.Compares; draft.HowMany |= r.Often; draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
+            case RankItem r: draft.Compares |= r.Compares; draft.HowMany |= r.Often; draft.Cost += draft.Rank is null || (draft.Rank.Number is null != r.Number is null) ? 0.0 : 1.0; draft.Rank = r with { Order = r.Order.Length > 0 && !(r.Some && draft.Rank is { Order: "best" or "worst" }) ? r.Order : draft.Rank?.Order ?? "largest", Number = r.Number ?? draft.Rank?.Number, Skip = Math.Max(r.Skip, draft.Rank?.Skip ?? 0) }; Say("ranking"); break;
             case WordItem w: TakeWord(draft, w.Mention); break;
         }
 
         void Say(string part) => draft.Sources.Add((part, item.Start, item.End));
     }
+
+    /// <summary>A limit on the side that was said before: "over budget by less than 5k" is over, and by so much at most.</summary>
+    private static IEnumerable<Condition> OnSide(Condition limit, Direction side) => limit.Direction switch
+    {
+        Direction.Within => [limit],
+        Direction.Under => [new Condition(ConditionOn.Amount, side, Resolver.Cent), limit with { Direction = Direction.Within }],
+        _ => [limit with { Direction = side }],
+    };
 
     /// <summary>"Top 3 accounts in each entity": what is said as each stands outside, and the ranking within it.</summary>
     private static void TakeSplit(Draft draft, BreakdownItem item)
@@ -307,7 +315,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Which: draft.Which |= word.Value is not ("where" or "when"); draft.Where ??= word.Value == "where" ? word : null; draft.Who |= word.Value is "who" or "who:one" or "who:itself"; draft.WhoItself |= word.Value == "who:itself"; draft.WhichOne |= word.Value is "in:one" or "who:one"; break;
             case MentionKind.Between: draft.Between = true; break;
             case MentionKind.Quantifier: Unplaced(1); break;
-            case MentionKind.And: draft.Edits |= word.Start == 0; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
+            case MentionKind.And: draft.Edits |= word.Start == 0; draft.Adds |= word is { Start: 0, Value: Plus }; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             // Held against nothing: what was meant is not known, and is said so.
             case MentionKind.Comparator: draft.Compares = true; Unplaced(0.5); break;

@@ -34,6 +34,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>A word that only stands about, unless it says which costs are meant.</summary>
     private const string SaysWhich = "which";
 
+    /// <summary>Words that leave something out only right before its name, or right behind it.</summary>
+    private const string LeavesNamed = "exclude:named", NamedLeft = "excluded:named";
+
     /// <summary>On, right behind a period that something runs from.</summary>
     public const string FromThen = "behind";
 
@@ -114,6 +117,14 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Unit, Value: "percent" } or { Kind: MentionKind.Percent, Value: "percent" } or { Kind: MentionKind.Margin, Value: "sign" } or { Kind: MentionKind.Share } && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m)));
         // "Number of" counts; "the numbers" only stand about.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Statistic, Value: "count", Length: > 1 } && Holds(o, m)));
+        // "Are the document numbers of FY26 complete" counts nothing.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Statistic, Value: "count" } && Any(o => o is { Kind: MentionKind.Filler, Value: GapOf } && o.Start < m.Start && o.End > m.Start));
+        // What has "gone up" is still there.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Presence && Any(o => o.Kind == MentionKind.Gap && Holds(o, m) && o.Length > m.Length));
+        // "More than 5k over, but less than 10%": both limits hold.
+        Change(m => m is { Kind: MentionKind.Exclude, Value: "but" } && Any(o => o.Kind == MentionKind.Gap && o.Start >= m.End && o.Start <= m.End + 1), m => m with { Kind = MentionKind.And, Value = "and" });
+        // "Compare H1 to H2 last year": last year says which H2.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Scenario, Value: "prior-year" } && Any(o => o.Kind is MentionKind.Part or MentionKind.Month && o.End == m.Start && Any(t => t.Kind == MentionKind.To && t.End == o.Start)) && Any(o => o.Kind == MentionKind.Compare));
         // "The month before?" alone goes on as well.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Scenario && Any(o => o.Kind == MentionKind.Step && Covers(o, m)) && !Any(o => o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Comparator or MentionKind.Compare or MentionKind.Gap or MentionKind.Growth or MentionKind.Period or MentionKind.Month && !Holds(m, o)));
         // "And the month before" goes on from an answer; behind a figure it names what is compared with.
@@ -167,6 +178,10 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
                     _mentions.Add(new Mention(MentionKind.Exclude, "exclude", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
                     _mentions.Add(new Mention(MentionKind.Filler, behind, null, left.End, 1, MentionFinder.PerMention, tokens[left.End].Text));
                 }
+        // "Bar Ellersby", "Ellersby out": right beside a name it is left out; anywhere else a bar is drawn, and things are out by so much.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Exclude, Value: LeavesNamed } && (!Any(o => o.Kind is MentionKind.Member or MentionKind.Figure && o.Start == m.End) || Any(o => o.Kind is MentionKind.Member or MentionKind.Figure && Holds(o, m))));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Exclude, Value: NamedLeft } && !(Any(o => o.Kind == MentionKind.Member && o.End == m.Start) && !Any(o => o.Start == m.End && o.Kind is MentionKind.By or MentionKind.Place or MentionKind.Number or MentionKind.Amount)));
+        Change(m => m is { Kind: MentionKind.Exclude, Value: LeavesNamed or NamedLeft }, m => m with { Value = m.Value.Split(':')[0], Cost = 0 });
         // "With February beside it".
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && Any(o => o is { Kind: MentionKind.Comparator, Value: "beside" } && Covers(o, m)) && Any(o => o.End == m.Start && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period or MentionKind.Scenario));
         // "From July on", "July onwards"; anywhere else "on" says where.

@@ -324,6 +324,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         // 31-60: days of age, from and to.
         if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)
             yield return Shape(MentionKind.Bucket, to.ToString(CultureInfo.InvariantCulture));
+        // 202511.
+        if (text.Length == 6 && text.All(char.IsAsciiDigit) && Year(text[..4]) is { } inYear && int.Parse(text[4..], CultureInfo.InvariantCulture) is >= 1 and <= 12 and var ofYear) yield return Shape(MentionKind.Period, book.Calendar.PeriodOfMonth(inYear, ofYear).ToString());
         // 8-21 is sooner a range than August 2021.
         if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString()) with { Cost = PerMention + (text.Length < 6 && text.All(c => char.IsDigit(c) || c == '-') ? NotFromStart : 0) };
 

@@ -56,6 +56,8 @@ public sealed partial class Reader
             MentionKind.Unit when said.Value is "income" or "sales" => draft.Figures.Count == 0 || book.Figure(question.Figure) is not SumFigure { IsProfit: true, ShownSign: < 0 },
             MentionKind.Currency => question.Currency is not null || said.Value == book.Definition.Currency,
             MentionKind.Quote => question.Text is not null || question.Document is not null || question.Records is not null,
+            // "Before July" ends with June.
+            MentionKind.Month when covering.Mentions.Any(m => m is { Kind: MentionKind.Exclude, Value: "before" or "after" } && m.End == said.Start) => true,
             MentionKind.Month when question.Records is null && question.Document is null => ShowsMonth(int.Parse(said.Value, CultureInfo.InvariantCulture), question),
             _ => true,
         };

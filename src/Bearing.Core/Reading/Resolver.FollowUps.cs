@@ -69,6 +69,8 @@ internal sealed partial class Resolver
         // "Only people", "same for costs", after the accounts of something: its accounts, the first of them again.
         if (draft is { Breakdowns.Count: 0, Edits: true } && figure is { } whole && _pointedAt is null && draft.Row is null && UsualRows(whole).Dimension == book.Accounts.Code) question = question with { Ranking = question.Ranking is { } kept ? kept with { Skip = 0 } : null };
         else if (draft.Breakdowns.Count == 0 && figure is not null) question = question with { Breakdowns = [.. question.Breakdowns.Where(b => b.Dimension != book.Accounts.Code)] };
+        // Several accounts stay apart, as where they are asked for at once.
+        if (extra.Length > 0 && !draft.Combined && question.Breakdowns.All(b => b.Dimension != book.Accounts.Code)) question = question with { Breakdowns = question.Breakdowns.Add(Breakdown.By(book.Accounts.Code)) };
         var intent = draft.Intent ?? (draft.Compares ? Intent.Variance : question.Intent);
         if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
         if (draft.Intent is null && question.Intent == Intent.Entries && draft.Rank is null && (draft.Breakdowns.Count > 0 || draft.Compares))
@@ -112,6 +114,8 @@ internal sealed partial class Resolver
         if (draft.Intent == Intent.Entries && draft.Conditions.Exists(c => c.Direction is Direction.For or Direction.Against)) RefuseBesideEntries(draft);
         if (intent == Intent.Entries) question = question with { Listing = ListingOfEntries(draft, question.Intent == Intent.Entries ? question.Listing : null) };
         else question = question with { Listing = NoColumns(draft) };
+        // "In both directions", after what was so much over.
+        if (draft is { Direction: Direction.Either, Conditions.Count: 0 }) question = question with { Conditions = [.. question.Conditions.Select(c => c.On is ConditionOn.Amount or ConditionOn.Percent && c.Direction is not Direction.Within ? c with { Direction = Direction.Either } : c)] };
         // "By 2k", after what missed by more than 5k: on the same side.
         var side = draft.Unsided ? question.Conditions.FirstOrDefault(c => c.On is ConditionOn.Amount or ConditionOn.Percent)?.Direction : null;
         if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions.Select(c => side is { } kept && c.Direction is Direction.Over ? c with { Direction = kept } : c)], Ranking = draft.Rank is null ? null : question.Ranking };

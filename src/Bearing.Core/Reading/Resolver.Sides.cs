@@ -98,7 +98,7 @@ internal sealed partial class Resolver
             if (other.Count > span.Count && shift == 12 && span.To == book.CurrentPeriod) _assumed.Add($"the same months of {book.Calendar.NameOf(other)}");
             else if (other.Count != span.Count) _cost += MisfittingPeriods;
             bases.Add(shift == 12 ? Side.PriorYear : Side.PriorPeriod with { Version = shift.ToString(CultureInfo.InvariantCulture) });
-            if (shift == 0) _cost += MisfittingPeriods;
+            if (shift == 0) _cost += SamePeriod;
         }
         if (before.Length > 0 || named.Count > 0 && draft.Adds) bases.AddRange(named);
         else if (named.Count + bases.Count > 1 || !compares)

@@ -33,7 +33,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 
     /// <summary>Months of a year; a page holds no more columns.</summary>
     private const int MostAcross = 12;
-    private const double MisfittingPeriods = 2;
+    private const double MisfittingPeriods = 0.7, SamePeriod = 2;
     private const double NothingToFollow = 3;
 
     /// <summary>"Versus last year" is a scenario sooner than a year of which the other one is guessed.</summary>
@@ -155,7 +155,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <summary>What is not the same differs by so much at least.</summary>
-    private const decimal Cent = 0.01m;
+    internal const decimal Cent = 0.01m;
 
     /// <summary>Null for the book's own.</summary>
     private string? CurrencyOf(string said, Question question)
@@ -209,7 +209,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         Percentages(draft, figure);
         // "Up between July and August" moved from the one to the other.
         var moved = draft.Direction is Direction.Over or Direction.Under && !draft.OfCosts && draft.Conditions.Count == 0 && draft.Bases.Count + draft.Scenarios.Count == 0;
-        if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge || moved) Shift(draft);
+        // "Growth from October to November" is one of these two; "by month" has its months.
+        var between = draft is { Growth: true, Periods: [{ FromTo: true }] } && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.Breakdowns.TrueForAll(b => b.Grain is null);
+        if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge || moved || between) Shift(draft);
         // "Who bought most": those that income is kept by.
         if (draft is { Who: true, Unit: Taken } && Buyers is { } buyers && draft.Breakdowns.TrueForAll(b => b.Dimension != buyers.Code)) draft.Breakdowns.Insert(0, Breakdown.By(buyers.Code, buyers.Levels[^1]));
         if (draft.Who && draft.Breakdowns.Count == 0 && (draft.Compares || draft.Share)) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
