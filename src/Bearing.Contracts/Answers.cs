@@ -33,7 +33,7 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Display">How the answer is to be shown; changes no figure.</param>
 /// <param name="Listing">For entries and records: columns and order.</param>
 /// <param name="Than">With a claim: the figure that this one is held against, by growth or by size.</param>
-/// <param name="Part">With shares: the row whose share the answer says first.</param>
+/// <param name="Part">With shares: the row whose share the answer says first; with a ranking and no shares: the row whose place it says first.</param>
 /// <param name="Mix">With shares beside a base: parts of both totals, and not of the variance alone.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
@@ -42,7 +42,7 @@ public sealed record QuestionDto(
     string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null, string? Than = null, PartDto? Part = null);
 
 /// <param name="Dimension">Dimension code, or period for months.</param>
-/// <param name="Claim">most or whole: to be answered by yes or no; null where only the share is wanted.</param>
+/// <param name="Claim">most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only the share, or the place, is wanted.</param>
 public sealed record PartDto(string Dimension, string Code, string? Claim = null);
 
 /// <param name="Columns">Codes of fields (date, document, amount, text for entries) or dimensions, in order; null for the usual ones.</param>

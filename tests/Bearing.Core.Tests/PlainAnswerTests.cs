@@ -119,6 +119,12 @@ public sealed class PlainAnswerTests
         for (var at = 1; at < name.Length; at++)
         {
             var typed = name.Remove(at, 1);
+            // What is left may be a word of its own: "fright" is none other, and the name is offered.
+            if (typed == "Fright")
+            {
+                Assert.Contains("fares at Freight in march", reader.Read($"fares at {typed} in march").Nearest);
+                continue;
+            }
             var read = reader.Read($"fares at {typed} in march").Reading!;
             Assert.Equal(plain, read.Sentence);
             Assert.Contains($"“{typed}” read as {name}", read.Assumed);

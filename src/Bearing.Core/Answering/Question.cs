@@ -101,11 +101,13 @@ public enum PartClaim
     Most,
     /// <summary>Nothing beside it goes the same way.</summary>
     Whole,
+    /// <summary>It comes first in the order of the rows.</summary>
+    First,
 }
 
-/// <summary>The row whose part of the whole is asked for.</summary>
+/// <summary>The row whose part of the whole is asked for; without shares its place in the order of the rows.</summary>
 /// <param name="Dimension">Dimension code, or <c>period</c> for months.</param>
-/// <param name="Claim">To be answered by yes or no; null where only its share is wanted.</param>
+/// <param name="Claim">To be answered by yes or no; null where only its share, or its place, is wanted.</param>
 public sealed record PartAsked(string Dimension, string Code, PartClaim? Claim = null)
 {
     public static PartAsked Of(PeriodSpan span) => new("period", span.ToString());

@@ -329,6 +329,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Finer: draft.Finer = word.Value; break;
             case MentionKind.Calendar: Unplaced(1); break;
             // Left out, it would turn the answer round.
+            case MentionKind.Exclude when word.Value is "exclude" or "drop" && _said.Any(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year && m.Start == word.End): throw new CannotAnswerException("Months are not left out of a period here. Name those that are wanted, as in “January, February and April”.");
             case MentionKind.Exclude when word.Value == "exclude" && word.Start > 0: throw new CannotAnswerException($"“{word.Title}” leaves something out that is no member, account or limit here. Name what is to be left out, as in “without” and a name.");
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;

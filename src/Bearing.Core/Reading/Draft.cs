@@ -78,6 +78,9 @@ internal sealed class Draft
     /// <summary>What is claimed of a part, where a yes or a no is wanted: mostly, only.</summary>
     public PartClaim? PartClaim { get; set; }
 
+    /// <summary>Not the share of the part but its place in the order of the rows is asked for.</summary>
+    public bool PlaceAsked { get; set; }
+
     /// <summary>The row whose share is asked for.</summary>
     public PartAsked? Part { get; set; }
 

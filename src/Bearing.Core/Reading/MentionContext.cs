@@ -135,7 +135,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         var paying = tokens.Any(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Check, Value: "settled" or PaidByUs } or { Kind: MentionKind.Filler, Value: "pays" }));
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Check, Value: "late" or "overdue", Length: 1 } && m.Value == (paying ? "overdue" : "late") && Any(o => o.Kind == MentionKind.Check && o.Value == (paying ? "late" : "overdue") && Covers(o, m)));
         // "The largest entry" is one of the entries, and no row that was shown.
-        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Row && Any(o => o is { Kind: MentionKind.Intent, Singular: true } && o.Value.StartsWith("entries", StringComparison.Ordinal) && o.Start >= m.End && o.Start <= m.End + 2));
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Row && Any(o => o.Kind == MentionKind.Intent && o.Value.StartsWith("entries", StringComparison.Ordinal) && o.Start >= m.End && o.Start <= (o.Singular ? m.End + 2 : m.End)));
         // "That shop" points at a row of the last answer; anywhere else "that" and "those" only stand about.
         Change(m => m is { Kind: MentionKind.Row, Value: Composer.ThatRow or Composer.ThoseRows } && !Any(o => o.Start == m.End && IsPointedAt(o)), m => m with { Kind = MentionKind.Filler });
         // "The drop at Fennhaven" is one of it.
@@ -179,7 +179,7 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
                     _mentions.Add(new Mention(MentionKind.Filler, behind, null, left.End, 1, MentionFinder.PerMention, tokens[left.End].Text));
                 }
         // "Bar Ellersby", "Ellersby out": right beside a name it is left out; anywhere else a bar is drawn, and things are out by so much.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Exclude, Value: LeavesNamed } && (!Any(o => o.Kind is MentionKind.Member or MentionKind.Figure && o.Start == m.End) || Any(o => o.Kind is MentionKind.Member or MentionKind.Figure && Holds(o, m))));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Exclude, Value: LeavesNamed } && (!Any(o => o.Kind is MentionKind.Member or MentionKind.Figure && (o.Start == m.End || (o.Start == m.End + 1 && vocabulary.Find(tokens[m.End].Stem).Any(e => e.Kind == MentionKind.Filler)))) || Any(o => o.Kind is MentionKind.Member or MentionKind.Figure && Holds(o, m))));
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Exclude, Value: NamedLeft } && !(Any(o => o.Kind == MentionKind.Member && o.End == m.Start) && !Any(o => o.Start == m.End && o.Kind is MentionKind.By or MentionKind.Place or MentionKind.Number or MentionKind.Amount)));
         Change(m => m is { Kind: MentionKind.Exclude, Value: LeavesNamed or NamedLeft }, m => m with { Value = m.Value.Split(':')[0], Cost = 0 });
         // "With February beside it".

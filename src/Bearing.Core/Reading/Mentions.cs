@@ -189,6 +189,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var spelt = vocabulary.Spellings.Where(s => token.Stem.Length >= s.Typed.Length + LeastBase && token.Stem.EndsWith(s.Typed, StringComparison.Ordinal)).Select(s => token.Stem[..^s.Typed.Length] + s.Other).FirstOrDefault(s => words.Knows(s) || vocabulary.Stems.Contains(s));
         if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || words.IsOfValue(token.Stem) || token.Stem.Any(char.IsDigit)) return spelt is null ? [(token.Stem, 0)] : [(token.Stem, 0), (spelt, SpeltOtherwise)];
         if (spelt is not null) return [(spelt, SpeltOtherwise)];
+        // "Reversed" is no revised, and promotions are no proportion.
+        if (vocabulary.IsCommon(token.Stem)) return [IsSingular(token) || token.Stem.Length > LongestClipped ? Clipped(token.Stem) : (token.Stem, 0)];
         var tolerance = Words.Tolerance(token.Stem.Length);
         if (tolerance == 0) return [(token.Stem, 0)];
         var near = Near(token.Stem, tolerance);

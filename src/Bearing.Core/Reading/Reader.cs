@@ -196,6 +196,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (best.Resolved.Question.Records is null && AsksYesOrNo(text, tokens) && best.Covering.Unused.Any(i => best.Covering.Mentions.Any(m => m.Kind == MentionKind.Figure && (m.End == i || m.Start == i + 1)))) return NotTold(best.Covering, best.Resolved.Question, tokens);
         if (best.Resolved.Question.Part is { } part && best.Draft.PartClaim is { } most && AsksYesOrNo(text, tokens))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Part = part with { Claim = most } }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
+        if (best.Resolved.Question is { Part: { } place, Share: false } && AsksYesOrNo(text, tokens))
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Part = place with { Claim = PartClaim.First } }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Resolved.Question is { Bases.Length: 0, Breakdowns.IsEmpty: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)

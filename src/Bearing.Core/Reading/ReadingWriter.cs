@@ -37,7 +37,7 @@ public sealed class ReadingWriter(Book book)
         foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + (question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0])), side.ToString());
         foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
-        if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + OfWhich(question, ranking), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + OfWhich(question, ranking) + PlaceName(question), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
         foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0, IsPercent(question)), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
         if (question.Share) Add("share", ShareName(question), "true");
         if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
@@ -80,7 +80,7 @@ public sealed class ReadingWriter(Book book)
         var spans = question.Document is null ? ", " + SpansName(question.Spans) : "";
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
-        var rank = question.Ranking is { } r ? ", " + RankingName(r) + OfWhich(question, r) : "";
+        var rank = question.Ranking is { } r ? ", " + RankingName(r) + OfWhich(question, r) + PlaceName(question) : "";
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0 && question.Intent != Intent.Entries, IsPercent(question))));
         return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
@@ -95,6 +95,8 @@ public sealed class ReadingWriter(Book book)
     }
 
     private string ShareName(Question question) => SharesName(question) + (question.Part is { } part ? $", and what of it is {NameOf(part)}" : "");
+
+    private string PlaceName(Question question) => question is { Part: { } part, Share: false } ? $", and the place of {NameOf(part)}" : "";
 
     private string NameOf(PartAsked part) => PeriodSpan.TryParse(part.Code, out var span) && !book.TryDimension(part.Dimension, out _) ? book.Calendar.NameOf(span)
         : book.TryDimension(part.Dimension, out var dimension) && book.TryMember(dimension.Id, part.Code, out var member) ? member.Name : part.Code;

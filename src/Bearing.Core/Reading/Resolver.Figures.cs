@@ -221,15 +221,34 @@ internal sealed partial class Resolver
     /// <summary>The one row whose share is wanted, as long as rows and figure stay as they are.</summary>
     private Question WithPart(Question question, Draft draft)
     {
-        if (question is { Share: true, Ranking: null, Statistic: null, Breakdowns: [_] } && draft.Part is { } part)
+        if (question is { Statistic: null, Breakdowns: [_] } && (draft.PlaceAsked ? question is { Share: false, Ranking: not null } : question is { Share: true, Ranking: null }) && draft.Part is { } part)
         {
             // The name that was said shows as the part, where it leaves nothing out.
             for (var i = 0; i < draft.Sources.Count; i++)
-                if (question.Filters.IsEmpty && draft.Sources[i].Part == "filter") draft.Sources[i] = draft.Sources[i] with { Part = "share" };
+                if (question.Filters.IsEmpty && draft.Sources[i].Part == "filter") draft.Sources[i] = draft.Sources[i] with { Part = draft.PlaceAsked ? "ranking" : "share" };
             return question with { Part = part };
         }
 
         return question.Part is null || (previous?.Question is { } before && before.Figure == question.Figure && before.Breakdowns.SequenceEqual(question.Breakdowns) && before.Filters.SequenceEqual(question.Filters) && question.Share) ? question : question with { Part = null };
+    }
+
+    /// <summary>"Is Dunmere the largest branch", "how does it rank on sales": all of its like are put in order, and its place is said.</summary>
+    private void PlaceOf(Draft draft)
+    {
+        // "Was July the best month": of the months of its year.
+        if (draft is { Periods: [{ Range: false, Trailing: false } said], Breakdowns: [{ Grain: { } grain }], Part: null, Share: false, Which: false, Conditions.Count: 0, Rank: { BothEnds: false, Further: false, Number: null } best, BasePeriod: null } && grain.Cut(said.Span).SequenceEqual([said.Span]) && grain != TimeGrain.Year)
+        {
+            (draft.Part, draft.PlaceAsked, draft.Rank) = (PartAsked.Of(said.Span), true, best with { Number = Answering.Ranking.All });
+            draft.Periods[0] = said with { Span = said.Span.To.Year == book.CurrentPeriod?.Year ? FiscalCalendar.YearToDate(book.CurrentPeriod.Value) : FiscalCalendar.Year(said.Span.To.Year) };
+            return;
+        }
+        if (draft is not { Filters: [{ Exclude: false, Members: [var one] } of], Part: null, Share: false, Which: false, Conditions.Count: 0, Intent: null or Intent.Value or Intent.Variance } || LevelOf(of.Dimension, one) is not { } level) return;
+        var ranked = draft.Rank is { BothEnds: false, Further: false, Number: null } && draft.Breakdowns is [var rows] && rows == level;
+        if (!ranked && !(draft is { Order.By: "size", Rank: null, Breakdowns.Count: 0 })) return;
+        (draft.Part, draft.PlaceAsked) = (new PartAsked(of.Dimension, one), true);
+        draft.Filters.Clear();
+        if (draft.Breakdowns.Count == 0) draft.Breakdowns.Add(level);
+        if (draft.Rank is { } rank) draft.Rank = rank with { Number = Answering.Ranking.All };
     }
 
     /// <summary>"How much of it is price", of an amount: a price, a ratio or a count is no part of it.</summary>

@@ -115,7 +115,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             // Rows in percent are shares of what they add up to.
             var shares = unit == "percent" && question is { Intent: Intent.Value, Bases.IsEmpty: true, Projection: null } && question.Breakdowns.Any(b => b.Dimension is not null) && book.Figure(question.Figure) is SumFigure;
             if (shares) question = question with { Share = true };
-            _cost += shares ? ShareUnsaid : OtherUnit;
+            // A variance is shown in percent as well.
+            _cost += shares ? ShareUnsaid : unit == "percent" && question.Bases.Length > 0 ? 0 : OtherUnit;
             if (unit == "percent" && !shares && question.Bases.IsEmpty && book.Figure(question.Figure) is SumFigure sum) _assumed.Add($"{sum.Name} as it is kept; of what it would be a percentage was not said");
             if (unit == "income" && book.Figure(question.Figure) is { } other) _assumed.Add($"{other.Name} as it is kept, though it is no income");
         }
@@ -219,6 +220,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // "Who earned us the most": one of the entities.
         if (draft is { Who: true, Rank: not null, Breakdowns.Count: 0 }) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         Where(draft);
+        PlaceOf(draft);
         figure ??= Unnamed(draft);
         // A comparison shows the statement's lines anyway.
         if (draft.Statement && draft.Figures.Count == 1 && (draft.Breakdowns.Count > 0 || draft.Bases.Count + draft.Scenarios.Count == 0) && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));

@@ -16,12 +16,14 @@ public enum MentionKind
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
 public sealed class Vocabulary
 {
+    private readonly FrozenSet<string> _common;
     private readonly FrozenDictionary<string, (MentionKind Kind, string Value)[]> _phrases;
 
     private readonly NearStems _near;
 
-    private Vocabulary(LanguageFile file)
+    private Vocabulary(LanguageFile file, IEnumerable<string> common)
     {
+        _common = common.ToFrozenSet();
         _phrases = file.Entries
             .SelectMany(e => e.Words.Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
@@ -144,18 +146,31 @@ public sealed class Vocabulary
     /// <summary>Stems of phrases that a few edits may turn into the given one.</summary>
     public IEnumerable<(string Stem, int Distance)> Near(string stem, int tolerance) => _near.Find(stem, tolerance);
 
+    /// <summary>Whether it is a word that everybody knows, whatever it means here: it is no misspelling of another.</summary>
+    internal bool IsCommon(string stem) => _common.Contains(stem);
+
     public IEnumerable<string> Phrases => _phrases.Keys;
 
     public IReadOnlyList<(MentionKind Kind, string Value)> Find(string phrase) => _phrases.GetValueOrDefault(phrase) ?? [];
 
     /// <summary>Reads the words of a language from a file of the form of en.json.</summary>
-    public static Vocabulary Read(Stream stream) => new(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web) ?? throw new FormatException("The file of words is empty."));
+    public static Vocabulary Read(Stream stream) => new(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web) ?? throw new FormatException("The file of words is empty."), []);
 
     private static Vocabulary Load(string language)
     {
         using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.{language}.json")
             ?? throw new InvalidOperationException($"The words of language {language} are not in the assembly.");
-        return Read(stream);
+        return new(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!, CommonWords(language));
+    }
+
+    /// <summary>One stem a line; a line that begins with # says where they come from.</summary>
+    private static IEnumerable<string> CommonWords(string language)
+    {
+        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.words-{language}.txt");
+        if (stream is null) yield break;
+        using var reader = new StreamReader(stream);
+        while (reader.ReadLine() is { } line)
+            if (!line.StartsWith('#')) yield return line;
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
