@@ -48,6 +48,7 @@ internal sealed partial class Composer
             if (Word(items, i) is { Kind: MentionKind.Check, Value: "settled" } settled) draft.DayOf ??= settled;
             // "The most invoices" counts them.
             draft.HowMany |= items[i] is RankItem { Many: true } && items.Skip(i + 1).SkipWhile(x => x is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } };
+            draft.FiguresJoined |= Word(items, i)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure;
             if (Word(items, i) is not { Kind: MentionKind.Which, Value: "which" }) continue;
             var of = Word(items, i + 1);
             if (of?.Kind is MentionKind.Figure or MentionKind.Member)

@@ -261,7 +261,9 @@ internal sealed partial class Composer
     /// <summary>EBITDA margin · staff cost ratio, where the book has no ratio of that name → the figure in percent of income.</summary>
     private bool MarginOf(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Figure } top || Word(items, at + 1) is not { Kind: MentionKind.Margin } margin || margin.Start != top.End || book.Sales is not { } income) return false;
+        // "The margin of the shop".
+        var turned = Word(items, at) is { Kind: MentionKind.Margin, Value: "margin" } lead && Word(items, at + 1) is { Kind: MentionKind.Figure } of && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == lead.End && m.End <= of.Start);
+        if (Word(items, turned ? at + 1 : at) is not { Kind: MentionKind.Figure } top || Word(items, turned ? at : at + 1) is not { Kind: MentionKind.Margin } margin || (!turned && margin.Start != top.End) || book.Sales is not { } income) return false;
         // "Gross profit %" is a margin; a sign behind anything else is none.
         if (margin.Value == "sign" && (top.Value[0] != 'm' || book.Figure(FigureOf(top)) is not SumFigure)) return Remove(items, at + 1, 1);
         // One account in percent of income is a share or a ratio, and no margin.

@@ -317,49 +317,6 @@ internal sealed partial class Composer
         return true;
     }
 
-    /// <exception cref="CannotAnswerException">Of “April against the average of the three months before”: what is compared with are sums.</exception>
-    private static bool AgainstAverage(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Statistic, Value: "average" or "median" } middle || (At<PeriodItem>(items, at + 1) is not { Span.Count: > 1 } && Word(items, at + 1)?.Kind is not MentionKind.Grain)) return false;
-        if (Word(items, at - 1)?.Kind is MentionKind.Comparator or MentionKind.Gap || (At<PeriodItem>(items, at - 1) is not null && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Compare })))
-            throw new CannotAnswerException($"One period is not held against the {middle.Value} of others. Ask for these months with their {middle.Value}, as in “revenue of the last 6 months by month on average”.");
-        return false;
-    }
-
-    /// <summary>this year against last → the same months of the year before; this quarter against last → the one before it.</summary>
-    private static bool LastAlone(List<Item> items, int at)
-    {
-        if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2)?.Kind is not MentionKind.Trailing || At<PeriodItem>(items, at + 3) is not null || Word(items, at + 3)?.Kind is MentionKind.Number or MentionKind.Grain) return false;
-        return Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, now.Span.From.Number == 1 && now.Span.Count > 3 || now.Span.Count == 12 ? "prior-year" : "prior-period"));
-    }
-
-    /// <summary>Q4 forecast against Q4 budget → the period is said once.</summary>
-    private static bool SamePeriodAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } again && Word(items, at + 2)?.Kind is MentionKind.Scenario && items.Take(at).OfType<PeriodItem>().Any(p => p.Span == again.Span)
-        && Remove(items, at + 1, 1);
-
-    /// <summary>turnover ytd vs turnover ytd last year → the figure is said once.</summary>
-    private static bool SameFigureAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1) is { Kind: MentionKind.Figure } again && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Figure } said } && said.Value == again.Value)
-        && (At<PeriodItem>(items, at + 2) is not null || Word(items, at + 2)?.Kind is MentionKind.Scenario) && Remove(items, at + 1, 1);
-
-    /// <summary>versus August → base period; with January next to it → the same, the comparison said behind.</summary>
-    private bool PeriodAsBase(List<Item> items, int at)
-    {
-        if (Word(items, at) is { Kind: MentionKind.Comparator } lead && At<PeriodItem>(items, at + 1) is { } period)
-        {
-            if (lead.Value == "on" && period.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));
-            // "On July" compares only what went up or down.
-            if (lead.Value == "on" && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap or MentionKind.Growth })) return false;
-            // "First half versus second half of last year": the year holds for both.
-            if (At<PeriodItem>(items, at - 1) is { Said: { Kind: MentionKind.Part } part, YearGiven: false } before && period is { YearGiven: true } && before.Span.Count == period.Span.Count && PartOf(part.Value, period.Span.From.Year) is var same && same != period.Span)
-                items[at - 1] = before with { Span = same, YearGiven = true };
-            return Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, period.Span) { Beside = lead.Value == "beside" });
-        }
-        // "Was September better than August", "July over June".
-        if (At<PeriodItem>(items, at) is { } one && Word(items, at + 1) is { Kind: MentionKind.Gap, Value: not ("gap" or "within") } && At<PeriodItem>(items, at + 2) is { } other && other.Span.Count == one.Span.Count) return Replace(items, at + 2, 1, (s, e) => new BasePeriodItem(s, e, other.Span));
-        return At<PeriodItem>(items, at) is { } behind && items.Take(at).Any(i => i is PeriodItem) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario
-            && Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, behind.Span) { Beside = true });
-    }
-
     private Period Latest(int calendarMonth)
     {
         var now = book.Calendar.FirstDay(_now);

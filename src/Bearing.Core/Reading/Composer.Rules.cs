@@ -266,7 +266,7 @@ internal sealed partial class Composer
     }
 
     /// <summary>shared services excluded → the same, said behind.</summary>
-    private bool LeftOut(List<Item> items, int at) => MemberAt(items, at) is { } left && (Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "excluded" } || (Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "exclude" } && at + 2 == items.Count && Word(items, at - 1)?.Kind is not MentionKind.Exclude)) && Replace(items, at, 2, (s, e) => new FilterItem(s, e, left.Dimension, [left.Code], true));
+    private bool LeftOut(List<Item> items, int at) => MemberAt(items, at) is { } left && Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "excluded" } && Replace(items, at, 2, (s, e) => new FilterItem(s, e, left.Dimension, [left.Code], true));
 
     /// <summary>the three routes with the steepest fall → the number and what is ranked, said before the order.</summary>
     private bool NumberOfRows(List<Item> items, int at)

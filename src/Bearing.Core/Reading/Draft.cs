@@ -56,6 +56,9 @@ internal sealed class Draft
     /// <summary>Figures said as a list, each of which is meant: fuel and operating profit.</summary>
     public bool ListsFigures { get; set; }
 
+    /// <summary>One figure stands right behind another, with nothing that lists them: the margin of a thing.</summary>
+    public bool FiguresJoined { get; set; }
+
     /// <summary>Scenarios said as a list: budget and forecast.</summary>
     public bool ListsScenarios { get; set; }
 

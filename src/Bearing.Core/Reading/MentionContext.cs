@@ -168,14 +168,14 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // "Garage x account".
         _mentions.RemoveAll(m => m is { Kind: MentionKind.And, Value: "cross" } && !(Any(o => o.Kind == MentionKind.Level && o.End == m.Start) && Any(o => o.Kind == MentionKind.Level && o.Start == m.End)));
         // "Job mix", "by job", of job types; anywhere else a job is none.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Length: 1 } && vocabulary.KindOf(m.Title) is { } kind && kind == tokens[m.Start].Stem && !Any(o => o.Start == m.End && o.Kind == MentionKind.Share) && !Any(o => o.End == m.Start && o.Kind is MentionKind.By or MentionKind.Which));
-        // "Take fuel out": both words leave out what stands between.
-        foreach (var (verb, behind) in vocabulary.SplitVerbs)
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Length: 1 } && vocabulary.KindOf(m.Title) is { } kind && kind == tokens[m.Start].Stem && !Any(o => o.Start == m.End && o.Kind == MentionKind.Share) && !Any(o => o.End == m.Start && (o is { Kind: MentionKind.By, Value: "by" } or { Kind: MentionKind.Which })));
+        // "Take fuel out", "put rent back": both words say what becomes of what stands between.
+        foreach (var (verb, behind, kind) in vocabulary.SplitVerbs)
             for (var at = 0; at < tokens.Count; at++)
                 if (tokens[at].Stem == verb && _mentions.Where(m => m.Start > at && m.Start <= at + 2 && m.Kind is MentionKind.Member or MentionKind.Figure && m.End < tokens.Count && tokens[m.End].Stem == behind).MaxBy(m => m.Length) is { } left)
                 {
                     _mentions.RemoveAll(m => (m.Start == at && m.Length == 1) || (m.Start == left.End && m.Length == 1));
-                    _mentions.Add(new Mention(MentionKind.Exclude, "exclude", null, at, 1, MentionFinder.PerMention, tokens[at].Text));
+                    _mentions.Add(new Mention(kind, kind.ToString().ToLowerInvariant(), null, at, 1, MentionFinder.PerMention, tokens[at].Text));
                     _mentions.Add(new Mention(MentionKind.Filler, behind, null, left.End, 1, MentionFinder.PerMention, tokens[left.End].Text));
                 }
         // "Bar Ellersby", "Ellersby out": right beside a name it is left out; anywhere else a bar is drawn, and things are out by so much.

@@ -59,7 +59,7 @@ public sealed partial class Reader
         covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && m.End == index && covering.Mentions.Any(o => o.Kind == MentionKind.By && o.End == m.Start)) || covering.Mentions.Any(m => m is { Kind: MentionKind.Figure } && (m.Partial || m.Corrected || covering.Mentions.Count(o => o.Kind == MentionKind.Figure) == 1) && (m.End == index || ((m.Partial || m.Corrected) && m.Start == index + 1)));
 
     /// <summary>"Cash margin" is not the margin, and "fixed costs" are not all costs: the word right before a ratio or before costs says which.</summary>
-    private bool SaysWhichFigure(Covering covering, List<Token> tokens, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Figure && m.Start == index + 1 && m.Value.StartsWith("m:", StringComparison.Ordinal) && (m.Value[2..] == Book.AllCosts || book.Figure(new(FigureKind.Measure, m.Value[2..])) is PairFigure)) && index + 1 < tokens.Count && tokens[index + 1].Start == tokens[index].Start + tokens[index].Text.Length + 1;
+    private bool SaysWhichFigure(Covering covering, List<Token> tokens, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Figure && m.Start == index + 1) && index + 1 < tokens.Count && tokens[index + 1].Start == tokens[index].Start + tokens[index].Text.Length + 1;
 
     /// <summary>As a follow-up, or before records, "crew mood by vessel" is not "by vessel": what it begins with names what is asked for. "Nice, by vessel" begins behind the comma.</summary>
     private static bool Leads(Covering covering, List<Token> tokens, int index)

@@ -21,6 +21,9 @@ internal sealed partial class Resolver
         if (draft.Between && named.Count > 2 && named.Skip(1).All(f => f.Kind == FigureKind.Account && Within(f, named[0]))) return (named[0], [new Filter(book.Accounts.Code, [.. named.Skip(1).Select(f => f.Code)])]);
         if (figures.Count > innermost.Count || figures.Any(f => f.Kind == FigureKind.Measure || book.Figure(f) is not SumFigure { IsProfit: true }) || book.Result is null || figures.Select(f => book.Figure(f)?.Unit).Distinct().Count() > 1)
         {
+            // "Café profit", "gross margin of the café": of one account there is none.
+            if (draft is { ListsFigures: false, FiguresJoined: true } && figures.Count == 2 && figures.Find(f => f.Kind == FigureKind.Account) is { } single && figures.Find(f => f.Kind == FigureKind.Measure && f.Code != Book.AllCosts && (book.IsStatementLine(f) || book.Figure(f) is PairFigure)) is { } made && book.TryMember(book.Accounts.Id, single.Code, out var account) && book.PathTo(account.Id).Length > 1 && book.Figure(made) is { } of)
+                throw new CannotAnswerException($"{of.Name} is worked out over many accounts; {account.Name} has none of its own. Ask for one of the two, or for both with “and”.", account.Name, of.Name);
             // A ratio, a line of the statement or a count is no part of a sum: each has an answer of its own.
             _cost += EachForItself * (figures.Count - 1) * (draft.ListsFigures ? 1 : 2) + (draft.Share ? ShareOfOther : 0);
             _also.AddRange(figures.Skip(1));

@@ -42,6 +42,12 @@ internal sealed partial class Resolver
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
         // "All shops" are those that were left out as well.
         if (draft.Quantifier == Quantifier.Every) foreach (var all in draft.Breakdowns.Where(b => b.Dimension is not null)) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == all.Dimension), Ranking = null, Conditions = [] };
+        // "Add rent back", after it was left out.
+        if (draft is { Adds: true, Figures.Count: > 0 } && question.Filters.FirstOrDefault(f => f.Exclude && f.Dimension == book.Accounts.Code) is { } without && draft.Figures.TrueForAll(f => without.Members.Contains(f.Code)))
+        {
+            question = question with { Filters = Replace(question, without with { Exclude = false, Members = [.. draft.Figures.Select(f => f.Code)] }, true) };
+            draft.Figures.Clear();
+        }
         // "Add customers" puts them beside the figure that was shown.
         if (draft.Adds && draft.Figures.Count > 0 && !draft.Figures.Contains(question.Figure))
         {

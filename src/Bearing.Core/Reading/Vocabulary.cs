@@ -30,7 +30,7 @@ public sealed class Vocabulary
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
         Positions = (file.Positions ?? []).Select(Words.Phrase).ToFrozenSet();
-        SplitVerbs = [.. (file.SplitVerbs ?? []).Select(v => (v[0], v[1]))];
+        SplitVerbs = [.. (file.SplitVerbs ?? []).Select(v => (v[0], v[1], v.Count > 2 ? Enum.Parse<MentionKind>(v[2], true) : MentionKind.Exclude))];
         OrdinalEndings = [.. file.OrdinalEndings ?? []];
         DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
         PoliteFirst = (file.PoliteFirst ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -98,8 +98,8 @@ public sealed class Vocabulary
     /// <summary>Form of a verb → all of its forms: what was sold is what somebody sells.</summary>
     public FrozenDictionary<string, string[]> Verbs { get; }
 
-    /// <summary>Verbs that leave something out, and the word behind it that belongs to them: take fuel out.</summary>
-    internal IReadOnlyList<(string Verb, string Behind)> SplitVerbs { get; }
+    /// <summary>Verbs that leave something out or take it in again, and the word behind it that belongs to them: take fuel out, put it back.</summary>
+    internal IReadOnlyList<(string Verb, string Behind, MentionKind Kind)> SplitVerbs { get; }
 
     /// <summary>Endings that make an adjective of the name of a level: regional.</summary>
     internal IReadOnlyList<string> LevelEndings { get; }
