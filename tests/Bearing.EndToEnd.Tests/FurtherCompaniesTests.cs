@@ -142,4 +142,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("campsites.csv", [("departments.csv", "department"), ("pitches.csv", "pitch"), ("suppliers.csv", "supplier")], [("forecast-1.csv.gz", "Forecast 1"), ("forecast-2.csv.gz", "Forecast 2")]);
         await company.Score(1, 142);
     }
+
+    [Fact]
+    public async Task Questions_of_a_chain_of_pharmacies_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "pharmacies", "mortarhill");
+        await company.Load("pharmacies.csv", [("departments.csv", "department"), ("channels.csv", "channel"), ("suppliers.csv", "supplier")], [("forecast-4+8.csv.gz", "Forecast 4+8")]);
+        await company.Score(10, 0);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_cleaning_contractor_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "cleaners", "sparrowby");
+        await company.Load("branches.csv", [("departments.csv", "department"), ("buildings.csv", "building"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(7, 0);
+    }
 }
