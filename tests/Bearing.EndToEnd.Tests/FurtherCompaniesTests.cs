@@ -148,7 +148,7 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "pharmacies", "mortarhill");
         await company.Load("pharmacies.csv", [("departments.csv", "department"), ("channels.csv", "channel"), ("suppliers.csv", "supplier")], [("forecast-4+8.csv.gz", "Forecast 4+8")]);
-        await company.Score(10, 0);
+        await company.Score(10, 140);
     }
 
     [Fact]
@@ -156,6 +156,6 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "cleaners", "sparrowby");
         await company.Load("branches.csv", [("departments.csv", "department"), ("buildings.csv", "building"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-6+6.csv.gz", "Forecast 6+6")]);
-        await company.Score(7, 0);
+        await company.Score(7, 137);
     }
 }

@@ -159,7 +159,7 @@ internal sealed class QuestionScore(int firstMonth)
             return Cells(grid with { Columns = [.. grid.Columns.Where(c => c.Kind is "subject" && c.Periods == Fiscal(month) || c.Kind == "base" && c.Title == DateOnly.Parse(month + "-01", CultureInfo.InvariantCulture).ToString("MMMM yyyy", CultureInfo.InvariantCulture))] }, members, column == "actual" ? "amount of the column" : column);
         }
         // And a quarter.
-        if (members.TryGetValue("quarter", out var quarter) && grid.Columns.Where(c => c.Periods == QuarterOf(quarter)).ToList() is { Count: > 1 } of) return Cells(grid with { Columns = of }, members.Where(m => m.Key != "quarter").ToDictionary(), column);
+        if (members.TryGetValue("quarter", out var quarter) && Cells(grid, members, column).Count == 0 && grid.Columns.Where(c => c.Periods == QuarterOf(quarter)).ToList() is { Count: > 0 } of) return Cells(grid with { Columns = of }, members.Where(m => m.Key != "quarter").ToDictionary(), column);
         var cells = Cells(grid, members, column);
         // What the question itself fixes is not repeated: the share of one member is its row's.
         return members.Count > 0 || column != "share %" ? cells

@@ -44,7 +44,7 @@ internal sealed partial class Composer
         var upTo = lead is { Value: "less" } && behind is not null && direction is Direction.Over or Direction.Under or Direction.For or Direction.Against;
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.SelectMany(c => upTo ? OnSide(new Condition(c.On, Direction.Under, c.Value), direction) : [new Condition(c.On, direction, c.Value)])], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less")));
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.SelectMany(c => upTo ? OnSide(new Condition(c.On, Direction.Under, c.Value), direction) : [new Condition(c.On, direction, c.Value)])], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less" or "within")));
     }
 
     /// <summary>more than 1.5k out in November, over or under → on either side, said behind.</summary>
@@ -85,6 +85,9 @@ internal sealed partial class Composer
         // "… and have at least 50k budget", of what is held against it already.
         if (Word(items, at) is { Kind: MentionKind.Gap } least && GapSense.Of(least).Side is Direction.Over or Direction.Under && LimitAt(items, at + 1, true) is (ConditionOn.Amount, var sizeOf, > 0 and var its) && Word(items, at + 1 + its) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && items.Take(at).Any(i => i is BaseItem or ConditionItem || i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } }))
             return Replace(items, at, 2 + its, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, DirectionOf(least) is Direction.Over ? Direction.Over : Direction.Under, sizeOf)], true));
+        // "Ignore those with less than 30k budget".
+        if (Word(items, at)?.Kind is MentionKind.Exclude && Word(items, at + 1) is { Kind: MentionKind.Gap } small && LimitAt(items, at + 2, true) is (ConditionOn.Amount, var floor, > 0 and var said) && Word(items, at + 2 + said) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode })
+            return Replace(items, at, 3 + said, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Base, DirectionOf(small) is Direction.Over ? Direction.Under : Direction.Over, floor)], true));
         if (Word(items, at)?.Kind is not MentionKind.Exclude || Word(items, at + 1) is not { Kind: MentionKind.Scenario } || Word(items, at + 2) is not { Kind: MentionKind.Gap } gap
             || LimitAt(items, at + 3, true) is not (ConditionOn.Amount, var limit, var length)) return false;
         var direction = DirectionOf(gap) is Direction.Over ? Direction.Under : Direction.Over;

@@ -189,7 +189,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>A limit on the side that was said before: "over budget by less than 5k" is over, and by so much at most.</summary>
     private static IEnumerable<Condition> OnSide(Condition limit, Direction side) => limit.Direction switch
     {
-        Direction.Within => [limit],
+        Direction.Within => side is Direction.Over or Direction.Under or Direction.For or Direction.Against ? [new Condition(ConditionOn.Amount, side, Resolver.Cent), limit] : [limit],
         Direction.Under => [new Condition(ConditionOn.Amount, side, Resolver.Cent), limit with { Direction = Direction.Within }],
         _ => [limit with { Direction = side }],
     };

@@ -224,6 +224,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
             && !Any(o => o is { Kind: MentionKind.Figure, Partial: false } or { Kind: MentionKind.Records or MentionKind.Result or MentionKind.Statement } && !Covers(o, m)));
         // "Break-ins" are no move-ins: half of a word is no part of a name, unless the other half means something as well.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true } && ((tokens[m.Start].Hyphened && IsIdle(m.Start - 1)) || (m.End < tokens.Count && tokens[m.End].Hyphened && IsIdle(m.End))));
+        // "Stand-in costs": small words that a hyphen joins are a name where there is one.
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Filler or MentionKind.Place && Any(o => o.Kind is MentionKind.Figure or MentionKind.Member && o.Length > 1 && Holds(o, m) && tokens[o.Start + 1].Hyphened));
         // "Running expenses" are some of all expenses.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: SaysWhich } && Any(o => o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && o.Start == m.End));
         // "Cost per book": what something is held per is no word that only stands about.

@@ -97,7 +97,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             mentions.AddRange(Initials(tokens[start], start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
-                    mentions.AddRange(Lookup(stems, start, length, cost).Where(m => !IsOtherCase(m, tokens, start) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level or MentionKind.Grain ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m.Kind is MentionKind.Scenario ? m with { Singular = tokens.Skip(start).Take(length).All(IsSingular) } : m));
+                    mentions.AddRange(Lookup(stems, start, length, cost, length > 1 && tokens.Skip(start + 1).Take(length - 1).All(t => t.Hyphened)).Where(m => !IsOtherCase(m, tokens, start) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level or MentionKind.Grain ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m.Kind is MentionKind.Scenario ? m with { Singular = tokens.Skip(start).Take(length).All(IsSingular) } : m));
         }
         mentions = [.. mentions.Select(m => m is not { Kind: MentionKind.Figure, Partial: true, Length: 1 } || IsSingular(tokens[m.Start]) ? m : IsAsWritten(m, tokens[m.Start]) ? EndsOther(mentions, m, tokens[m.Start]) ? m : m with { Cost = m.Cost - AsWritten }
             : m with { OtherNumber = m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) })];
@@ -247,13 +247,14 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         return combined.Take(MostCorrections * 2);
     }
 
-    private IEnumerable<Mention> Lookup(string[] stems, int start, int length, double cost)
+    /// <param name="joined">Small words that hyphens join are none: a stand-in.</param>
+    private IEnumerable<Mention> Lookup(string[] stems, int start, int length, double cost, bool joined)
     {
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
         foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.IsSynonym && stems.Length == 1 && BeginsContrary(name, stems[0]) ? PartOfName : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
-        if (stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
+        if (!joined && stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         // "Before" is no beginning of profit before tax.
         if (stems is [var only] && vocabulary.Find(only).Any(e => e.Kind == MentionKind.Exclude)) yield break;
         // "Income per depot" begins no name of income per parcel, and "with text and depot" speaks of no vans and depots.
@@ -272,7 +273,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         && words.Partial([stem]).Any(n => n.Stems[0] == stem && n.Target is { Kind: MentionKind.Figure } other && other.Value[0] == 'a' && book.Figure(new FigureRef(FigureKind.Account, other.Value[2..])) is SumFigure { IsProfit: true, ShownSign: > 0 });
 
     /// <summary>"It" is not IT: a name in capitals, or a part of one, that is a small word as well is meant only where it is typed in capitals, or as what something is held per: tickets per show. Pay is.</summary>
-    private bool IsOtherCase(Mention mention, IReadOnlyList<Token> tokens, int at) => (mention.Partial || !mention.Title.Equals(tokens[at].Text, StringComparison.OrdinalIgnoreCase) || mention.Title.All(char.IsUpper)) && mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && tokens[at].Text.Any(char.IsLower) && IsSingular(tokens[at])
+    private bool IsOtherCase(Mention mention, IReadOnlyList<Token> tokens, int at) => !(mention.Length > 1 && tokens[at + 1].Hyphened) && (mention.Partial || !mention.Title.Equals(tokens[at].Text, StringComparison.OrdinalIgnoreCase) || mention.Title.All(char.IsUpper)) && mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && tokens[at].Text.Any(char.IsLower) && IsSingular(tokens[at])
         && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place) && !(at > 0 && !mention.Partial && vocabulary.Find(tokens[at - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" or "each" }));
 
     /// <summary>"Who" is not the channel WHO: a code that is a word of the language as well is meant only where it is typed in capitals.</summary>
