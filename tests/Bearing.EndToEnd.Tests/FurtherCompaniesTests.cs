@@ -158,4 +158,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("branches.csv", [("departments.csv", "department"), ("buildings.csv", "building"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(7, 137);
     }
+
+    [Fact]
+    public async Task Questions_of_an_installer_of_solar_roofs_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "installers", "rooftide");
+        await company.Load("branches.csv", [("departments.csv", "department"), ("segments.csv", "segment"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(5, 0);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_aquariums_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "aquariums", "tidewell");
+        await company.Load("houses.csv", [("departments.csv", "department"), ("visitors.csv", "visitor"), ("suppliers.csv", "supplier")], [("latest-estimate.csv.gz", "Latest estimate")]);
+        await company.Score(2, 0);
+    }
 }

@@ -21,6 +21,8 @@ internal sealed partial class Composer
             conditions.Add((on, value));
             next += length;
             // "and 20k", "and at least 10k": the second limit holds as well.
+            // "By 5% or 5k": rows have to meet all limits.
+            if (Word(items, next) is { Kind: MentionKind.And, Value: "or" } && LimitAt(items, next + 1, lead is { Kind: MentionKind.Gap }).Length > 0) throw new CannotAnswerException("Rows are kept where all limits hold together, not where one of them does. Ask for the one limit first and for the other after it.");
             var further = Word(items, next)?.Kind is MentionKind.And ? Word(items, next + 1)?.Kind is MentionKind.Gap ? next + 2 : next + 1 : next;
             if (further == next || LimitAt(items, further, lead is { Kind: MentionKind.Gap }).Length == 0) break;
             // "over 100 and under 1,000": a limit on the other side is a condition of its own.

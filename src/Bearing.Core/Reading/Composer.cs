@@ -307,7 +307,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Statistic: draft.Statistic = Enum.Parse<RowStatistic>(word.Value, true); Say("statistic"); break;
             case MentionKind.Projection: draft.Compares |= word.Value.EndsWith(":held", StringComparison.Ordinal); draft.Projection = Enum.Parse<Projection>(word.Value.Split(':')[0], true) is var p && draft.Projection is { } said && (said == Projection.RunRate || (said > p && p != Projection.RunRate)) ? said : p; Say("projection"); break;
             case MentionKind.Edit: draft.Edits = true; draft.Only |= word.Value == "only"; draft.OfThese |= word.Value == "these"; draft.PartOfIt |= word.Value == "part"; break;
-            case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; draft.PutsBack |= word.Value == "left-out"; break;
+            case MentionKind.Clear: draft.Edits = true; draft.ClearsFilters |= word.Value == "filters"; draft.ClearsRows |= word.Value == "rows"; draft.OneByOne |= word.Value == "groups"; draft.PutsBack |= word.Value == "left-out"; draft.ClearsBases |= word.Value == "bases"; break;
             case MentionKind.Walk when word is { Value: "afresh", Start: 0 }: break;
             case MentionKind.Walk: Unplaced(1); break;
             case MentionKind.Add: draft.Edits = draft.Adds = true; draft.Cost += 0.15; break;

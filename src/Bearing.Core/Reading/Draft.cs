@@ -264,6 +264,9 @@ internal sealed class Draft
 
     public bool ClearsFilters { get; set; }
 
+    /// <summary>What is held against it goes.</summary>
+    public bool ClearsBases { get; set; }
+
     /// <summary>Limits and ranking of the question before are to go.</summary>
     public bool ClearsRows { get; set; }
 

@@ -43,6 +43,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Gaps, and the numbers that they are gaps in.</summary>
     private const string GapLead = "gap:lead", GapOf = "gap:of";
 
+    /// <summary>Balance, of entries.</summary>
+    private const string BalanceOf = "unbalanced:of";
+
     /// <summary>Said before one of several: the cost of a performance.</summary>
     public const string OneOf = "one-of";
 
@@ -107,6 +110,10 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: GapLead } && !Any(o => o is { Kind: MentionKind.Filler, Value: GapOf }));
         Change(m => m is { Kind: MentionKind.Check, Value: GapLead }, m => m with { Value = "gap" });
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: GapOf } && !Any(o => o is { Kind: MentionKind.Check, Value: "gap" }));
+        // "Do all documents of January balance": entries do or do not; of an account the balance is one.
+        var entered = Any(o => o.Kind == MentionKind.Intent && o.Value.StartsWith("entries", StringComparison.Ordinal)) && !Any(o => o.Kind == MentionKind.Figure);
+        _mentions.RemoveAll(m => entered ? m is { Kind: MentionKind.Unit, Value: "balance" } : m is { Kind: MentionKind.Check, Value: BalanceOf });
+        Change(m => m is { Kind: MentionKind.Check, Value: BalanceOf }, m => m with { Value = "unbalanced" });
         // "Which of our drivers": people who are called so, and not what drives.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Intent, Value: "why" } && Any(o => o.Kind == MentionKind.Member && Covers(o, m)) && Any(o => o.Kind == MentionKind.Which && o.End <= m.Start));
         // "Open invoices" are open, and what is paid between two days was paid then.

@@ -72,16 +72,23 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         // "Sorted by due date": what is gathered has none.
         var sorts = draft.Order is { By: "field" or "day" } order && said.IsEmpty && !before.By.IsEmpty && (order.By == "day" || !table.Fields.Any(f => before.By.Any(g => g.Field == f.Code) && FieldOf(table.Fields, vocabulary, order.Field!) == f.Code));
         if (draft.Records is not null || draft.OneByOne || sorts) before = before with { By = [], Due = null, Buckets = [], Also = null, LimitsGroups = false };
+        // "Show the invoices", after how many there are.
+        if (draft is { Records: not null, HowMany: false, Checks.Count: 0, FieldTests.Count: 0, Filters.Count: 0, Periods.Count: 0, Values.Count: 0 }) before = before with { CountOnly = false };
         var by = said.IsEmpty ? before.By : said;
         if (draft.TotalOnly) (by, before) = ([], before with { By = [], CountOnly = true });
         if (!by.IsEmpty && draft.Conditions.Count > 0 && !draft.LimitsRecords) before = before with { LimitsGroups = true };
         // What is settled is not overdue: "late" says again how it was paid.
         if (before.Tests.Any(t => t.Kind == RecordTestKind.Settled)) tests = tests.RemoveAll(t => t.Kind == RecordTestKind.Overdue);
-        // "Over 60 days", of what is overdue.
-        if (before.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.Overdue) is { Field: { } due }) tests = [.. tests.Select(t => t.Kind == RecordTestKind.OlderThan ? t with { Field = due } : t)];
+        // "Over 60 days", of what is overdue, or aged by its due date.
+        if ((before.Due ?? before.Tests.FirstOrDefault(t => t.Kind == RecordTestKind.Overdue)?.Field) is { } due) tests = [.. tests.Select(t => t.Kind == RecordTestKind.OlderThan ? t with { Field = due } : t)];
         return !before.By.IsEmpty && by.SequenceEqual(before.By) && !draft.Only && tests is [{ Kind: RecordTestKind.Overdue } part] ? before with { Also = part }
-            : before with { By = by, OfFigure = before.OfFigure || (before.Table == Table.Ledger && draft.Figures.Count > 0), Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind)).Concat(tests)] };
+            : before with { By = by, OfFigure = before.OfFigure || (before.Table == Table.Ledger && draft.Figures.Count > 0), Tests = [.. before.Tests.Where(t => tests.All(n => n.Kind != t.Kind && !AreContrary(n.Kind, t.Kind))).Concat(tests)] };
     }
+
+    /// <summary>"The paid ones", after what was open: nothing is both.</summary>
+    private static bool AreContrary(RecordTestKind one, RecordTestKind other) => IsOwed(one) ? other == RecordTestKind.Settled : one == RecordTestKind.Settled && IsOwed(other);
+
+    private static bool IsOwed(RecordTestKind kind) => kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue;
 
     /// <summary>Whether a follow-up speaks of the records that were shown: it names none, or these again.</summary>
     public bool IsOf(RecordAsk before, Draft draft) => draft.Records is null || (before.Table != Table.Ledger && book.Tables.Any(t => t.Code == before.Table) && TableOf(draft.Records, null).Code == before.Table);

@@ -37,6 +37,8 @@ internal sealed partial class Resolver
         if (draft.TotalOnly) question = question with { Breakdowns = [], Ranking = null, Conditions = [], Statistic = null, Share = false };
         if (draft.BothYears) question = question with { Intent = Intent.Variance, Subject = question.Subject == Side.PriorYear ? Side.Actual : question.Subject, Bases = [.. question.Bases.Append(Side.PriorYear).Distinct()] };
         if (draft.Instead is var (with, of)) question = Replaced(question, with, of);
+        // "Drop the comparison": the figures as they are.
+        if (draft.ClearsBases) question = question with { Bases = [], Intent = Intent.Value, Conditions = [], Ranking = null, Growth = false, Mix = false };
         if (draft.ClearsFilters) question = question with { Filters = [] };
         if (draft.WholeGroup) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == book.Entities.Code && !f.Exclude) };
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
@@ -100,6 +102,7 @@ internal sealed partial class Resolver
         if (draft.Rank is { Further: true } further)
         {
             if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
+            if (ranked.Count >= Answering.Ranking.All) throw new CannotAnswerException("All rows are shown already; there are none behind them.", "the 10 largest");
             question = question with { Ranking = ranked with { Skip = ranked.Skip + ranked.Count, Count = further.Number ?? ranked.Count } };
         }
         else if (draft.Rank is { AsShown: true, Number: { } rows } && question.Ranking is { } order) question = question with { Ranking = order with { Count = rows } };
