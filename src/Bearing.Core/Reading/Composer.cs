@@ -127,6 +127,14 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 items[i] = new BaseItem(against.Start, against.End, against.Value[AgainstIt.Length..]);
                 continue;
             }
+            // "Shared between the regions": by region, each with its share.
+            if (Word(items, i) is { Kind: MentionKind.By, Value: "shares" } shares)
+            {
+                items[i] = new WordItem(shares with { Value = "by" });
+                items.Insert(0, new WordItem(shares with { Kind = MentionKind.Share, Value = "share", Start = 0, Length = 0 }));
+                i++;
+                continue;
+            }
             // "The result of insurance recoveries" is what these came to.
             if (Word(items, i) is { Kind: MentionKind.Figure, Value: Outcome } && Word(items, i + 1) is { Kind: MentionKind.Figure } of && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.End == of.Start))
             {

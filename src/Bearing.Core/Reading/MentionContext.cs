@@ -43,6 +43,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>Gaps, and the numbers that they are gaps in.</summary>
     private const string GapLead = "gap:lead", GapOf = "gap:of";
 
+    /// <summary>About, of entries.</summary>
+    private const string About = "about";
+
     /// <summary>Balance, of entries.</summary>
     private const string BalanceOf = "unbalanced:of";
 
@@ -71,6 +74,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
     /// <summary>What follows certain words is meant as it is typed, known or not.</summary>
     private void TakeToTheLetter()
     {
+        // "Postings about drills": what nobody knows stands in their text; "about fuel" is of fuel.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Contains, Value: About } && (m.End == tokens.Count || Any(o => o.Start == m.End && o.Kind is not MentionKind.Quote) || !Any(o => o.Kind == MentionKind.Intent && o.Value.StartsWith("entries", StringComparison.Ordinal) && o.End == m.Start)));
         // Whatever follows "containing" or "ending in".
         foreach (var lead in _mentions.Where(m => m is { Kind: MentionKind.Contains, Value: not TextBehind } && m.End < tokens.Count && tokens[m.End].Quotation == 0 && vocabulary.Find(tokens[m.End].Stem).All(e => e.Kind is not (MentionKind.Place or MentionKind.And or MentionKind.By))).ToList())
         {
@@ -325,6 +330,8 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         // A code that is a word of its own is one only where nothing is named so.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && IsByCode(m) && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false } && Covers(o, m) && !IsByCode(o)));
         TellNamesOfPlans(levels);
+        // "In h1" is the half before it is the house of that code: at H1, and house H1, are.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Length: 1 } && IsByCode(m) && Any(o => o.Kind is MentionKind.Part or MentionKind.Period && Covers(o, m)) && !(IsPlaced(m.Start) && tokens[m.Start].Text.Any(char.IsUpper)) && !levels.Exists(l => l.Dimension == m.Dimension && l.End == m.Start));
         // "The Quarter", typed as a name of several words, is no quarter.
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Period or MentionKind.Part or MentionKind.Month or MentionKind.Grain && names.Exists(n => n.Kind == MentionKind.Member && Holds(n, m) && n.Length > m.Length - 1 && tokens.Skip(n.Start).Take(n.Length).Select(t => t.Text).SequenceEqual(n.Title.Split(' ')) && tokens[n.End - 1].Text.Any(char.IsUpper)));
         // "Where will it land" is no land, "fees for land" are.

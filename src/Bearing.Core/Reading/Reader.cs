@@ -210,7 +210,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null, Part: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Claim = claim, ClaimOf = best.Draft.Quantifier })] };
         // Whoever asks for a yes or a no has to see that there is none; where a word of the claim is not known, it cannot be told.
-        if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Conditions.IsEmpty: true, Statistic: null } && AsksYesOrNo(text, tokens))
+        var presence = best.Resolved.Question.Conditions.All(c => c.On is ConditionOn.New or ConditionOn.Ended);
+        if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Statistic: null } && presence && (best.Resolved.Question.Conditions.IsEmpty || best.Covering.Unused.Count > 0) && AsksYesOrNo(text, tokens))
         {
             if (best.Covering.Unused.Count > 0) return NotTold(best.Covering, best.Resolved.Question, tokens);
             reading = reading with { Assumed = reading.Assumed.Add(best.Resolved.Question.Share ? "neither yes nor no is told: the share of each shows how far it is so" : "neither yes nor no is told: only the figures, since what is claimed of them was not made out") };

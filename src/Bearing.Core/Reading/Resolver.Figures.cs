@@ -235,23 +235,32 @@ internal sealed partial class Resolver
         return question.Part is null || (previous?.Question is { } before && before.Figure == question.Figure && before.Breakdowns.SequenceEqual(question.Breakdowns) && before.Filters.SequenceEqual(question.Filters) && question.Share) ? question : question with { Part = null };
     }
 
-    /// <summary>"Is Dunmere the largest branch", "how does it rank on sales": all of its like are put in order, and its place is said.</summary>
-    private void PlaceOf(Draft draft)
+    /// <summary>"Is Dunmere the largest branch", "how does it rank on sales": all of its like are put in order, and its place is said. Returns the figure of an account's like, otherwise null.</summary>
+    private FigureRef? PlaceOf(Draft draft)
     {
         // "Was July the best month": of the months of its year.
         if (draft is { Periods: [{ Range: false, Trailing: false } said], Breakdowns: [{ Grain: { } grain }], Part: null, Share: false, Which: false, Conditions.Count: 0, Rank: { BothEnds: false, Further: false, Number: null } best, BasePeriod: null } && grain.Cut(said.Span).SequenceEqual([said.Span]) && grain != TimeGrain.Year)
         {
             (draft.Part, draft.PlaceAsked, draft.Rank) = (PartAsked.Of(said.Span), true, best with { Number = Answering.Ranking.All });
             draft.Periods[0] = said with { Span = said.Span.To.Year == book.CurrentPeriod?.Year ? FiscalCalendar.YearToDate(book.CurrentPeriod.Value) : FiscalCalendar.Year(said.Span.To.Year) };
-            return;
+            return null;
         }
-        if (draft is not { Filters: [{ Exclude: false, Members: [var one] } of], Part: null, Share: false, Which: false, Conditions.Count: 0, Intent: null or Intent.Value or Intent.Variance } || LevelOf(of.Dimension, one) is not { } level) return;
+        // "Is fuel the largest overspend of all accounts": among the costs, or what is sold.
+        var named = draft.Figures.Distinct().ToList();
+        var whole = named is [var one, var other] ? Within(one, other) ? other : Within(other, one) ? one : null : null;
+        if (named.Count == (whole is null ? 1 : 2) && named.Find(f => f != whole) is { Kind: FigureKind.Account } account && draft is { Breakdowns: [{ } accounts], Part: null, Share: false, Which: false, Conditions.Count: 0, Rank: { BothEnds: false, Further: false, Number: null } most } && accounts == LevelOf(book.Accounts.Code, account.Code) && book.Figure(account) is SumFigure { IsProfit: true, ShownSign: var sign } && (whole ?? (sign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Sales)) is { } all && all != account)
+        {
+            (draft.Part, draft.PlaceAsked, draft.Rank) = (new PartAsked(book.Accounts.Code, account.Code), true, most with { Number = Answering.Ranking.All });
+            return all;
+        }
+        if (draft is not { Filters: [{ Exclude: false, Members: [var member] } of], Part: null, Share: false, Which: false, Conditions.Count: 0, Intent: null or Intent.Value or Intent.Variance } || LevelOf(of.Dimension, member) is not { } level) return null;
         var ranked = draft.Rank is { BothEnds: false, Further: false, Number: null } && draft.Breakdowns is [var rows] && rows == level;
-        if (!ranked && !(draft is { Order.By: "size", Rank: null, Breakdowns.Count: 0 })) return;
-        (draft.Part, draft.PlaceAsked) = (new PartAsked(of.Dimension, one), true);
+        if (!ranked && !(draft is { Order.By: "size", Rank: null, Breakdowns.Count: 0 })) return null;
+        (draft.Part, draft.PlaceAsked) = (new PartAsked(of.Dimension, member), true);
         draft.Filters.Clear();
         if (draft.Breakdowns.Count == 0) draft.Breakdowns.Add(level);
         if (draft.Rank is { } rank) draft.Rank = rank with { Number = Answering.Ranking.All };
+        return null;
     }
 
     /// <summary>"How much of it is price", of an amount: a price, a ratio or a count is no part of it.</summary>

@@ -26,7 +26,7 @@ internal sealed partial class Resolver
         if (picked?.Test is { } test) ask = ask with { Tests = ask.Tests.Add(test) };
         var now = book.CurrentPeriod ?? throw new CannotAnswerException("The book has no ledger yet, so there is no day to look from.");
         // What is due lies ahead or not long behind: of the Octobers the nearest one is meant.
-        if (draft.Checks.Contains("due") || draft.DayOf is { Kind: MentionKind.Field } field && reading.DayOf(ask, field) == TryDue(ask))
+        if (draft.Checks.Any(c => c is "due" or "overdue" or "open" or "ageing") || draft.DayOf is { Kind: MentionKind.Field } field && reading.DayOf(ask, field) == TryDue(ask))
             for (var i = 0; i < draft.Periods.Count; i++)
                 while (draft.Periods[i] is { YearGiven: false } ahead && now.Ordinal - ahead.Span.To.Ordinal > 6) draft.Periods[i] = ahead with { Span = ahead.Span.AddMonths(12), Days = ahead.Days?.NextYear };
         var spans = draft.Periods.Count > 0 ? [OnePeriod(Spans(draft))] : before?.Spans ?? [FiscalCalendar.YearToDate(now)];

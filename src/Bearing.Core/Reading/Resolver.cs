@@ -220,8 +220,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // "Who earned us the most": one of the entities.
         if (draft is { Who: true, Rank: not null, Breakdowns.Count: 0 }) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         Where(draft);
-        PlaceOf(draft);
-        figure ??= Unnamed(draft);
+        figure = PlaceOf(draft) ?? figure ?? Unnamed(draft);
         // A comparison shows the statement's lines anyway.
         if (draft.Statement && draft.Figures.Count == 1 && (draft.Breakdowns.Count > 0 || draft.Bases.Count + draft.Scenarios.Count == 0) && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));
         if ((draft.SidedRows || (draft.Parts && draft.Rank is null && draft.Projection is null)) && draft.Breakdowns.Count == 0 && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(UsualRows(figure));
