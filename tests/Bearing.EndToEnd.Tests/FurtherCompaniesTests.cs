@@ -174,4 +174,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("houses.csv", [("departments.csv", "department"), ("visitors.csv", "visitor"), ("suppliers.csv", "supplier")], [("latest-estimate.csv.gz", "Latest estimate")]);
         await company.Score(2, 139);
     }
+
+    [Fact]
+    public async Task Questions_of_a_parcel_courier_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "couriers", "swiftmoor");
+        await company.Load("depots.csv", [("departments.csv", "department"), ("services.csv", "service"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-4+8.csv.gz", "Forecast 4+8")]);
+        await company.Score(9, 0);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_radio_stations_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "radios", "larkwave");
+        await company.Load("stations.csv", [("departments.csv", "department"), ("sectors.csv", "sector"), ("suppliers.csv", "supplier")], [("forecast-1.csv.gz", "Forecast 1"), ("forecast-2.csv.gz", "Forecast 2")]);
+        await company.Score(12, 0);
+    }
 }
