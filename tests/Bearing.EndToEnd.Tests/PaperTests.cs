@@ -130,7 +130,7 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
     [Fact]
     public async Task What_was_assumed_and_not_used_is_shown()
     {
-        var page = await Asked(await Open(), "splendid revenue versus budget", "Revenue");
+        var page = await Asked(await Open(), "revenue versus budget, splendid", "Revenue");
         await Expect(page.GetByText("Assumed:")).ToContainTextAsync("year to date");
         await Expect(page.GetByText("Not used:")).ToContainTextAsync("splendid");
     }
