@@ -190,4 +190,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("stations.csv", [("departments.csv", "department"), ("sectors.csv", "sector"), ("suppliers.csv", "supplier")], [("forecast-1.csv.gz", "Forecast 1"), ("forecast-2.csv.gz", "Forecast 2")]);
         await company.Score(12, 141);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_marinas_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "marinas", "saltmere");
+        await company.Load("marinas.csv", [("departments.csv", "department"), ("boats.csv", "boat"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(10, 0);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_dance_schools_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "dancers", "twostep");
+        await company.Load("schools.csv", [("departments.csv", "department"), ("styles.csv", "style"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(1, 0);
+    }
 }
