@@ -84,7 +84,7 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
             if (!whole && !IsWith(tokens[at - 1])) continue;
             var connector = at - 1;
             while (connector > from && (IsConnector(tokens[connector - 1]) || tokens[connector - 1].Text == ",")) connector--;
-            if (whole && IsWhole(tokens[from..connector], false) && IsWhole(tokens[at..], true))
+            if (whole && IsWhole(tokens[from..connector], false) && IsWhole(tokens[at..], true) && !SharesEnding(tokens, connector))
             {
                 parts.Add(Text(sentence, tokens, from, connector));
                 from = at;
@@ -108,8 +108,15 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
     {
         var end = tokens.FindIndex(t => t.Text == ",") is > 0 and var comma && begins ? comma : tokens.Count;
         var found = finder.Find(tokens.Take(end).ToList());
-        return found.Exists(m => m.Kind == MentionKind.Figure && !m.Partial && (!begins || m.Start == 0)) && found.Exists(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year)
+        return found.Exists(m => m.Kind == MentionKind.Figure && !m.Partial && (!begins || m.Start == 0)) && found.Exists(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year && !found.Exists(n => n is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Corrected: false } && n.Length > m.Length && n.Start <= m.Start && n.End >= m.End))
             && !found.Exists(m => m.Kind is MentionKind.Compare or MentionKind.Between or MentionKind.Define or MentionKind.Share or MentionKind.Projection or MentionKind.Shift or MentionKind.Cumulative or MentionKind.Rank || (m is { Kind: MentionKind.By, Value: "ratio" or "percent" }));
+    }
+
+    /// <summary>"Annual and visitor berths" are annual berths and visitor berths: what ends behind the connector belongs to both sides.</summary>
+    private bool SharesEnding(List<Token> tokens, int connector)
+    {
+        var apart = finder.Find(tokens[..connector]);
+        return finder.Find(tokens).Exists(m => m.Kind is MentionKind.Figure or MentionKind.Member && m.End == connector && !apart.Exists(o => o.Value == m.Value && o.Start == m.Start));
     }
 
     private bool IsWith(Token token) => vocabulary.Find(token.Stem).Any(e => e is { Kind: MentionKind.Place, Value: "with" });
