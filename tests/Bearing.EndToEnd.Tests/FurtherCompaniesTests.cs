@@ -206,4 +206,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("schools.csv", [("departments.csv", "department"), ("styles.csv", "style"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
         await company.Score(1, 130);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_kennels_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "kennels", "wagfield");
+        await company.Load("kennels.csv", [("departments.csv", "department"), ("animals.csv", "animal"), ("suppliers.csv", "supplier")], [("forecast-4+8.csv.gz", "Forecast 4+8")]);
+        await company.Score(3, 0);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_chain_of_cycle_shops_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "cyclers", "spokeshire");
+        await company.Load("shops.csv", [("departments.csv", "department"), ("cycles.csv", "cycle"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(6, 0);
+    }
 }
