@@ -175,6 +175,7 @@ public sealed class ConstructionTests
     [InlineData("costs by yard without fuel", "put fuel back", "Costs: Actual, Q1 2026, by yard.")]
     [InlineData("fuel by month", "plus rent", "Costs: Actual, Q1 2026, for Fuel and Rent, by month, then account.")]
     [InlineData("costs in march by account versus budget, more than 1 over", "in both directions", "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows that differ by at least 1.")]
+    [InlineData("fares in march by yard versus budget", "drop the comparison", "Fares: Actual, March 2026, by yard.")]
     [InlineData("fares in march", "and february next to it", "Variance of Fares: Actual against February 2026, March 2026.")]
     [InlineData("costs by account in march", "show me the biggest entries", "Actual entries for Costs, March 2026, by account, the 10 largest.")]
     [InlineData("costs in march by account versus budget", "hide the favourable ones", "Variance of Costs: Actual against Budget 26, March 2026, by account, the most unfavourable first, only rows unfavourable.")]

@@ -41,6 +41,19 @@ public sealed class LeftOutTests
     [InlineData("was march the best month for fares", "Fares: Actual, Q1 2026, by month, the largest first, and the place of March 2026.")]
     public void The_place_of_one_is_told_among_its_like(string text, string sentence) => Says(text, sentence);
 
+    /// <summary>Fares fall from yard to yard: Aldermouth comes first and Birkhaven second; the amount is that of the row.</summary>
+    [Theory]
+    [InlineData("is Aldermouth the largest yard by fares in march", "Yes: Aldermouth is number 1 of 4, with EUR ")]
+    [InlineData("is Birkhaven the largest yard by fares in march", "No: Birkhaven is number 2 of 4, with EUR ")]
+    [InlineData("how does Birkhaven rank on fares in march", "Birkhaven is number 2 of 4, with EUR ")]
+    public void The_place_comes_first_with_yes_or_no(string text, string begins)
+    {
+        var answer = Conversation.Answered(Reader.Read(text).Question!);
+        Assert.StartsWith(begins, answer.Headline, StringComparison.Ordinal);
+        var row = answer.Table!.Grid.Parts().First(r => r.Members[^1].Code == answer.Question.Part!.Code);
+        Assert.Equal(answer.Table.Grid.Value(row, Variance.ColumnKind.Subject).Number, answer.Commentary[0].Segments[1].Exact);
+    }
+
     [Theory]
     [InlineData("fares before march", "Fares: Actual, January 2026 to February 2026.")]
     [InlineData("fares after january", "Fares: Actual, February 2026 to March 2026.")]
