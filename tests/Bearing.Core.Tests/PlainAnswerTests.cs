@@ -36,6 +36,7 @@ public sealed class PlainAnswerTests
 
     [Theory]
     [InlineData("which yard has the highest fares in march", "First comes Birkhaven with EUR 50k. Fares in March 2026 came to EUR 100k.")]
+    [InlineData("budget fares in march", "Fares in March 2026 came to EUR 80k in Budget 26.")]
     [InlineData("second largest yard by fares in march", "Number 2 is Aldermouth with EUR 30k. Fares in March 2026 came to EUR 100k.")]
     [InlineData("best yard by fares in march versus budget", "First comes Birkhaven with EUR 50k, EUR 30k above Budget 26. ")]
     [InlineData("was the result positive in every month", "No, in 1 of 2 months; not January 2026.")]

@@ -59,6 +59,8 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         }
         segments.Add(new(IsOrWere()));
         segments.Add(Fig(subject.Value, "subject", total.Slice));
+        // A plan or another year is never read out as what was booked.
+        if (question.Subject != Side.Actual) segments.Add(new($" in {book.NameOf(question.Subject, span)}"));
         if (question.Bases.Length == 0) segments.Add(new("."));
         for (var i = 0; i < question.Bases.Length; i++) segments.AddRange(Against(total, i, subject.Value));
         return new(SentenceRole.Headline, segments.ToImmutable());
