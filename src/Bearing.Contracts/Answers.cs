@@ -65,7 +65,8 @@ public sealed record DisplayDto(string? View = null, int? Scale = null, int? Dec
 /// <param name="LimitsGroups">The question's limits hold for what is gathered, not for each record.</param>
 /// <param name="PaidOn">Field of the day on which a record was paid, so that what was open on an earlier day is known.</param>
 /// <param name="AsAt">The day in question (yyyy-MM-dd); without it the last day of the question's period.</param>
-public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, IReadOnlyList<GatheringDto>? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null, string? PaidOn = null, string? AsAt = null);
+/// <param name="Beside">Fields of further amounts that stand beside the first, such as what was paid and what is still open.</param>
+public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, IReadOnlyList<GatheringDto>? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null, string? PaidOn = null, string? AsAt = null, IReadOnlyList<string>? Beside = null);
 
 /// <param name="Field">Code of the field.</param>
 /// <param name="Level">Level of the tree up to which members are gathered, or month, quarter, half or year of a date; null for the members or days themselves.</param>

@@ -90,13 +90,14 @@ internal sealed partial class RecordAnswerer
         var all = items.Select(Key).Distinct().Count();
         var (also, days, middle) = (_ask.Also, DaysTest is not null, MiddleName);
         decimal Also(List<Item> of) => of.Where(i => Passes(i, also!)).Sum(i => i.Number(_ask.Sum));
-        var rows = groups.Take(Math.Max(Shown, question.Ranking?.Count ?? 0)).Select(g => Row([.. g.Names, Text(g.Sum), .. also is null ? (string?[])[] : [Text(Also(g.Items))], Text(g.Count), .. days ? (string?[])[Text(g.Days)] : [], .. middle is null ? (string?[])[] : [Text(Middle(g.Items))]]));
-        ImmutableArray<RecordColumn> columns = [.. _ask.By.Select(GroupColumn), AmountColumn(), .. also is null ? (RecordColumn[])[] : [new("also", also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity),
+        var rows = groups.Take(Math.Max(Shown, question.Ranking?.Count ?? 0)).Select(g => Row([.. g.Names, Text(g.Sum), .. _ask.Beside.Select(b => Text(g.Items.Sum(i => i.Number(b)))), .. also is null ? (string?[])[] : [Text(Also(g.Items))], Text(g.Count), .. days ? (string?[])[Text(g.Days)] : [], .. middle is null ? (string?[])[] : [Text(Middle(g.Items))]]));
+        ImmutableArray<RecordColumn> columns = [.. _ask.By.Select(GroupColumn), AmountColumn(), .. _ask.Beside.Select(Column), .. also is null ? (RecordColumn[])[] : [new("also", also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity),
             .. days ? (RecordColumn[])[new("days", DaysName, FieldType.Quantity)] : [], .. middle is null ? (RecordColumn[])[] : [new("middle", middle, FieldType.Amount)]];
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
         if (_ask.Statistic == RowStatistic.Count) totals.Add(($"Different {Words.Plural(GroupColumn(_ask.By[0]).Title.ToLowerInvariant())}", all));
         if (days && items.Count > 0) totals.Add((DaysName, AverageDays(items)));
         totals.Add((AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
+        totals.AddRange(_ask.Beside.Select(b => (Column(b).Title, items.Sum(i => i.Number(b)))));
         if (also is not null) totals.Add((also.Kind.ToString(), Also(items)));
         totals.Add(("Count", items.Count));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), all);

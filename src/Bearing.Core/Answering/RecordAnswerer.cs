@@ -207,6 +207,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) totals.AddRange(("Documents", lookedAt), ("Documents out of balance", items.Count));
         else totals.AddRange(("Count", items.Count), (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
+        totals.AddRange(_ask.Beside.Select(b => (Column(b).Title, items.Sum(i => i.Number(b)))));
         if (days is not null && items.Count > 0) totals.Add((DaysName, AverageDays(items)));
         if (MiddleName is { } middle && items.Count > 0) totals.Add(($"{middle} {AmountColumn().Title.ToLowerInvariant()}", Middle(items)));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), items.Count);

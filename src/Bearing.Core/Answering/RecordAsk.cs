@@ -113,8 +113,11 @@ public sealed record RecordAsk(string Table, ImmutableArray<RecordTest> Tests)
     /// <summary>A second amount beside the first: of the records that meet this as well.</summary>
     public RecordTest? Also { get; init; }
 
+    /// <summary>Fields of further amounts that stand beside the first, summed like it: what was paid and what is still open.</summary>
+    public ImmutableArray<string> Beside { get; init; } = [];
+
     public bool Equals(RecordAsk? other) => other is not null && Table == other.Table && Tests.ToHashSet().SetEquals(other.Tests) && By.SequenceEqual(other.By) && Sum == other.Sum
-        && Due == other.Due && PaidOn == other.PaidOn && AsAt == other.AsAt && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also;
+        && Due == other.Due && PaidOn == other.PaidOn && AsAt == other.AsAt && Buckets.SequenceEqual(other.Buckets) && CountOnly == other.CountOnly && Statistic == other.Statistic && OfFigure == other.OfFigure && LimitsGroups == other.LimitsGroups && Also == other.Also && Beside.SequenceEqual(other.Beside);
 
     public override int GetHashCode() => HashCode.Combine(Table, Tests.Length, By.Length, Sum, Due);
 }

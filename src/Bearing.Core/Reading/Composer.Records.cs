@@ -50,6 +50,42 @@ internal sealed partial class Composer
         string? ColumnAt(int index) => FieldAt(items, index) ?? (Word(items, index)?.Kind is MentionKind.Records && FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start) && items.Skip(index + 2).Any(IsList) ? "key" : (led || codes.Count > 0 || (Word(items, index + 1)?.Kind is MentionKind.And && FieldAt(items, index + 2) is not null) || (FieldAt(items, index + 1) is not null && IsComma(items[index].End, items[index + 1].Start))) && Word(items, index) is { Kind: MentionKind.Intent, Value: "entries:document" } ? "key" : null);
     }
 
+    /// <summary>paid and still open · how much have we paid them and how much do we owe → nothing is both: the amounts of either, beside the whole.</summary>
+    private bool PaidAndOpen(List<Item> items, int at)
+    {
+        if (StateAt(items, at) is not { } first) return false;
+        var next = at + 1;
+        while (Word(items, next)?.Kind is MentionKind.And) next++;
+        var beside = next > at + 1 || (next < items.Count && IsComma(items[at].End, items[next].Start));
+        // "… and how much do we still owe": asked for once more, whoever was named between.
+        if (!beside || StateAt(items, next) is not { } second)
+        {
+            var and = items.FindIndex(at + 1, i => i is WordItem { Mention.Kind: MentionKind.And });
+            if (and < 0 || Word(items, and + 1)?.Kind is not MentionKind.Intent || StateAt(items, and + 2) is not { } other || other == first) return false;
+            items.RemoveRange(and, 3);
+            return Replace(items, at, 1, (s, e) => new AmountsItem(s, e));
+        }
+        if (second == first) return false;
+        // "Invoiced, paid and open", "amount, paid, open": the whole is shown beside them.
+        var from = at;
+        if (IsWhole(at - 1)) from = at - 1;
+        else if (Word(items, at - 1)?.Kind is MentionKind.And && IsWhole(at - 2)) from = at - 2;
+        if (Word(items, next + 1)?.Kind is MentionKind.And && IsWhole(next + 2)) next += 2;
+        else if (IsWhole(next + 1)) next++;
+        return Replace(items, from, next - from + 1, (s, e) => new AmountsItem(s, e));
+
+        bool IsWhole(int index) => FieldAt(items, index) == RecordAsk.Amount || Word(items, index) is { Kind: MentionKind.Intent, Value: "value:total" } || Word(items, index) is { Kind: MentionKind.Records };
+    }
+
+    /// <summary>Whether something says that it was paid (true) or that it is open (false), as a state or as a field; null where it says neither.</summary>
+    private bool? StateAt(List<Item> items, int at) => Word(items, at) switch
+    {
+        { Kind: MentionKind.Check, Value: "settled" or "settled:by-us" } => true,
+        { Kind: MentionKind.Check, Value: "open" or "owed-by-us" or "owed-to-us" } => false,
+        { Kind: MentionKind.Field or MentionKind.Value } said => vocabulary.Find(Words.Phrase(said.Title)).Select(e => e is { Kind: MentionKind.Check } ? e.Value : null).FirstOrDefault(v => v is "settled" or "open") switch { "settled" => true, "open" => false, _ => null },
+        _ => null,
+    };
+
     /// <summary>disputed client invoices · supplier bills → those of the table that is kept by clients, and no split.</summary>
     private bool RecordsOfParty(List<Item> items, int at)
     {

@@ -119,8 +119,8 @@ internal sealed partial class Composer
         // "Compared to what we planned".
         if (Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2)?.Kind is MentionKind.Scenario) items.RemoveAt(at + 1);
         if (Word(items, at) is not { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead || Word(items, at + 1) is not { Kind: MentionKind.Scenario } scenario) return false;
-        // "Compare forecast and budget" holds the two against each other, "compare with" against what was shown.
-        if (lead is { Kind: MentionKind.Compare, Value: "compare" } && Word(items, at + 2)?.Kind is MentionKind.And && Word(items, at + 3)?.Kind is MentionKind.Scenario && !_said.Any(m => m.Kind == MentionKind.Place && m.Start >= lead.End && m.End <= scenario.Start)) return false;
+        // "Compare forecast and budget", "forecast with budget" hold the two against each other, "compare with" against what was shown.
+        if (lead is { Kind: MentionKind.Compare, Value: "compare" } && items.Skip(at + 2).Any(i => i is BaseItem or WordItem { Mention.Kind: MentionKind.Scenario } or PeriodItem { IsLastYear: true }) && !_said.Any(m => m.Kind == MentionKind.Place && m.Start >= lead.End && m.End <= scenario.Start)) return false;
         return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add)
         {
             Direction = lead.Kind == MentionKind.Gap ? DirectionOf(lead) : null,
@@ -190,8 +190,11 @@ internal sealed partial class Composer
     private bool AndSide(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.And, Value: "and" or Plus } || at == 0 || items[at - 1] is not (PeriodItem or FilterItem or BreakdownItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Member or MentionKind.Result or MentionKind.Level or MentionKind.Grain or MentionKind.Unit })) return false;
-        // "And what was budgeted".
-        if (Word(items, at + 1) is { Kind: MentionKind.Intent, Value: "value" or "value:much" } && Word(items, at + 2) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && at + 3 == items.Count) items.RemoveAt(at + 1);
+        // "And what was budgeted", "and what we planned for it".
+        var planned = at + 1;
+        if (Word(items, planned) is { Kind: MentionKind.Intent, Value: "value" or "value:much" }) planned++;
+        if (Word(items, planned)?.Kind is MentionKind.Result) planned++;
+        if (planned + 1 == items.Count && Word(items, planned) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode }) items.RemoveRange(at + 1, planned - at - 1);
         // "And budget and forecast": both.
         if (At<ScenariosItem>(items, at + 1) is { } several && !several.Scenarios.Contains(Book.ActualCode))
         {

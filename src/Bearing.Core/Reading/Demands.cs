@@ -94,7 +94,7 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
             // A list holds no comparison, so that what is asked behind it is asked for itself.
             if (!Opens(tokens, at) && !SpeaksOfRows(tokens[from..connector], tokens[at..]) && !(vocabulary.Asking.Contains(tokens[at].Stem) && Lists(tokens[from..connector]))) continue;
             if (IsWith(tokens[at - 1]) && !SpeaksOfRows(tokens[from..connector], tokens[at..])) continue;
-            if (!NamesSomething(tokens[from..connector]) || OnlyLeavesOut(tokens[from..connector]) || !tokens.Skip(at).Any(t => !IsPolite(t))) continue;
+            if (AreStates(tokens[from..connector], tokens[at..]) || !NamesSomething(tokens[from..connector]) || OnlyLeavesOut(tokens[from..connector]) || !tokens.Skip(at).Any(t => !IsPolite(t))) continue;
             parts.Add(Text(sentence, tokens, from, connector));
             from = at;
         }
@@ -117,6 +117,14 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
     {
         var apart = finder.Find(tokens[..connector]);
         return finder.Find(tokens).Exists(m => m.Kind is MentionKind.Figure or MentionKind.Member && m.End == connector && !apart.Exists(o => o.Value == m.Value && o.Start == m.Start));
+    }
+
+    /// <summary>"How much is paid and how much is open": of the same records.</summary>
+    private bool AreStates(List<Token> before, List<Token> behind)
+    {
+        var (one, other) = (finder.Find(before), finder.Find(behind));
+        static bool Says(List<Mention> found, bool paid) => found.Exists(m => m.Kind == MentionKind.Check && (paid ? m.Value is "settled" or "settled:by-us" : m.Value is "open" or "owed-by-us" or "owed-to-us"));
+        return !one.Concat(other).Any(m => m is { Kind: MentionKind.Figure, Partial: false }) && ((Says(one, true) && Says(other, false)) || (Says(one, false) && Says(other, true)));
     }
 
     private bool IsWith(Token token) => vocabulary.Find(token.Stem).Any(e => e is { Kind: MentionKind.Place, Value: "with" });

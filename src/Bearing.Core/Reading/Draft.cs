@@ -167,6 +167,9 @@ internal sealed class Draft
     /// <summary>A word in the plural was taken for a part of a figure's name.</summary>
     public Mention? OtherNumber { get; set; }
 
+    /// <summary>What was paid of the records and what is open stand beside what they are of.</summary>
+    public bool AmountsApart { get; set; }
+
     /// <summary>Records are ranked within each of what they are split by: the largest invoice of each supplier.</summary>
     public bool RankEach { get; set; }
 
@@ -245,7 +248,7 @@ internal sealed class Draft
     public bool Change { get; set; }
 
     /// <summary>Whether records or journals are asked for, and not sums.</summary>
-    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || OfDays || Buckets.Length > 0 || Records is not null || ByField is not null || (Values.Count > 0 && Intent == Answering.Intent.Entries);
+    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || OfDays || Buckets.Length > 0 || Records is not null || ByField is not null || AmountsApart || (Values.Count > 0 && Intent == Answering.Intent.Entries);
 
     /// <summary>"Journals": whole ones, where no figure is named whose entries they would be.</summary>
     public bool Journals { get; set; }

@@ -119,6 +119,9 @@ internal sealed record ColumnsItem(int Start, int End, ImmutableArray<string> Co
     public bool Beside { get; init; }
 }
 
+/// <summary>paid and still open → no test of the records, but what was paid of them and what is open, beside what they are of.</summary>
+internal sealed record AmountsItem(int Start, int End) : Item(Start, End);
+
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
 

@@ -38,6 +38,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             CountOnly = draft.HowMany,
             Statistic = draft.Statistic,
         };
+        if (draft.AmountsApart) ask = ask with { Sum = Amounts(table)[0], Beside = [.. Amounts(table).Skip(1)] };
         ask = ask with { By = By(draft, table, ask) };
         ask = ask with { LimitsGroups = !ask.By.IsEmpty && !draft.RankEach && draft.Conditions.Count > 0 && !draft.LimitsRecords };
         // "How old is the oldest one" asks for that one.
@@ -45,7 +46,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     }
 
     /// <summary>Whether records such as invoices are spoken of, and not the ledger's journals.</summary>
-    public bool IsOfRecords(Draft draft) => draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
+    public bool IsOfRecords(Draft draft) => draft.AmountsApart || draft.Checks.Any(OfItems.Contains) || draft.Buckets.Length > 0 || draft.Records is not null || IsOfItems(draft);
 
     /// <summary>"Days customers take to pay": a field that one of the tables has says which of them is meant.</summary>
     private string? OwnField(Draft draft)
@@ -256,6 +257,10 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     private string Amount(Draft draft, Table table) => draft.Checks.Any(c => c is "open" or "due" or "not-due" or "overdue") ? Field(table, "open")
         : (table.Fields.FirstOrDefault(f => f.Type == FieldType.Amount) ?? throw new CannotAnswerException($"{table.Name} have no amount.")).Code;
 
+    /// <summary>What the records are of, and the amounts that it comes apart into.</summary>
+    private static List<string> Amounts(Table table) => table.Fields.Where(f => f.Type == FieldType.Amount).Select(f => f.Code).ToList() is { Count: > 1 } amounts ? amounts
+        : throw new CannotAnswerException($"{table.Name} do not tell what was paid and what is open; they have {List(table)}.");
+
     /// <summary>When somebody keyed it in; a ledger that does not tell has only its date.</summary>
     private string Entered(Table table)
     {
@@ -327,7 +332,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By.IsEmpty ? "" : $", {ByNames(book, ask)}")}{(ask.Statistic is RowStatistic.Average or RowStatistic.Median && ask.Tests.All(t => t.Kind is not (RecordTestKind.BothDays or RecordTestKind.DaysAfter or RecordTestKind.OlderThan or RecordTestKind.Overdue)) ? $", with the {ask.Statistic.Value.ToString().ToLowerInvariant()}" : "")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By.IsEmpty ? "" : $", {ByNames(book, ask)}")}{(ask.Statistic is RowStatistic.Average or RowStatistic.Median && ask.Tests.All(t => t.Kind is not (RecordTestKind.BothDays or RecordTestKind.DaysAfter or RecordTestKind.OlderThan or RecordTestKind.Overdue)) ? $", with the {ask.Statistic.Value.ToString().ToLowerInvariant()}" : "")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Beside.IsEmpty ? "" : $", with {string.Join(" and ", ask.Beside.Select(b => NameOf(table, b)))} beside the {NameOf(table, ask.Sum)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
 
     /// <summary>The day in question, in words.</summary>

@@ -15,7 +15,7 @@ internal sealed partial class Resolver
         var named = draft.Figures.Distinct().ToList();
         var innermost = named.Where(f => !named.Exists(other => other != f && Within(other, f))).ToList();
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
-        var figures = draft.ListsFigures && !draft.Share ? named : innermost;
+        var figures = draft.ListsFigures && (!draft.Share || draft.Breakdowns.Count > 0) ? named : innermost;
         if (figures.Count <= 1) return (figures.FirstOrDefault(), []);
         // "Overheads between premises and marketing": these of its parts.
         if (draft.Between && named.Count > 2 && named.Skip(1).All(f => f.Kind == FigureKind.Account && Within(f, named[0]))) return (named[0], [new Filter(book.Accounts.Code, [.. named.Skip(1).Select(f => f.Code)])]);

@@ -23,7 +23,7 @@ internal static class QuestionMapping
         q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null,
         q.Part is { } part ? new PartDto(part.Dimension, part.Code, part.Claim?.ToString().ToLowerInvariant()) : null);
 
-    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By.IsEmpty ? null : [.. a.By.Select(g => new GatheringDto(g.Field, g.Level))], a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.PaidOn, a.AsAt?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture));
+    private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By.IsEmpty ? null : [.. a.By.Select(g => new GatheringDto(g.Field, g.Level))], a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.PaidOn, a.AsAt?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), a.Beside.IsEmpty ? null : a.Beside);
 
     private const int MostGatherings = 4;
 
@@ -33,6 +33,7 @@ internal static class QuestionMapping
     {
         By = a.By is { Count: > MostGatherings } ? throw Wrong("records.by", "there are too many.", $"Give up to {MostGatherings}.") : [.. (a.By ?? []).Select(g => new Gathering(g.Field ?? throw Wrong("records.by.field", "it is missing.", "Give the code of a field."), g.Level))],
         PaidOn = a.PaidOn,
+        Beside = a.Beside is { Count: > MostGatherings } ? throw Wrong("records.beside", "there are too many.", $"Give up to {MostGatherings}.") : [.. a.Beside ?? []],
         AsAt = a.AsAt is null ? null : DateOnly.TryParseExact(a.AsAt, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.None, out var day) ? day : throw Wrong("records.asAt", $"“{a.AsAt}” is not a day.", "Write 2026-09-15."),
         Sum = a.Sum,
         Due = a.Due,
