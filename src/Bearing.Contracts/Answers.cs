@@ -34,12 +34,13 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Listing">For entries and records: columns and order.</param>
 /// <param name="Than">With a claim: the figure that this one is held against, by growth or by size.</param>
 /// <param name="Part">With shares: the row whose share the answer says first; with a ranking and no shares: the row whose place it says first.</param>
+/// <param name="Beside">Further figures of the same rows, each in a column of its own.</param>
 /// <param name="Mix">With shares beside a base: parts of both totals, and not of the variance alone.</param>
 public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
     IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null,
-    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null, string? Than = null, PartDto? Part = null);
+    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null, string? Than = null, PartDto? Part = null, IReadOnlyList<string>? Beside = null);
 
 /// <param name="Dimension">Dimension code, or period for months.</param>
 /// <param name="Claim">most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only the share, or the place, is wanted.</param>
@@ -150,10 +151,13 @@ public sealed record RecordTotalDto(string Title, string Value);
 /// <param name="Decimals">Digits behind the point that are worth showing.</param>
 public sealed record GridDto(IReadOnlyList<ColumnDto> Columns, IReadOnlyList<RowDto> Rows, string Unit, int Decimals);
 
-/// <param name="Kind">subject, base, variance, percent, mark or share.</param>
+/// <param name="Kind">subject, base, variance, percent, mark, share, projected or beside.</param>
 /// <param name="Scenario">Whose figures; null for computed columns.</param>
 /// <param name="Periods">The periods that the column speaks of.</param>
-public sealed record ColumnDto(string Id, string Kind, string Title, string? Scenario, string Periods, string PeriodsName);
+/// <param name="Figure">Of a further figure beside the first: <c>a:</c> or <c>m:</c> and its code; null for the question's own.</param>
+/// <param name="Unit">Of a further figure: its own unit.</param>
+/// <param name="Decimals">Of a further figure: digits worth showing.</param>
+public sealed record ColumnDto(string Id, string Kind, string Title, string? Scenario, string Periods, string PeriodsName, string? Figure = null, string? Unit = null, int? Decimals = null);
 
 /// <param name="Kind">member, subtotal, total, calculated or other.</param>
 /// <param name="Values">By column id: amounts as plain decimal text, marks as F or U; null when absent.</param>

@@ -14,12 +14,13 @@ internal sealed class CalculationWriter(Book book, Question question, Tabulation
         var words = ImmutableArray.CreateBuilder<string>();
         words.Add(Figure(table.Figure));
         if (table.Figure is PairFigure pair) words.AddRange(Figure(pair.Top), Figure(pair.Bottom));
+        foreach (var further in table.Grid.Columns.Select(c => c.Figure).OfType<Figure>()) words.Add(Figure(further));
         var slices = ImmutableArray.CreateBuilder<(string, Slice)>();
         foreach (var column in table.Grid.Columns.Where(c => c.Side is not null))
         {
             var stored = Scoping.Stored(book, column.Side!, column.Span)?.Span ?? column.Span;
             words.Add($"{column.Title}: {book.Calendar.NameOf(stored)}{(question.Filters.IsEmpty ? ", all of the book" : string.Concat(question.Filters.Select(Filter)))}.");
-            slices.Add(($"{column.Title} {book.Calendar.NameOf(column.Span)}", table.Grid.Total.Slice with { Side = column.Side!, Span = column.Span }));
+            slices.Add(($"{column.Title} {book.Calendar.NameOf(column.Span)}", table.Grid.Total.Slice with { Side = column.Side!, Span = column.Span, Figure = column.Figure?.Ref ?? table.Grid.Total.Slice.Figure }));
         }
         if (table.Grid.Columns.Any(c => c.Kind == ColumnKind.Variance))
             words.Add(question.Growth ? "The change is the first less the second, as people read the figure; its percentage is of the absolute second." : "A variance is the first less the second as effect on profit: more income and less cost are favourable (F). Percentages are of the absolute second.");
@@ -30,7 +31,7 @@ internal sealed class CalculationWriter(Book book, Question question, Tabulation
             Projection.Remaining => "Remaining: the plan of the whole year less actuals so far.",
             _ => "Used: actuals so far over the plan of the whole year.",
         });
-        words.Add($"Figures are in {table.Figure.Unit}{(table.Figure.Unit == book.Definition.Currency ? ", as posted" : "")}; each is rounded once, from its exact value.");
+        words.Add(table.Grid.Columns.Any(c => c.Figure is not null) ? "Each column is in its own unit; figures are rounded once, from their exact values." : $"Figures are in {table.Figure.Unit}{(table.Figure.Unit == book.Definition.Currency ? ", as posted" : "")}; each is rounded once, from its exact value.");
         return new Calculation(words.ToImmutable(), slices.ToImmutable());
     }
 

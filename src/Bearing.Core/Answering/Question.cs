@@ -205,6 +205,13 @@ public sealed record Question
     public int Form { get; init; } = CurrentForm;
     public Intent Intent { get; init; }
     public required FigureRef Figure { get; init; }
+
+    /// <summary>Further figures of the same rows, in columns of their own; rows are ranked and kept by the first one.</summary>
+    public ImmutableArray<FigureRef> Beside { get; init; } = [];
+
+    /// <summary>Whether other figures can stand beside the first: nothing is compared, summarised or carried forward.</summary>
+    [JsonIgnore]
+    public bool CanHoldBeside => Beside.IsEmpty || (Intent == Intent.Value && Bases.IsEmpty && Spans.Length == 1 && Statistic is null && Projection is null && Records is null && Currency is null && Claim is null && Than is null && !Cumulative);
     public Side Subject { get; init; } = Side.Actual;
     public ImmutableArray<Side> Bases { get; init; } = [];
     /// <summary>One block of columns each; at least one.</summary>
@@ -260,7 +267,7 @@ public sealed record Question
     /// <summary>The figure that the claim holds this one against, by growth where that is asked for and by size otherwise; null where sides or rows are.</summary>
     public FigureRef? Than { get; init; }
 
-    public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure
+    public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure && Beside.SequenceEqual(other.Beside)
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
         && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Part == other.Part && Claim == other.Claim && ClaimOf == other.ClaimOf && Than == other.Than && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;

@@ -61,9 +61,21 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(Fig(subject.Value, "subject", total.Slice));
         // A plan or another year is never read out as what was booked.
         if (question.Subject != Side.Actual) segments.Add(new($" in {book.NameOf(question.Subject, span)}"));
+        segments.AddRange(Beside(total));
         if (question.Bases.Length == 0) segments.Add(new("."));
         for (var i = 0; i < question.Bases.Length; i++) segments.AddRange(Against(total, i, subject.Value));
         return new(SentenceRole.Headline, segments.ToImmutable());
+    }
+
+    /// <summary>", Sailings to 12,731 and Passengers to 1,894,870".</summary>
+    private IEnumerable<Segment> Beside(Row total)
+    {
+        var further = _grid.Columns.Select((c, i) => (Column: c, total.Values[i].Number)).Where(c => c.Column.Figure is not null && c.Number is not null).ToList();
+        for (var i = 0; i < further.Count; i++)
+        {
+            yield return new($"{(i + 1 < further.Count ? "," : " and")} {further[i].Column.Figure!.Name} to ");
+            yield return new(Amounts.Short(further[i].Number!.Value, further[i].Column.Figure!), further[i].Number, further[i].Column.Id, total.Slice with { Figure = further[i].Column.Figure!.Ref });
+        }
     }
 
     /// <summary>", EUR 88k (17.6 %) below Budget 2026, which is unfavourable".</summary>

@@ -36,6 +36,8 @@ internal sealed partial class Composer
             draft.WholeSaid |= Word(items, i) is { Kind: MentionKind.Share, Value: "of-whole" } && Word(items, i + 1)?.Kind is MentionKind.Figure;
             // "What share of sales is online".
             if (Word(items, i) is { Kind: MentionKind.Member } equal && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Share }) && IsEqual(equal.Start)) draft.ShareOf ??= equal;
+            // "Compare Calder Ferries with the group": the group is what it is held against.
+            if (Word(items, i) is { Kind: MentionKind.Result } whole && i > 0 && items[i - 1] is FilterItem or WordItem { Mention.Kind: MentionKind.Member } && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Compare }) && _said.Any(m => m is { Kind: MentionKind.Place, Value: "with" } && m.End == whole.Start)) draft.Cost += ThanWithoutSide;
             // "The highest paid mechanic" is one of those who are paid.
             if (Word(items, i) is { Kind: MentionKind.Figure, Partial: true, OtherNumber: false } paid && items.ElementAtOrDefault(i - 1) is RankItem or WordItem { Mention.Kind: MentionKind.Rank } && _said.Any(m => m is { Kind: MentionKind.Filler, Value: "pays" } && m.End == paid.Start && m.Start == items[i - 1].End)) draft.WhichOf = paid;
             draft.LimitsRecords |= items[i] is ConditionItem && Word(items, i - 1)?.Kind is MentionKind.Records;
@@ -46,8 +48,8 @@ internal sealed partial class Composer
             // "Paid in May": the day of what is said right before.
             if (items[i] is PeriodItem && Word(items, i - 1) is { Kind: MentionKind.Value or MentionKind.Field } or { Kind: MentionKind.Check, Value: "settled" }) draft.DayOf = Word(items, i - 1);
             if (Word(items, i) is { Kind: MentionKind.Check, Value: "settled" } settled) draft.DayOf ??= settled;
-            // "The most invoices" counts them.
-            draft.HowMany |= items[i] is RankItem { Many: true } && items.Skip(i + 1).SkipWhile(x => x is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } };
+            // "The most invoices" counts them; of nothing that they could be counted by, the most overdue ones are those that are so for longest.
+            draft.HowMany |= items.Exists(x => x is BreakdownItem or ByFieldItem or WordItem { Mention.Kind: MentionKind.Which or MentionKind.By or MentionKind.Level or MentionKind.Member or MentionKind.Value } or FilterItem) && items[i] is RankItem { Many: true } && items.Skip(i + 1).SkipWhile(x => x is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } };
             draft.FiguresJoined |= Word(items, i)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure;
             if (Word(items, i) is not { Kind: MentionKind.Which, Value: "which" }) continue;
             var of = Word(items, i + 1);
@@ -103,6 +105,7 @@ internal sealed partial class Composer
         // "Call …", and the name was not found.
         if (!_defined && _said.Count > 0 && _said[0].Start == 0 && vocabulary.Find(Words.Phrase(_said[0].Title)).Any(e => e.Kind == MentionKind.Define) && _said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" or "per" } or { Kind: MentionKind.Exclude, Value: "less" })) throw new CannotAnswerException("What is to be called like that could not be told from its name. Say the figures first and the name behind, as in “call fuel divided by sailings fuel per sailing”, or “define fuel per sailing as fuel divided by sailings”.");
         RefuseRowsWithout(draft, items);
+        RefuseEitherTest(items);
         if (items.Select(i => GapSense.Of((i as WordItem)?.Mention)).Where(g => g.OfRows).Select(g => g.Side).Distinct().Count() > 1) throw new CannotAnswerException("Rows are kept on one side at a time, the favourable or the unfavourable. Ask for the one first and for the other after it.");
     }
 
@@ -110,11 +113,23 @@ internal sealed partial class Composer
     /// <exception cref="CannotAnswerException">Always when that was asked.</exception>
     private void RefuseRowsWithout(Draft draft, List<Item> items)
     {
-        if (draft is not { Figures.Count: 0, ResultNamed: false, Filters: [{ Exclude: true } none] } || none.Dimension != book.Accounts.Code) return;
+        if (draft is not { ResultNamed: false, Filters: [{ Exclude: true } none] } || none.Dimension != book.Accounts.Code || draft.Figures.Count > 1) return;
+        if (draft.Figures is [var whole] && (book.Figure(whole) is not SumFigure sum || !book.TryMember(book.Accounts.Id, none.Members[0], out var account) || sum.Accounts.Any(a => book.PathTo(a).Contains(account.Id) || book.PathTo(account.Id).Contains(a)))) return;
         var at = items.FindIndex(i => i is FilterItem { Exclude: true });
-        if (at < 1 || items[at - 1] is not BreakdownItem { Breakdowns: [var rows, ..] } said || (said.Led && said.Of is null)) return;
         var name = book.Figure(new FigureRef(FigureKind.Account, none.Members[0]))?.Name;
+        if (draft.Figures is [var has] && draft.Breakdowns is [var lacking, ..]) throw new CannotAnswerException($"Those that have one thing and lack another are not picked out. Ask for both beside each other, and look for those without {name}.", $"{book.Figure(has)?.Name} and {name} by {(lacking.Level ?? lacking.Grain?.ToString() ?? lacking.Dimension!).ToLowerInvariant()}");
+        if (draft.Figures.Count > 0 || at < 1 || items[at - 1] is not BreakdownItem { Breakdowns: [var rows, ..] } said || (said.Led && said.Of is null)) return;
         throw new CannotAnswerException($"Rows without any {name} are none that are shown. Ask for those that have it.", $"{name} by {(rows.Level ?? rows.Grain?.ToString() ?? rows.Dimension!).ToLowerInvariant()}");
+    }
+
+    /// <summary>"Over 10k or older than 90 days": what is kept meets every test, so that either of two would be both.</summary>
+    /// <exception cref="CannotAnswerException">Always when that was asked.</exception>
+    private void RefuseEitherTest(List<Item> items)
+    {
+        static bool Tests(Item? item) => item is ConditionItem or FieldTestItem or TextItem or WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value or MentionKind.Presence };
+        foreach (var either in _said.Where(m => m is { Kind: MentionKind.And, Value: "or" }))
+            if (Tests(items.FindLast(i => i.End <= either.Start && i.End > 0)) && Tests(items.Find(i => i.Start >= either.End)))
+                throw new CannotAnswerException("What is kept meets every test that is named, not one or the other. Ask for the one first and for the other after it.");
     }
 
     /// <summary>Words that speak of what was shown.</summary>

@@ -179,8 +179,9 @@ internal sealed partial class Composer
         if (top.Value == "m:" + Book.AllCosts && Word(items, at + 3) is { Kind: MentionKind.Figure } which && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" or "place" or "from" } && m.End == which.Start)
             && book.Figure(FigureOf(which)) is SumFigure { ShownSign: < 0 } && book.Figure(Book.Per(which.Value, bottom.Value)) is { } named)
             return Replace(items, at, 4, (s, e) => Made(s, e, named));
-        // "Electricity and gas per square metre": each of them is.
-        for (var before = at - 2; by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
+        // "Electricity and gas per square metre": each of them is; "revenue, sailings and revenue per sailing": only the last.
+        var itself = items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: var said } } && (said == top.Value || said == bottom.Value));
+        for (var before = at - 2; !itself && by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
             items[before] = new WordItem(listed with { Value = "m:" + other.Ref.Code, Title = other.Name });
         return Replace(items, at, 3, (s, e) => Made(s, e, ratio));
     }
@@ -280,6 +281,13 @@ internal sealed partial class Composer
         // "The most expensive depot per parcel".
         if (items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Rank, Value: "largest:cost" } }) && book.Figure(Book.Per("m:" + Book.AllCosts, bottom.Value)) is { } cost) return Replace(items, at, 2, (s, e) => Made(s, e, cost));
         if (items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Unit, Value: "income" or "sales" or "sales:taken" } }) is not (>= 0 and var earned) || earned > at) return false;
+        // "Which route earned most, and how much per sailing": what was earned comes first.
+        if (Word(items, at - 1) is { Kind: MentionKind.Intent } asked && Word(items, at - 2)?.Kind is MentionKind.And && book.Figure(income) is { } all && book.Figure(Book.Per(Book.Coded(income), bottom.Value)) is { } each)
+        {
+            items[earned] = new WordItem(Word(items, earned)! with { Kind = MentionKind.Figure, Value = Book.Coded(income), Title = all.Name });
+            Replace(items, at, 2, (s, e) => Made(s, e, each));
+            return Remove(items, items.FindIndex(i => i is WordItem w && w.Mention == asked), 1);
+        }
         var reference = Book.Per(Book.Coded(income), bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         Replace(items, at, 2, (s, e) => Made(s, e, ratio));

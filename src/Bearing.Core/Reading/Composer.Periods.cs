@@ -82,12 +82,12 @@ internal sealed partial class Composer
     /// <summary>"First half revenue 2025": the year belongs to the part of a year that lacks one, wherever it stands.</summary>
     private bool StrayYear(List<Item> items, int at)
     {
-        if (At<PeriodItem>(items, at) is not ({ Said.Kind: MentionKind.Year } or { IsLastYear: true }) || Word(items, at - 1)?.Kind is MentionKind.And or MentionKind.Comparator or MentionKind.To) return false;
+        if (at == 0 && At<PeriodItem>(items, 0) is not { IsLastYear: true } || At<PeriodItem>(items, at) is not ({ Said.Kind: MentionKind.Year } or { IsLastYear: true }) || Word(items, at - 1)?.Kind is MentionKind.And or MentionKind.Comparator or MentionKind.To) return false;
         var open = items.OfType<PeriodItem>().Where(p => p.Said is { Kind: MentionKind.Month or MentionKind.Part }).ToList();
         if (open is not [var part] || items.OfType<PeriodItem>().Count() != 2) return false;
         var year = At<PeriodItem>(items, at)!;
         // "September revenue, last year too", "with last year" stand beside it; "prior year revenue for September" is that of September then.
-        if (year.IsLastYear && (IsComma(items[at - 1].End, year.Start) || IsLed(year, "with") || Word(items, at + 1)?.Kind is MentionKind.And or MentionKind.Comparator or MentionKind.Gap or MentionKind.Add || items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Compare or MentionKind.Gap or MentionKind.Growth }))) return false;
+        if (year.IsLastYear && ((at > 0 && IsComma(items[at - 1].End, year.Start)) || IsLed(year, "with") || Word(items, at + 1)?.Kind is MentionKind.And or MentionKind.Comparator or MentionKind.Gap or MentionKind.Add || items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Compare or MentionKind.Gap or MentionKind.Growth }))) return false;
         var given = year.Said is { } named ? int.Parse(named.Value, CultureInfo.InvariantCulture) : part.Said!.Kind == MentionKind.Month ? book.Calendar.FirstDay(_now).Year - 1 : _now.Year - 1;
         items[items.IndexOf(part)] = part with { Span = part.Said!.Kind == MentionKind.Month ? PeriodSpan.Of(book.Calendar.PeriodOfMonth(given, int.Parse(part.Said.Value, CultureInfo.InvariantCulture))) : PartOf(part.Said.Value, given), YearGiven = true, Said = null };
         items.RemoveAt(at);

@@ -14,6 +14,14 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Order } word) return false;
         if (word.Value != "field")
         {
+            // "Open for longest" goes by the day, "longest overdue" by the day on which it was due; what took longest to pay does not.
+            if (word.Value == "day:longest")
+            {
+                var late = items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "overdue" } });
+                if (!late && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Check, Value: "open" or "owed-by-us" or "owed-to-us" } })) return false;
+                var one = items.FirstOrDefault(i => i is WordItem { Mention: { Kind: MentionKind.Records, Singular: true } }) is not null;
+                return Replace(items, at, 1, (s, e) => late ? new OrderItem(s, e, "field", "due", false) : new OrderItem(s, e, "day", null, false)) && (!one || items.Exists(i => i is RankItem) || Insert(items, at, new RankItem(items[at].Start, items[at].Start, Listed, 1) { Single = true }));
+            }
             var by = word.Value.Split(':')[0];
             Replace(items, at, 1, (s, e) => new OrderItem(s, e, by, null, word.Value.EndsWith("down", StringComparison.Ordinal)));
             // "The 5 newest invoices", "newest 5": so many of them, in that order.
@@ -53,6 +61,9 @@ internal sealed partial class Composer
     /// <summary>paid and still open · how much have we paid them and how much do we owe → nothing is both: the amounts of either, beside the whole.</summary>
     private bool PaidAndOpen(List<Item> items, int at)
     {
+        // "How much have we paid them and how much do we owe": paying is no state of what follows.
+        if (Word(items, at)?.Kind is MentionKind.And && Word(items, at + 1)?.Kind is MentionKind.Intent && StateAt(items, at + 2) == false && _said.Any(m => m is { Kind: MentionKind.Filler, Value: "settled:by-us" or "pays" } && m.End <= items[at].Start))
+            return Replace(items, at, 3, (s, e) => new AmountsItem(s, e));
         if (StateAt(items, at) is not { } first) return false;
         var next = at + 1;
         while (Word(items, next)?.Kind is MentionKind.And) next++;

@@ -69,6 +69,8 @@ internal sealed partial class Composer
     private bool ResultInList(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Result } word || Word(items, at - 1)?.Kind is not MentionKind.And || Word(items, at - 2)?.Kind is not MentionKind.Figure || book.Result is not { } result) return false;
+        // "And what we planned": of what was named.
+        if (Word(items, at + 1)?.Kind is MentionKind.Scenario) return false;
         items[at] = new WordItem(word with { Kind = MentionKind.Figure, Value = Book.Coded(result) });
         return true;
     }
@@ -209,6 +211,8 @@ internal sealed partial class Composer
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
         var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" or "per" } || (Word(items, at) is { Kind: MentionKind.Grain, Length: > 1 } per && vocabulary.Find(Words.Phrase(per.Title.Split(' ')[0])).Any(e => e is { Kind: MentionKind.By, Value: "each" or "per" }));
+        // "The best route within each region", "within regions": these stand outside.
+        each |= (Word(items, at) is { Kind: MentionKind.Then, Value: Inside } || (!led && _said.Any(m => m is { Kind: MentionKind.Place, Value: Inside } && m.End == items[at].Start))) && items.Take(at).Any(i => i is RankItem or WordItem { Mention.Kind: MentionKind.Rank });
         if (Word(items, at) is { Kind: MentionKind.Quantifier, Value: Both } && first.Grain == TimeGrain.Year && items.Count == 2) return Replace(items, at, 2, (s, e) => new BothYearsItem(s, e));
         var of = Word(items, at) is { Kind: MentionKind.Quantifier } quantifier ? quantifier.Value == Both ? Quantifier.Every : Enum.Parse<Quantifier>(quantifier.Value, true) : (Quantifier?)null;
         if (!led && (Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Number || At<RankItem>(items, at - 1) is not null)) return false;
@@ -360,9 +364,9 @@ internal sealed partial class Composer
     /// <summary>rank shops by growth of revenue · the three largest routes by contribution → what is ranked by is the figure.</summary>
     private static bool RankedBy(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || Word(items, at + 1)?.Kind is not MentionKind.Figure || !items.Exists(i => i is RankItem or OrderItem)) return false;
-        items.RemoveAt(at);
-        return true;
+        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } figure || !items.Exists(i => i is RankItem or OrderItem)) return false;
+        // "Sailings and passengers, top 5 by revenue": of several the one that ranks comes first.
+        return items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure }) ? Replace(items, at, 2, (s, e) => new RankedByItem(s, e, FigureOf(figure))) : Remove(items, at, 1);
     }
 
     private static bool Remove(List<Item> items, int at, int length)

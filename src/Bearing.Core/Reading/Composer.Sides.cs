@@ -135,6 +135,9 @@ internal sealed partial class Composer
     {
         var scenario = Word(items, at) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } said && Word(items, at + 1)?.Kind is not (MentionKind.And or MentionKind.To or MentionKind.Gap) ? said.Value
             : At<PeriodItem>(items, at) is { IsLastYear: true } ? "prior-year" : null;
+        // "Fuel by vessel with last month": this month beside it.
+        if (At<PeriodItem>(items, at) is { } before && items.OfType<PeriodItem>().Count() == 1 && IsLed(before, "with") && !items.Exists(i => i is BaseItem or WordItem { Mention.Kind: MentionKind.Records or MentionKind.Check or MentionKind.Scenario })
+            && _said.FirstOrDefault(m => m is { Kind: MentionKind.Period, Value: "month:-1" or "quarter:-1" } && m.Start == before.Start) is { } last) return Replace(items, at, 1, (s, e) => new BaseItem(s, e, last.Value == "month:-1" ? "prior-period" : "prior-quarter"));
         // "October, last year too".
         if (scenario is not null && (At<PeriodItem>(items, at) is null || items.Exists(i => i is PeriodItem { IsLastYear: false })) && Word(items, at + 1) is { Kind: MentionKind.Add }) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario, !items.Exists(i => i is PeriodItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result })));
         return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
@@ -194,6 +197,7 @@ internal sealed partial class Composer
         var planned = at + 1;
         if (Word(items, planned) is { Kind: MentionKind.Intent, Value: "value" or "value:much" }) planned++;
         if (Word(items, planned)?.Kind is MentionKind.Result) planned++;
+        if (Word(items, planned + 1)?.Kind is MentionKind.Edit && planned + 2 == items.Count) items.RemoveAt(planned + 1);
         if (planned + 1 == items.Count && Word(items, planned) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode }) items.RemoveRange(at + 1, planned - at - 1);
         // "And budget and forecast": both.
         if (At<ScenariosItem>(items, at + 1) is { } several && !several.Scenarios.Contains(Book.ActualCode))

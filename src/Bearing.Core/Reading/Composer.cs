@@ -27,6 +27,12 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private const double MixedList = 1;
     private const double SlashAsList = 0.3;
 
+    /// <summary>What was paid and what is open, said together, are two amounts sooner than one of them and a word that says nothing.</summary>
+    private const double ApartRebate = 0.4;
+
+    /// <summary>"Within", with no limit behind it, says where.</summary>
+    private const double WithinNothing = 0.6;
+
     /// <summary>Items that rules may make of one word at most.</summary>
     private const int Growth = 4;
     private const double OnLastYear = 0.3;
@@ -96,6 +102,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         && said.ElementAtOrDefault(at - 1)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which);
 
     private const string Both = "both";
+
+    /// <summary>What stands behind it is what a ranking stands within.</summary>
+    private const string Inside = "within";
 
     /// <summary>"Both October and November": the two are said.</summary>
     private static bool IsOfTwo(List<Mention> said) => said.Where(m => m.Kind != MentionKind.Year || !said.Exists(o => o.Kind is MentionKind.Month or MentionKind.Part && o.End == m.Start)).GroupBy(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period ? MentionKind.Period : m.Kind)
@@ -173,7 +182,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case RatioToItem r: draft.RatioTo = r; draft.Edits = true; Say("figure"); break;
             case DifferenceItem d: (draft.Statistic, draft.DifferenceClaim) = (RowStatistic.Difference, d.Claims); break;
             case GrowingGapItem g: (draft.Compares, draft.Cumulative, draft.GapGrows, draft.GapClaim) = (true, true, true, g.Claims); Say("cumulative"); break;
-            case AmountsItem: draft.AmountsApart = true; Say("test"); break;
+            case RankedByItem r: draft.Figures.Insert(0, r.Figure); Say("figure"); break;
+            case AmountsItem: draft.AmountsApart = true; draft.Cost -= ApartRebate; Say("test"); break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;
             case ColumnsItem c: draft.Cost += draft.Columns.IsEmpty ? 0.0 : 0.3; draft.Columns = [.. draft.Columns, .. c.Codes]; draft.ColumnsBeside |= c.Beside; Say("listing"); break;
@@ -255,7 +265,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             // Of no plan, "make" says nothing.
             case MentionKind.Gap when word.Value == GapSense.Attained: draft.Cost += 1; break;
             // Above, below or missed wants something to be above: a reading that has it is cheaper.
-            case MentionKind.Gap: draft.Compares = true; draft.Cost += 0.15; draft.Direction ??= GapSense.Of(word).Side; draft.OfCosts |= GapSense.Of(word).OfCosts; draft.OverTime |= GapSense.Of(word) is { OverTime: true, PlanWhereWhy: false }; draft.Moved |= GapSense.Of(word).PlanWhereWhy; Say("intent"); break;
+            case MentionKind.Gap: draft.Compares = true; draft.Cost += word.Value == "within" ? WithinNothing : 0.15; draft.Direction ??= GapSense.Of(word).Side; draft.OfCosts |= GapSense.Of(word).OfCosts; draft.OverTime |= GapSense.Of(word) is { OverTime: true, PlanWhereWhy: false }; draft.Moved |= GapSense.Of(word).PlanWhereWhy; Say("intent"); break;
             case MentionKind.Compare: draft.Compares = true; draft.OpenCompare |= word.Value == "compare"; draft.Same |= word.Value == "same"; Say("intent"); break;
             case MentionKind.Share: draft.Share = true; TakeClaimOfPart(draft, word.Value); Say("share"); break;
             case MentionKind.Growth: draft.Compares = draft.Growth = true; draft.Change |= word.Value == "change"; Say("growth"); break;

@@ -187,6 +187,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     public bool BothEnds { get; init; }
 }
 
+/// <summary>by revenue, behind other figures → the figure that ranks.</summary>
+internal sealed record RankedByItem(int Start, int End, FigureRef Figure) : Item(Start, End);
+
 /// <summary>more than 10% and 20k over → rows that are kept.</summary>
 /// <param name="SideSaid">False where only a size was said: "more than 5%" of what fell or was missed.</param>
 internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions, bool SideSaid) : Item(Start, End);

@@ -29,7 +29,7 @@ public sealed partial class Reader
             // "Client invoices": those of the table that is kept by clients.
             MentionKind.Level when question.Records is { } of && covering.Mentions.Any(m => m.Kind == MentionKind.Records && m.Start == said.End) && book.Table(of.Table)?.Fields.Any(f => f.Dimension == said.Dimension) == true => true,
             MentionKind.Member or MentionKind.Class or MentionKind.Level => Of(said.Dimension),
-            MentionKind.Figure when said.Value[..2] is "a:" or "m:" && !said.Value.Contains('#', StringComparison.Ordinal) && !said.Value.Contains('~', StringComparison.Ordinal) => IsIn(Composer.FigureOf(said), question) || resolved.Also.Any(f => IsIn(Composer.FigureOf(said), question with { Figure = f })),
+            MentionKind.Figure when said.Value[..2] is "a:" or "m:" && !said.Value.Contains('#', StringComparison.Ordinal) && !said.Value.Contains('~', StringComparison.Ordinal) => IsIn(Composer.FigureOf(said), question) || resolved.Also.Concat(question.Beside).Any(f => IsIn(Composer.FigureOf(said), question with { Figure = f })),
             // "Without the budget", "forecast instead of budget": a side that goes.
             MentionKind.Scenario or MentionKind.OnPlan => draft.Instead is not null || ShowsSide(said.Value.Split(':')[^1] is var side && said.Value.StartsWith(Composer.AgainstIt, StringComparison.Ordinal) ? side : said.Value, question),
             MentionKind.Check or MentionKind.Records => question.Records is not null || question.Document is not null || question.Intent == Intent.Entries,
@@ -75,7 +75,7 @@ public sealed partial class Reader
             : sides.Any(s => s.Kind == SideKind.Version && s.Scenario != Book.ActualCode && (s.Scenario == scenario || !Enum.TryParse<ScenarioKind>(scenario, true, out var kind) || book.Scenario(s.Scenario)?.Kind == kind));
     }
 
-    private bool IsIn(FigureRef said, Question question) => said == question.Figure || question.Than == said || question.Filters.Any(f => f.Dimension == book.Accounts.Code && f.Members.Contains(said.Code))
+    private bool IsIn(FigureRef said, Question question) => said == question.Figure || question.Beside.Contains(said) || question.Than == said || question.Filters.Any(f => f.Dimension == book.Accounts.Code && f.Members.Contains(said.Code))
         || (book.Figure(said) is { } part && book.Figure(question.Figure) is { } whole && (whole.Name.Contains(part.Name, StringComparison.OrdinalIgnoreCase) || Parts(part).Any(Parts(whole).Contains)
             // A part of the whole is one of its rows; of "trips income" the trips are meant.
             || (question.Records is null && (Inside(part, whole) || Inside(whole, part)))));

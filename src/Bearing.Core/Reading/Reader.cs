@@ -164,6 +164,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // Dropping words is no way round what the book lacks.
         if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest.Concat(WithoutNot(text, tokens, previous, shared))]);
         var best = ordered[0];
+        // A yes or a no is told of one figure at a time.
+        if (!best.Resolved.Question.Beside.IsEmpty && AsksYesOrNo(text, tokens)) best = best with { Resolved = best.Resolved with { Question = best.Resolved.Question with { Beside = [] }, Also = best.Resolved.Question.Beside } };
         if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)
             return new ReadResult(ReadingOutcome.Help, null, null, [], vocabulary.Help, [.. Openings.Of(book)]);
         if (best.Covering.Mentions.FirstOrDefault(m => m.Kind == MentionKind.Walk) is { } walk && best.Covering.Unused.Count == 0 && best.Covering.Mentions.All(m => m == walk || m.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To or MentionKind.Edit))
@@ -203,12 +205,12 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (AsksYesOrNo(text, tokens) && best.Draft.Sign != 0 && best.Draft.Quantifier is { } of && best.Resolved.Question is { Bases.Length: 0 } signed)
             return new ReadResult(ReadingOutcome.Understood, reading, signed with { Claim = best.Draft.Sign > 0 ? Direction.Over : Direction.Under, ClaimOf = of, Conditions = of == Quantifier.Every ? [] : signed.Conditions }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (AsksYesOrNo(text, tokens) && best.Draft.DifferenceClaim is { } better && best.Resolved.Question is { Statistic: RowStatistic.Difference } or { Than: not null } && best.Resolved.Question is { Bases.Length: 0 } or { Growth: true })
-            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })] };
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = better }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = Further(best.Resolved) };
         if (best.Draft.GapClaim is { } grows && AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: 1, Cumulative: true })
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = grows, ClaimOf = Quantifier.Gap }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         // Any of which it is so in every month are named: they are the answer.
         if (AsksYesOrNo(text, tokens) && best.Resolved.Question is { Bases.Length: > 0, ClaimOf: null, Part: null } && (best.Draft.Direction ?? OfAny(best.Draft, best.Resolved.Question)) is { } claim && (claim != Direction.Either || best.Draft.Direction is null))
-            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Claim = claim, ClaimOf = best.Draft.Quantifier })] };
+            return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Claim = claim, ClaimOf = best.Draft.Quantifier }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)], Also = [.. Further(best.Resolved).Select(q => q with { Claim = claim, ClaimOf = best.Draft.Quantifier })] };
         // Whoever asks for a yes or a no has to see that there is none; where a word of the claim is not known, it cannot be told.
         var presence = best.Resolved.Question.Conditions.All(c => c.On is ConditionOn.New or ConditionOn.Ended);
         if (best.Resolved.Question is { Intent: Intent.Value or Intent.Variance, Records: null, Document: null, Projection: null, Statistic: null } && presence && (best.Resolved.Question.Conditions.IsEmpty || best.Covering.Unused.Count > 0) && AsksYesOrNo(text, tokens))
@@ -219,9 +221,12 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question, [], null, [])
         {
             Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)],
-            Also = [.. best.Resolved.Also.Select(f => best.Resolved.Question with { Figure = f, Than = null })],
+            Also = Further(best.Resolved),
         };
     }
+
+    /// <summary>The same of the other figures; what is worked out on every row has no shares.</summary>
+    private ImmutableArray<Question> Further(Resolved resolved) => [.. resolved.Also.Select(f => resolved.Question with { Figure = f, Than = null, Share = resolved.Question.Share && !(resolved.Question.Intent == Intent.Value && book.Figure(f) is PairFigure { Rule: not PairRule.Difference }) })];
 
     /// <summary>"Are guests happier": what is claimed is not known, so that the figures alone would answer something else.</summary>
     private ReadResult NotTold(Covering covering, Question question, List<Token> tokens)

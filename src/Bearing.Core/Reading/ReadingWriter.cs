@@ -32,6 +32,7 @@ public sealed class ReadingWriter(Book book)
         }
         Add("intent", IntentName(question.Intent), question.Intent.ToString().ToLowerInvariant());
         Add("figure", book.Figure(question.Figure)?.Name ?? question.Figure.Code, Book.Coded(question.Figure));
+        foreach (var further in question.Beside) Add("figure", "and " + NameOf(further), Book.Coded(further));
         foreach (var span in question.Spans) Add("period", book.Calendar.NameOf(span), span.ToString());
         Add("scenario", book.NameOf(question.Subject), question.Subject.ToString());
         foreach (var side in question.Bases) Add(draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario", "against " + (question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0])), side.ToString());
@@ -61,7 +62,7 @@ public sealed class ReadingWriter(Book book)
     public string Sentence(Question question)
     {
         if (question.Records is { } ask) return RecordReading.Sentence(book, question, ask);
-        var figure = book.Figure(question.Figure)?.Name ?? question.Figure.Code;
+        var figure = Listed([NameOf(question.Figure), .. question.Beside.Select(NameOf)]);
         var bases = string.Join(" and ", question.Bases.Select(b => question.Spans.IsEmpty ? book.NameOf(b) : book.NameOf(b, question.Spans[0])));
         var sides = question.Bases.Length == 0 ? book.NameOf(question.Subject)
             : $"{book.NameOf(question.Subject)} against {bases}";
@@ -80,7 +81,7 @@ public sealed class ReadingWriter(Book book)
         var spans = question.Document is null ? ", " + SpansName(question.Spans) : "";
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
-        var rank = question.Ranking is { } r ? ", " + RankingName(r) + OfWhich(question, r) + PlaceName(question) : "";
+        var rank = question.Ranking is { } r ? ", " + RankingName(r) + OfWhich(question, r) + (question.Beside.IsEmpty ? "" : $" by {NameOf(question.Figure)}") + PlaceName(question) : "";
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0 && question.Intent != Intent.Entries, IsPercent(question))));
         return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
@@ -93,6 +94,10 @@ public sealed class ReadingWriter(Book book)
                 if (grain.Cut(spans[0]).SequenceEqual(spans.Skip(1))) return $"{book.Calendar.NameOf(spans[0])} and its {(grain == TimeGrain.Half ? "halves" : grain.ToString().ToLowerInvariant() + "s")} side by side";
         return string.Join(" and ", spans.Select(book.Calendar.NameOf));
     }
+
+    private string NameOf(FigureRef figure) => book.Figure(figure)?.Name ?? figure.Code;
+
+    private static string Listed(ImmutableArray<string> names) => names.Length == 1 ? names[0] : $"{string.Join(", ", names[..^1])} and {names[^1]}";
 
     private string ShareName(Question question) => SharesName(question) + (question.Part is { } part ? $", and what of it is {NameOf(part)}" : "");
 

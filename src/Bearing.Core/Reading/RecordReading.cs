@@ -211,7 +211,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         foreach (var (field, behind) in Enumerable.Reverse(draft.ByFields)) said.Insert(Math.Min(behind, said.Count), new Gathering(Field(table, field)));
         if (said.Count > MostSplits) throw new CannotAnswerException($"Journals and records are gathered by up to {MostSplits} things at a time. Leave one of them out.");
         if (said.Count > 0) return [.. said.Distinct()];
-        if (!items || !draft.Which || draft.HowMany || (draft.WhichRecords && draft.Rank is null)) return [];
+        if (!items || !draft.Which || (draft.HowMany && draft.Rank is null) || draft.WhichRecords) return [];
         return (table.Fields.FirstOrDefault(f => f.Type == FieldType.Member && f.Dimension != book.Entities.Code)?.Code ?? TryField(table, "party")) is { } party ? [new Gathering(party)] : [];
     }
 
@@ -308,6 +308,9 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var ledger = ask.Table == Table.Ledger;
         string Code(string said) => !ledger ? Field(table, said) : said is "key" ? RecordAsk.Document : said is RecordAsk.Date or RecordAsk.Amount or RecordAsk.Text || said == book.Entities.Code ? said : Field(table, said);
         ImmutableArray<string> said = [.. draft.Columns.Select(Code).Distinct()];
+        // Those that many records are gathered to have no day of their own.
+        if (draft.Order is { By: "day" or "field" } by && !ask.By.IsEmpty && !(by.By == "field" && ask.By.Any(g => g.Field == Code(by.Field!)) || by.By == "field" && Code(by.Field!) == ask.Sum || ask.By.Any(g => table.Field(g.Field)?.Type == FieldType.Date)))
+            throw new CannotAnswerException($"What is gathered {ByNames(book, ask)} goes by its amount, its number or its name, and not by a field of single records. Ask for the records themselves.", "oldest open invoices");
         // Records show all their fields anyway.
         var listing = (before ?? new Listing([])) with { Columns = draft.ColumnsBeside ? [] : draft.Columns.IsEmpty ? before?.Columns ?? [] : said };
         return draft.Order is not { } order ? listing.Columns.IsEmpty && listing.OrderBy is null ? null : listing : order.By switch

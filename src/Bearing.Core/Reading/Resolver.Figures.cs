@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Variance;
 
 namespace Bearing.Core.Reading;
 
@@ -45,6 +46,43 @@ internal sealed partial class Resolver
             // Costs of different kinds are costs: together they are no loss.
             : types is [AccountType.Cost] ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Result;
         return (figure, [new Filter(book.Accounts.Code, codes)]);
+    }
+
+    /// <summary>Further figures that were asked for stand in columns of their own, where one table can hold them; otherwise each has an answer of its own.</summary>
+    private Question WithBeside(Question question, Draft draft, bool edits)
+    {
+        ImmutableArray<FigureRef> kept = edits && (draft.Adds || draft.Figures.Count == 0) ? question.Beside : [];
+        var wanted = kept.Concat(_also).Where(f => f != question.Figure).Distinct().ToList();
+        question = question with { Beside = [] };
+        // A part of the whole is one of an amount: its ratio stands beside it, whichever was said first.
+        if (question.Share && question.Intent == Intent.Value && book.Figure(question.Figure) is PairFigure { Rule: not PairRule.Difference } ratio)
+        {
+            var amount = wanted.Find(f => book.Figure(f) is SumFigure) ?? throw new CannotAnswerException($"{ratio.Name} is worked out on every row, so the rows are no parts of a whole. Ask for the shares of an amount.", $"share of {ratio.Top.Name}");
+            wanted = [question.Figure, .. wanted.Where(f => f != amount)];
+            question = question with { Figure = amount };
+        }
+        _also.Clear();
+        if (wanted.Count == 0) return question;
+        var oneShare = !question.Share || wanted.TrueForAll(f => book.Figure(f) is PairFigure { Rule: not PairRule.Difference });
+        if (oneShare && question.Breakdowns.Length > 0 && question.Breakdowns.All(b => b.Dimension != book.Accounts.Code) && question with { Beside = [.. wanted] } is { CanHoldBeside: true } together && wanted.TrueForAll(f => CanBeShown(question with { Figure = f })))
+        {
+            if (question.Ranking is { } ranking && ranking.By != RankBy.Name) _assumed.Add($"ranked by {book.Figure(question.Figure)?.Name}");
+            return together;
+        }
+        _also.AddRange(wanted);
+        return question;
+    }
+
+    private bool CanBeShown(Question question)
+    {
+        try
+        {
+            return new ComparisonPlan(book, question).Blocks.Length > 0;
+        }
+        catch (CannotAnswerException)
+        {
+            return false;
+        }
     }
 
     /// <summary>"How much of the budget is energy?": a part of all costs, or of all income, where no whole is said.</summary>
@@ -268,6 +306,23 @@ internal sealed partial class Resolver
     {
         if (question.Figure != before.Figure && book.Figure(question.Figure) is { } part && book.Figure(before.Figure) is { } whole && part.Unit != whole.Unit)
             throw new CannotAnswerException($"{part.Name} is no part of {whole.Name}, and what prices and volumes did to it is not worked out.", $"{part.Name}");
+    }
+
+    /// <summary>"Calder Ferries against the group": as one of the rows that make up the whole; both side by side would leave the one out of the other.</summary>
+    private void AmongItsParts(Draft draft)
+    {
+        if (draft.Combined || draft.Statistic is RowStatistic.Difference || draft.Intent is not (null or Intent.Value or Intent.Variance)) return;
+        var merged = Merge(draft.Filters);
+        foreach (var filter in merged.Where(f => !f.Exclude && f.Members.Length > 1))
+        {
+            if (Nested(filter) is not var (whole, part) || !book.TryDimension(filter.Dimension, out var dimension) || !book.TryMember(dimension.Id, whole.Members[0], out var outer) || !book.TryMember(dimension.Id, part, out var inner)) continue;
+            if (!filter.Members.All(m => m == outer.Code || (book.TryMember(dimension.Id, m, out var member) && book.PathTo(member.Id).Contains(outer.Id)))) continue;
+            if (draft.Share && draft.Breakdowns.TrueForAll(b => b.Dimension != filter.Dimension)) continue;
+            draft.Filters.RemoveAll(f => f.Dimension == filter.Dimension && !f.Exclude);
+            draft.Filters.Add(whole);
+            if (draft.Breakdowns.TrueForAll(b => b.Dimension != filter.Dimension)) draft.Breakdowns.Add(LevelOf(filter.Dimension, part)!);
+            _assumed.Add($"{inner.Name} is shown among the parts of {outer.Name}, to which it belongs");
+        }
     }
 
     /// <summary>Of two members one of which holds the other: the outer one, and the code of the inner.</summary>

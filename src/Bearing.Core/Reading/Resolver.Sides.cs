@@ -60,6 +60,20 @@ internal sealed partial class Resolver
         return same;
     }
 
+    /// <summary>"Revenue month by month, 2025 and 2026": the same months stand side by side, the later beside what it is held against.</summary>
+    private ImmutableArray<PeriodSpan> MonthsOfYears(Draft draft, ImmutableArray<PeriodSpan> spans)
+    {
+        if (spans.Length is not (2 or 3) || draft.Breakdowns.TrueForAll(b => b.Grain is null) || draft.Bases.Count + draft.Scenarios.Count + draft.BasePeriods.Count > 0 || draft.Statistic is not null || draft.Cumulative || draft.Intent is not (null or Intent.Value or Intent.Variance)) return spans;
+        var latest = spans.MaxBy(s => s.From);
+        if (spans.Any(s => s.Count != latest.Count || (latest.From.Ordinal - s.From.Ordinal) % 12 != 0)) return spans;
+        draft.Bases.AddRange(spans.Where(s => s != latest).OrderByDescending(s => s.From).Select(s => latest.From.Ordinal - s.From.Ordinal is 12 ? "prior-year" : $"{EarlierBy}{latest.From.Ordinal - s.From.Ordinal}"));
+        draft.Compares = draft.BesideOnly = true;
+        return [latest];
+    }
+
+    /// <summary>Before the number of months by which a side lies back.</summary>
+    private const string EarlierBy = "prior-by-";
+
     /// <summary>A plan alone, or plans against each other; "against budget and forecast" holds what happened against both.</summary>
     private static bool OnlyPlans(Draft draft)
     {
@@ -153,6 +167,7 @@ internal sealed partial class Resolver
         {
             case "actual": return Side.Actual;
             case "prior-year": return Side.PriorYear;
+            case var earlier when earlier.StartsWith(EarlierBy, StringComparison.Ordinal): return Side.PriorPeriod with { Version = earlier[EarlierBy.Length..] };
             case "prior-month": return Side.PriorPeriod with { Version = "1" };
             case "prior-quarter": return Side.PriorPeriod with { Version = "3" };
             case "prior-period": return Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) };

@@ -134,6 +134,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             question = question with { Display = new Display(draft.View ?? question.Display?.View, draft.Scale ?? question.Display?.Scale, draft.Decimals ?? question.Display?.Decimals) };
         question = WithPart(question, draft);
         if (draft.Across is { } grain) question = SideBySide(question, grain);
+        question = WithBeside(question, draft, edits);
         if (draft.OtherBasis) _assumed.Add("everything, also what is new or ended; leave it out by name with “without”");
         return new Resolved(question, [.. _assumed], _cost, edits) { Also = [.. _also], Otherwise = [.. _otherwise] };
     }
@@ -220,6 +221,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // "Who earned us the most": one of the entities.
         if (draft is { Who: true, Rank: not null, Breakdowns.Count: 0 }) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         Where(draft);
+        AmongItsParts(draft);
         figure = PlaceOf(draft) ?? figure ?? Unnamed(draft);
         // A comparison shows the statement's lines anyway.
         if (draft.Statement && draft.Figures.Count == 1 && (draft.Breakdowns.Count > 0 || draft.Bases.Count + draft.Scenarios.Count == 0) && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) && draft.Intent is null or Intent.Value or Intent.Variance) draft.Breakdowns.Add(Breakdown.By(book.Accounts.Code));
@@ -227,7 +229,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         var intent = draft.Intent is null or Intent.Value ? draft.Compares ? Intent.Variance : Intent.Value : draft.Intent.Value;
         var spans = Spans(draft);
         if (spans.IsEmpty) throw new CannotAnswerException("The book has neither a ledger nor a plan yet. Load one first.");
-        spans = OfYears(draft, spans);
+        spans = MonthsOfYears(draft, OfYears(draft, spans));
         var (subject, bases) = Sides(draft, spans[0], intent, Side.Actual, []);
         if (bases.Length > 0 && intent == Intent.Value) intent = Intent.Variance;
         if (bases.Length == 0 && intent is Intent.Variance or Intent.Why or Intent.Bridge)

@@ -9,6 +9,8 @@ public enum ColumnKind
     Subject, Base, Variance, Percent, Mark, Share,
     /// <summary>What the months so far are carried forward to: run rate, outlook, what is left.</summary>
     Projected,
+    /// <summary>A further figure of the same rows.</summary>
+    Beside,
 }
 
 /// <summary>One column of a grid.</summary>
@@ -16,7 +18,11 @@ public enum ColumnKind
 /// <param name="Side">Whose figures these are; null for what is computed from two sides.</param>
 /// <param name="Span">The periods that the figures are taken from, seen from the subject.</param>
 /// <param name="Block">Index of the span among the question's spans.</param>
-public sealed record Column(string Id, ColumnKind Kind, string Title, Side? Side, PeriodSpan Span, int Block, int Base);
+public sealed record Column(string Id, ColumnKind Kind, string Title, Side? Side, PeriodSpan Span, int Block, int Base)
+{
+    /// <summary>The further figure that the column shows, with its own unit; null for the question's own.</summary>
+    public Figure? Figure { get; init; }
+}
 
 public enum RowKind
 {

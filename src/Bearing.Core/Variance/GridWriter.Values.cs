@@ -18,6 +18,7 @@ internal sealed partial class GridWriter
     {
         var (block, side) = (column.Block, column.Base + 1);
         if (column.Kind == ColumnKind.Subject) return Number(Shown(node, rowFigure, block, 0), node, block, 0);
+        if (column.Kind == ColumnKind.Beside) return Beside(node, beside[column.Base]);
         if (column.Kind == ColumnKind.Share && question.Share)
         {
             if (column.Side is { }) return ShareOf(node, rowFigure, Root(node), block, column.Base, 0);
@@ -41,6 +42,21 @@ internal sealed partial class GridWriter
                 var whole = gross is not { } g ? 0m : variance > 0 ? g.Up[index] : g.Down[index];
                 return whole == 0m ? new GridValue(null) : new GridValue(decimal.Round(100m * Math.Abs(variance) / whole, 4));
         }
+    }
+
+    private static GridValue Beside(RowNode node, BesideFigure further)
+    {
+        var kept = node.Path().All(n => n.Key.Dimension == RowKey.Time || further.Side.Kept.Contains(n.Key.Dimension));
+        decimal? Stored(int part) => node.Sums[further.Slot + part] ?? (kept ? 0m : null);
+        return Of(further.Figure, Stored) is { } number ? new GridValue(number) : GridValue.Absent(kept ? Absence.NotMeaningful : Absence.NotKept);
+    }
+
+    /// <summary>A figure worked out from its stored parts, with the signs that people read.</summary>
+    private static decimal? Of(Figure figure, Func<int, decimal?> stored)
+    {
+        if (figure is PairFigure pair) return pair.Of(stored(0) * pair.Top.ShownSign, stored(1) * pair.Bottom.ShownSign);
+        var sum = (SumFigure)figure;
+        return stored(0) * sum.ShownSign is var shown && sum.OverTime == OverTime.Average && shown is { } average ? decimal.Round(average, 6) : shown;
     }
 
     private static RowNode Root(RowNode node) => node.Parent is { } above ? Root(above) : node;
@@ -69,13 +85,7 @@ internal sealed partial class GridWriter
     }
 
     /// <summary>Null when the side has nothing to say; zero when it covers the row and has no facts.</summary>
-    private decimal? Shown(RowNode node, Figure rowFigure, int block, int side)
-    {
-        if (rowFigure is PairFigure pair) return pair.Of(Stored(node, block, side, 0) * pair.Top.ShownSign, Stored(node, block, side, 1) * pair.Bottom.ShownSign);
-        var sum = (SumFigure)rowFigure;
-        var stored = Stored(node, block, side, 0) * sum.ShownSign;
-        return sum.OverTime == OverTime.Average && stored is { } average ? decimal.Round(average, 6) : stored;
-    }
+    private decimal? Shown(RowNode node, Figure rowFigure, int block, int side) => Of(rowFigure, part => Stored(node, block, side, part));
 
     private decimal? Stored(RowNode node, int block, int side, int part)
     {

@@ -6,9 +6,9 @@ namespace Bearing.Core.Variance;
 
 /// <summary>Turns the tree of sums into rows and columns: signs as people read them, order, rest row, calculated lines, shares.</summary>
 internal sealed partial class GridWriter(
-    Book book, Question question, Figure figure, ComparisonPlan plan, ImmutableArray<Splitter> splitters, SlotLayout layout)
+    Book book, Question question, Figure figure, ComparisonPlan plan, ImmutableArray<Splitter> splitters, SlotLayout layout, ImmutableArray<BesideFigure> beside)
 {
-    private readonly ImmutableArray<Column> _columns = Columns(book, question, figure, plan);
+    private readonly ImmutableArray<Column> _columns = Columns(book, question, figure, plan, beside);
 
     public Grid Write(RowNode root)
     {
@@ -16,11 +16,11 @@ internal sealed partial class GridWriter(
         if (question.Ranking is { Pairs: true } ranking && splitters.Length > 1) WritePairs(root, ranking, rows);
         else WriteChildren(root, 0, rows);
         if (question.Statistic is not (null or RowStatistic.Count)) rows.Add(WriteSummary(root, 0, OfMonths ? Months(root) : Counted(root), question.Statistic.Value));
-        rows.Add(WriteRow(root, 0, RowKind.Total, figure.Name, [], null));
+        rows.Add(WriteRow(root, 0, RowKind.Total, beside.IsEmpty ? figure.Name : "Total", [], null));
         return new Grid(_columns, rows.ToImmutable(), figure.Unit, figure.Decimals);
     }
 
-    private static ImmutableArray<Column> Columns(Book book, Question question, Figure figure, ComparisonPlan plan)
+    private static ImmutableArray<Column> Columns(Book book, Question question, Figure figure, ComparisonPlan plan, ImmutableArray<BesideFigure> beside)
     {
         var columns = ImmutableArray.CreateBuilder<Column>();
         for (var b = 0; b < plan.Blocks.Length; b++)
@@ -30,7 +30,7 @@ internal sealed partial class GridWriter(
             void Add(ColumnKind kind, string title, Side? side, int index) => columns.Add(
                 new Column(prefix + kind.ToString().ToLowerInvariant() + (index > 0 ? index + 1 : ""), kind, title, side, span, block, index));
 
-            Add(ColumnKind.Subject, book.NameOf(question.Subject), question.Subject, 0);
+            Add(ColumnKind.Subject, beside.IsEmpty ? book.NameOf(question.Subject) : figure.Name, question.Subject, 0);
             var ofSides = question.SharesOfSides;
             if (ofSides || (question.Share && question.Bases.Length == 0)) Add(ColumnKind.Share, ofSides ? "Share %" : "Share of total %", question.Subject, 0);
             if (question.SharesWithin is { } outer) Add(ColumnKind.Share, $"Share within {outer} %", null, 1);
@@ -46,6 +46,7 @@ internal sealed partial class GridWriter(
                 else if (figure is SumFigure && question.Breakdowns.Length > 0 && question.Bases.Length == 1 && question.Spans.Length <= 2) Add(ColumnKind.Share, "Share", null, i);
             }
         }
+        columns.AddRange(beside.Select((b, i) => new Column($"beside{(i > 0 ? i + 1 : "")}", ColumnKind.Beside, b.Figure.Name, question.Subject, b.Plan.Blocks[0].Span, 0, i) { Figure = b.Figure }));
         return columns.ToImmutable();
     }
 
@@ -99,13 +100,13 @@ internal sealed partial class GridWriter(
     /// <summary>What rows come to together; accounts that are divided by the same count it once.</summary>
     private RowNode Sum(RowNode? parent, IEnumerable<RowNode> nodes)
     {
-        var sum = new RowNode(parent, parent?.Key ?? default, layout.Count);
+        var sum = new RowNode(parent, parent?.Key ?? default, layout.Count + beside.Sum(b => b.Parts.Length));
         var divided = new HashSet<RowNode>();
         foreach (var node in nodes)
         {
             var again = figure is PairFigure && node.Key.Dimension == book.Accounts.Id && node.Path().FirstOrDefault(n => n.Key.Dimension != book.Accounts.Id) is var within && !divided.Add(within ?? Root(node));
-            for (var s = 0; s < layout.Count; s++)
-                if (node.Sums[s] is { } amount && !(again && s % layout.Parts == 1)) sum.Add(s, amount);
+            for (var s = 0; s < sum.Sums.Length; s++)
+                if (node.Sums[s] is { } amount && !(again && s < layout.Count && s % layout.Parts == 1)) sum.Add(s, amount);
         }
         return sum;
     }
@@ -114,7 +115,7 @@ internal sealed partial class GridWriter(
     private bool Passes(RowNode node)
     {
         // A ratio without its parts, such as revenue per visit of a head office, is no row.
-        if (figure is PairFigure { Rule: not PairRule.Difference } && node.Children.Count == 0 && node.Key.Dimension != RowKey.Time && Enumerable.Range(0, layout.Sides).All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)) return false;
+        if (beside.IsEmpty && figure is PairFigure { Rule: not PairRule.Difference } && node.Children.Count == 0 && node.Key.Dimension != RowKey.Time && Enumerable.Range(0, layout.Sides).All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)) return false;
         if (question.Conditions.IsEmpty) return true;
         // "Which … in every month": a row counts where all of its months do.
         if (node.Children.Count > 0 && question is { Claim: null, ClaimOf: Quantifier.Every } && node.Children.Keys.All(k => k.Dimension == RowKey.Time))

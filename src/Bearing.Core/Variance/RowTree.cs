@@ -32,6 +32,16 @@ internal sealed class RowNode(RowNode? parent, RowKey key, int slots)
     }
 }
 
+/// <summary>A figure in columns beside the first, and where its sums are kept in a row.</summary>
+/// <param name="Plan">How it is taken from facts: one block, one side.</param>
+/// <param name="Slot">Of its first part; a second part comes right behind.</param>
+internal sealed record BesideFigure(Figure Figure, ComparisonPlan Plan, int Slot)
+{
+    public SidePlan Side => Plan.Blocks[0].Sides[0];
+
+    public ImmutableArray<SumFigure> Parts => Figure is PairFigure pair ? [pair.Top, pair.Bottom] : [(SumFigure)Figure];
+}
+
 /// <summary>Says through which rows a fact runs, for one breakdown.</summary>
 internal sealed class Splitter
 {

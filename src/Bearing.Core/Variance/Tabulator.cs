@@ -30,22 +30,22 @@ public sealed class Tabulator(Book book, IFacts facts)
         // Each account of what is divided has a ratio of its own; what it is divided by is the same for all of them.
         var ofAccounts = figure is PairFigure && splitters.Any(x => x.Dimension?.Role == DimensionRole.Account);
         if (ofAccounts && splitters[^1].Dimension?.Role != DimensionRole.Account) throw new CannotAnswerException($"{figure.Name} is shown by account within other rows, not the other way round. Name the accounts last.");
-        var root = new RowNode(null, default, layout.Count);
+        var beside = Beside(question, layout.Count, splitters);
+        var root = new RowNode(null, default, layout.Count + beside.Sum(b => b.Parts.Length));
         for (var b = 0; b < plan.Blocks.Length; b++)
             for (var s = 0; s < layout.Sides; s++)
                 for (var p = 0; p < parts.Length; p++)
                     await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), ofAccounts && p == 1 ? splitters[..^1] : splitters, cancel);
+        foreach (var further in beside)
+            for (var p = 0; p < further.Parts.Length; p++)
+                await Fill(root, question, further.Plan, further.Side, further.Parts[p], further.Slot + p, splitters, cancel);
         if (ofAccounts) Divide(root, layout);
         if (question.Cumulative && splitters is [{ IsTime: true }]) Cumulate(root, layout.Count);
         if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, PairFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
-        var writer = new GridWriter(book, question, figure, plan, splitters, layout);
+        var writer = new GridWriter(book, question, figure, plan, splitters, layout, beside);
         var grid = writer.Write(root);
-        // A ratio made in the question has no decimals of its own: complaints per parcel would all be 0.00.
-        if (figure is PairFigure { Rule: PairRule.Quotient } ratio && !book.Definition.Measures.Any(m => m.Code == ratio.Ref.Code) && grid.Rows.SelectMany(r => r.Values.Where((_, i) => grid.Columns[i].Kind is ColumnKind.Subject or ColumnKind.Base)).All(v => Math.Abs(v.Number ?? 0m) < 1m))
-        {
-            figure = ratio with { Decimals = DecimalsOfSmall };
-            grid = grid with { Decimals = DecimalsOfSmall };
-        }
+        figure = Finer(figure, grid, c => c.Kind is ColumnKind.Subject or ColumnKind.Base);
+        grid = grid with { Decimals = figure.Decimals, Columns = [.. grid.Columns.Select(c => c.Figure is { } further ? c with { Figure = Finer(further, grid, o => o == c) } : c)] };
         var notes = plan.Notes.Distinct().ToList();
         if (figure is SumFigure && splitters.FirstOrDefault(x => !x.IsTime && plan.KeepsOfSubject(x.Dimension!) != Keeping.Whole)?.Dimension is { } half)
             notes.Add($"{(plan.KeepsOfSubject(half) == Keeping.IncomeOnly ? "Costs are" : "Income is")} not kept by {half.Name.ToLowerInvariant()}, and stand{(plan.KeepsOfSubject(half) == Keeping.IncomeOnly ? "" : "s")} in the row Unassigned.");
@@ -58,6 +58,27 @@ public sealed class Tabulator(Book book, IFacts facts)
     }
 
     private const int DecimalsOfSmall = 4;
+
+    /// <summary>A ratio made in the question has no decimals of its own: complaints per parcel would all be 0.00.</summary>
+    private Figure Finer(Figure figure, Grid grid, Func<Column, bool> shows) => figure is PairFigure { Rule: PairRule.Quotient } ratio && !book.Definition.Measures.Any(m => m.Code == ratio.Ref.Code)
+        && grid.Rows.SelectMany(r => r.Values.Where((_, i) => shows(grid.Columns[i]))).All(v => Math.Abs(v.Number ?? 0m) < 1m) ? ratio with { Decimals = DecimalsOfSmall } : figure;
+
+    /// <exception cref="CannotAnswerException">When the figures are no columns of one table.</exception>
+    private ImmutableArray<BesideFigure> Beside(Question question, int slot, ImmutableArray<Splitter> splitters)
+    {
+        var beside = ImmutableArray.CreateBuilder<BesideFigure>();
+        if (!question.CanHoldBeside || (question.Beside.Length > 0 && splitters.Any(s => s.Dimension?.Role == DimensionRole.Account)))
+            throw new CannotAnswerException("Several figures stand beside each other in a plain table of one side and one period, which is not split by account. Ask for one figure after the other.");
+        foreach (var reference in question.Beside)
+        {
+            var figure = book.Figure(reference) ?? throw new CannotAnswerException($"The book has no figure \"{reference.Code}\".");
+            CheckUnits(figure);
+            if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown) throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances. Ask for its entries.", $"entries of {figure.Name}");
+            beside.Add(new BesideFigure(figure, new ComparisonPlan(book, question with { Figure = reference, Beside = [] }), slot));
+            slot += beside[^1].Parts.Length;
+        }
+        return beside.ToImmutable();
+    }
 
     /// <summary>Rows of accounts are divided by what the row they stand in is divided by.</summary>
     private void Divide(RowNode node, SlotLayout layout)

@@ -58,7 +58,7 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
         [.. table.Rows.Select(r => new RecordRowDto(r.Values, r.Load, r.Row))], [.. table.Totals.Select(t => new RecordTotalDto(t.Title, t.Value.ToString("0.00##", System.Globalization.CultureInfo.InvariantCulture)))], table.Count);
 
     private GridDto ToDto(Grid grid) => new(
-        [.. grid.Columns.Select(c => new ColumnDto(c.Id, Name(c.Kind), c.Title, c.Side?.ToString(), c.Span.ToString(), book.Calendar.NameOf(c.Span)))],
+        [.. grid.Columns.Select(c => new ColumnDto(c.Id, Name(c.Kind), c.Title, c.Side?.ToString(), c.Span.ToString(), book.Calendar.NameOf(c.Span), c.Figure is { } f ? Book.Coded(f.Ref) : null, c.Figure?.Unit, c.Figure?.Decimals))],
         [.. grid.Rows.Select(r => ToDto(grid, r))], grid.Unit, grid.Decimals);
 
     private static RowDto ToDto(Grid grid, Row row)

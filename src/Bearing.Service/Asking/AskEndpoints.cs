@@ -146,12 +146,13 @@ public static class AskEndpoints
         return await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
     }
 
-    private static async Task<IResult> Lines(string book, string slice, string? scenario, string? periods, string? order, int? limit, string? cursor, int? edition,
+    private static async Task<IResult> Lines(string book, string slice, string? scenario, string? periods, string? figure, string? order, int? limit, string? cursor, int? edition,
         HttpRequest http, BookShelf shelf, CancellationToken cancel)
     {
         var (open, at) = Open(shelf, book, edition);
         var address = Slice.Parse(slice);
         if (scenario is not null) address = address with { Side = Side.Parse(scenario) };
+        if (figure is not null) address = address with { Figure = QuestionMapping.ToFigure(figure, "figure") };
         if (periods is not null) address = address with { Span = PeriodSpan.TryParse(periods, out var span) ? span : throw new FormatException($"“{periods}” is not a period.") };
         var page = await at.Answerer.Lines(address, OrderOf(order), Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
         var sign = at.Book.Figure(address.Figure) is SumFigure sum ? sum.ShownSign : 1;
@@ -226,7 +227,7 @@ public static class AskEndpoints
     private static bool WantsCsv(HttpRequest request) => request.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase);
 
     private static string GridCsv(GridDto grid) => CsvText.Write(
-        grid.Columns.Select(c => c.Kind is "subject" or "base" ? $"{c.Title} {c.PeriodsName} ({grid.Unit})" : c.Title).Prepend("Row").Prepend("Level"),
+        grid.Columns.Select(c => c.Kind is "subject" or "base" or "beside" ? $"{c.Title} {c.PeriodsName} ({c.Unit ?? grid.Unit})" : c.Title).Prepend("Row").Prepend("Level"),
         grid.Rows.Select(r => grid.Columns.Select(c => r.Values[c.Id] ?? r.States.GetValueOrDefault(c.Id, "")).Prepend(r.Label).Prepend(r.Level.ToString(System.Globalization.CultureInfo.InvariantCulture))));
 
     private static string LinesCsv(Book book, LinePageDto page)

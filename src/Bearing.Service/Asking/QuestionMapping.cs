@@ -12,6 +12,7 @@ internal static class QuestionMapping
     private const int MostSpans = 13;
     private const int MostBreakdowns = 6;
     private const int MostColumns = 40;
+    private const int MostBeside = 11;
 
     public static QuestionDto ToDto(Question q) => new(q.Form, q.Intent.ToString().ToLowerInvariant(), Book.Coded(q.Figure), q.Subject.ToString(),
         [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
@@ -21,7 +22,7 @@ internal static class QuestionMapping
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
         q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null,
-        q.Part is { } part ? new PartDto(part.Dimension, part.Code, part.Claim?.ToString().ToLowerInvariant()) : null);
+        q.Part is { } part ? new PartDto(part.Dimension, part.Code, part.Claim?.ToString().ToLowerInvariant()) : null, q.Beside.IsEmpty ? null : [.. q.Beside.Select(Book.Coded)]);
 
     private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By.IsEmpty ? null : [.. a.By.Select(g => new GatheringDto(g.Field, g.Level))], a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.PaidOn, a.AsAt?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), a.Beside.IsEmpty ? null : a.Beside);
 
@@ -84,10 +85,11 @@ internal static class QuestionMapping
             ClaimOf = dto.ClaimOf is null ? null : Known<Quantifier>(dto.ClaimOf, "claimOf"),
             Part = dto.Part is { } part ? new PartAsked(part.Dimension ?? throw Wrong("part.dimension", "it is missing.", "Give the code of a dimension, or period."), part.Code ?? throw Wrong("part.code", "it is missing.", "Give the code of a member."), part.Claim is null ? null : Known<PartClaim>(part.Claim, "part.claim")) : null,
             Than = dto.Than is null ? null : ToFigure(dto.Than, "than"),
+            Beside = dto.Beside is { Count: > MostBeside } ? throw Wrong("beside", "there are too many.", $"Give up to {MostBeside}.") : [.. (dto.Beside ?? []).Select(f => ToFigure(f, "beside"))],
         };
     }
 
-    private static FigureRef ToFigure(string? text, string where) => text is { Length: > 2 } f && f[1] == ':' && f[0] is 'a' or 'm' ? new FigureRef(f[0] == 'a' ? FigureKind.Account : FigureKind.Measure, f[2..])
+    public static FigureRef ToFigure(string? text, string where) => text is { Length: > 2 } f && f[1] == ':' && f[0] is 'a' or 'm' ? new FigureRef(f[0] == 'a' ? FigureKind.Account : FigureKind.Measure, f[2..])
         : throw Wrong(where, $"“{text}” is not a figure.", "Use a: and an account code or m: and a measure.");
 
     private static T Known<T>(string text, string where) where T : struct, Enum => text.Length > 0 && Enum.TryParse<T>(text, true, out var value) && !char.IsDigit(text[0]) ? value
