@@ -24,21 +24,25 @@ export function isMoney(unit: string): boolean {
 
 const scaleNames: Record<number, string> = { 1000: " thousand", 1_000_000: " million" };
 
-/** Money from 100,000 on is shown in thousands with one decimal, unless the question says how. */
-export function scaleOf(grid: Grid, display?: Display | null): Scale {
-  if (isMoney(grid.unit) && (display?.scale || display?.decimals != null)) {
-    const divisor = Number(display.scale ?? scaleOf(grid).divisor);
+/** Money from 100,000 on is shown in thousands with one decimal, unless the question says how. Figures beside the first that are of its unit share its scale. */
+export function scaleOf(grid: Grid, display?: Display | null, beside?: Column): Scale {
+  const unit = beside?.unit ?? grid.unit;
+  const own = unit === grid.unit ? grid.decimals : (beside?.decimals ?? grid.decimals);
+  if (isMoney(unit) && (display?.scale || display?.decimals != null)) {
+    const divisor = Number(display.scale ?? scaleOf(grid, null, beside).divisor);
     return {
       divisor,
-      decimals: Number(display.decimals ?? (divisor === 1 ? grid.decimals : divisor === 1000 ? 1 : 2)),
-      heading: `${grid.unit}${scaleNames[divisor] ?? ""}`,
+      decimals: Number(display.decimals ?? (divisor === 1 ? own : divisor === 1000 ? 1 : 2)),
+      heading: `${unit}${scaleNames[divisor] ?? ""}`,
     };
   }
-  const amounts = grid.columns.filter((c) => c.kind === "subject" || c.kind === "base");
+  const amounts = grid.columns.filter((c) =>
+    c.kind === "beside" ? c.unit === unit : (c.kind === "subject" || c.kind === "base") && unit === grid.unit,
+  );
   const largest = Math.max(0, ...grid.rows.flatMap((r) => amounts.map((c) => Math.abs(Number(r.values[c.id] ?? 0)))));
-  return isMoney(grid.unit) && largest >= 100_000
-    ? { divisor: 1000, decimals: 1, heading: `${grid.unit} thousand` }
-    : { divisor: 1, decimals: grid.decimals, heading: grid.unit };
+  return isMoney(unit) && largest >= 100_000
+    ? { divisor: 1000, decimals: 1, heading: `${unit} thousand` }
+    : { divisor: 1, decimals: own, heading: unit };
 }
 
 /** Negatives in parentheses; positives keep the room of the parenthesis so that digits stand under each other. */

@@ -45,23 +45,38 @@ internal static class Tables
     /// <param name="shown">Scale and decimals that were asked for; null for the usual ones.</param>
     public static void Print(GridDto grid, DisplayDto? shown = null)
     {
-        var largest = grid.Rows.SelectMany(r => grid.Columns.Where(c => c.Kind is "subject" or "base").Select(c => r.Values[c.Id])).OfType<string>()
-            .Select(v => Math.Abs(decimal.Parse(v, CultureInfo.InvariantCulture))).DefaultIfEmpty().Max();
-        var isMoney = grid.Unit.Length == 3 && grid.Unit.All(char.IsAsciiLetterUpper);
-        var divisor = isMoney && shown?.Scale is { } scale ? scale : isMoney && largest >= 100_000m ? 1_000m : 1m;
-        var decimals = shown?.Decimals ?? (divisor == 1m ? grid.Decimals : divisor == 1_000m ? 1 : 2);
+        var scale = ScaleOf(grid, shown, null);
+        var scales = grid.Columns.ToDictionary(c => c.Id, c => c.Kind == "beside" ? ScaleOf(grid, shown, c) : scale);
+        // Of several units each column says its own.
+        var mixed = scales.Values.Any(s => s.Heading != scale.Heading);
         var several = grid.Columns.Select(c => c.Periods).Distinct().Count() > 1;
+        string Heading(ColumnDto column) => column.Title + (several ? "\n" + column.PeriodsName : "") + (mixed && column.Kind is "subject" or "beside" ? "\n" + scales[column.Id].Heading : "");
         var table = NewTable();
-        table.AddColumn(new TableColumn(new Text(divisor == 1m ? grid.Unit : $"{grid.Unit} {(divisor == 1_000m ? "thousand" : "million")}", new Style(decoration: Decoration.Bold))).NoWrap());
+        table.AddColumn(new TableColumn(new Text(mixed ? "" : scale.Heading, new Style(decoration: Decoration.Bold))).NoWrap());
         foreach (var column in grid.Columns)
-            table.AddColumn(new TableColumn(new Text(several ? $"{column.Title}\n{column.PeriodsName}" : column.Title, new Style(decoration: Decoration.Bold)).RightJustified()) { Alignment = Justify.Right, Padding = Width < 100 ? new Padding(0, 0, 1, 0) : new Padding(1, 0, 1, 0) }.NoWrap());
+            table.AddColumn(new TableColumn(new Text(Heading(column), new Style(decoration: Decoration.Bold)).RightJustified()) { Alignment = Justify.Right, Padding = Width < 100 ? new Padding(0, 0, 1, 0) : new Padding(1, 0, 1, 0) }.NoWrap());
         foreach (var row in grid.Rows)
         {
             var style = new Style(decoration: row.Kind is "total" or "calculated" or "subtotal" ? Decoration.Bold : Decoration.None);
             if (row.Kind == "total" && grid.Rows.Count > 1) table.AddEmptyRow();
-            table.AddRow(grid.Columns.Select(c => Cell(row, c, divisor, decimals, style)).Prepend(new Text(new string(' ', row.Level * 2) + row.Label, style)));
+            table.AddRow(grid.Columns.Select(c => Cell(row, c, scales[c.Id], style)).Prepend(new Text(new string(' ', row.Level * 2) + row.Label, style)));
         }
         Write(table);
+    }
+
+    /// <summary>How amounts are shown: what they are divided by, digits behind the point, unit and scale in words.</summary>
+    private readonly record struct Scale(decimal Divisor, int Decimals, string Heading);
+
+    /// <summary>Money from 100,000 on in thousands. Figures beside the first that are of its unit share its scale.</summary>
+    private static Scale ScaleOf(GridDto grid, DisplayDto? shown, ColumnDto? beside)
+    {
+        var unit = beside?.Unit ?? grid.Unit;
+        var largest = grid.Rows.SelectMany(r => grid.Columns.Where(c => c.Kind == "beside" ? c.Unit == unit : c.Kind is "subject" or "base" && unit == grid.Unit).Select(c => r.Values[c.Id])).OfType<string>()
+            .Select(v => Math.Abs(decimal.Parse(v, CultureInfo.InvariantCulture))).DefaultIfEmpty().Max();
+        var isMoney = unit.Length == 3 && unit.All(char.IsAsciiLetterUpper);
+        var divisor = isMoney && shown?.Scale is { } asked ? asked : isMoney && largest >= 100_000m ? 1_000m : 1m;
+        var own = unit == grid.Unit ? grid.Decimals : beside?.Decimals ?? grid.Decimals;
+        return new Scale(divisor, shown?.Decimals is { } digits && (isMoney || beside is null) ? digits : divisor == 1m ? own : divisor == 1_000m ? 1 : 2, divisor == 1m ? unit : $"{unit} {(divisor == 1_000m ? "thousand" : "million")}");
     }
 
     public static void Bridge(ChartDto bridge, string unit)
@@ -102,14 +117,14 @@ internal static class Tables
         else Console.WriteLine(text);
     }
 
-    private static Text Cell(RowDto row, ColumnDto column, decimal divisor, int decimals, Style style)
+    private static Text Cell(RowDto row, ColumnDto column, Scale scale, Style style)
     {
         if (row.Values[column.Id] is not { } value) return new Text(row.States.GetValueOrDefault(column.Id, ""), new Style(Color.Grey));
         return column.Kind switch
         {
             "mark" => new Text(value, new Style(value == "F" ? Color.Teal : Color.Orange3, decoration: Decoration.Bold)),
             "percent" or "share" => new Text(Figures.Percent(value), style),
-            _ => new Text(Figures.Scaled(value, divisor, decimals), style),
+            _ => new Text(Figures.Scaled(value, scale.Divisor, scale.Decimals), style),
         };
     }
 

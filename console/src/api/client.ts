@@ -97,7 +97,15 @@ export const api = {
     read(client.POST("/api/books/{book}/drill", { params: { path: { book } }, body: { question, slice, by } })),
   lines: (
     book: string,
-    query: { slice: string; scenario?: string; periods?: string; order?: string; limit?: number; cursor?: string },
+    query: {
+      slice: string;
+      scenario?: string;
+      periods?: string;
+      figure?: string;
+      order?: string;
+      limit?: number;
+      cursor?: string;
+    },
   ) => read(client.GET("/api/books/{book}/lines", { params: { path: { book }, query } })),
   sourceRow: (book: string, load: number, row: number) =>
     read(client.GET("/api/books/{book}/loads/{load}/rows/{row}", { params: { path: { book, load, row } } })),

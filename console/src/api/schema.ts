@@ -768,6 +768,10 @@ export interface components {
             scenario: null | string;
             periods: string;
             periodsName: string;
+            figure?: null | string;
+            unit?: null | string;
+            /** Format: int32 */
+            decimals?: null | number;
         };
         ColumnMappingDto: {
             heading: string;
@@ -1216,6 +1220,7 @@ export interface components {
             mix?: null | boolean;
             than?: null | string;
             part?: null | components["schemas"]["PartDto"];
+            beside?: null | string[];
         };
         RankingDto: {
             /** Format: int32 */
@@ -1319,6 +1324,7 @@ export interface components {
             limitsGroups?: null | boolean;
             paidOn?: null | string;
             asAt?: null | string;
+            beside?: null | string[];
         };
         RecordColumnDto: {
             id: string;
@@ -2810,6 +2816,7 @@ export interface operations {
                 slice: string;
                 scenario?: string;
                 periods?: string;
+                figure?: string;
                 order?: string;
                 limit?: number;
                 cursor?: string;

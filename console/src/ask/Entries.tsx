@@ -9,6 +9,8 @@ interface EntriesProps {
   book: Book;
   slice: string;
   scenario?: string;
+  /** A figure beside the one that the slice names. */
+  figure?: string;
   title: string;
   /** Lines that the answer picked by limits, rank or document; without it all lines of the slice are read page by page. */
   picked?: LinePage;
@@ -40,14 +42,24 @@ function cell(line: Line, code: string): string {
 }
 
 /** The lines behind a figure, a page at a time; each leads to the file and row that brought it. */
-export function Entries({ book, slice, scenario, title, picked, columns, order: asked, onClose }: EntriesProps) {
+export function Entries({
+  book,
+  slice,
+  scenario,
+  figure,
+  title,
+  picked,
+  columns,
+  order: asked,
+  onClose,
+}: EntriesProps) {
   const [order, setOrder] = useState<Order>(asked ?? "size");
   const [source, setSource] = useState<Line | null>(null);
   const section = useRef<HTMLElement>(null);
   const pages = useInfiniteQuery({
-    queryKey: ["lines", book.id, book.edition, slice, scenario, order],
+    queryKey: ["lines", book.id, book.edition, slice, scenario, figure, order],
     queryFn: ({ pageParam }) =>
-      api.lines(book.id, { slice, scenario, order, limit: 100, cursor: pageParam ?? undefined }),
+      api.lines(book.id, { slice, scenario, figure, order, limit: 100, cursor: pageParam ?? undefined }),
     enabled: picked === undefined,
     initialPageParam: null as string | null,
     getNextPageParam: (last) => last.next,

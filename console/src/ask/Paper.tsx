@@ -29,7 +29,12 @@ export function Paper({
   onAsk,
 }: { book: Book; set: AnswerSet; asked: string } & PaperActions) {
   const [lit, setLit] = useState<{ slice: string; column: string | null } | null>(null);
-  const [entriesOf, setEntriesOf] = useState<{ slice: string; scenario?: string; title: string } | null>(null);
+  const [entriesOf, setEntriesOf] = useState<{
+    slice: string;
+    scenario?: string;
+    title: string;
+    figure?: string;
+  } | null>(null);
   const answer = set.answers[0];
   if (!answer)
     return (
@@ -60,7 +65,7 @@ export function Paper({
           question={answer.question}
           lit={lit}
           onDrill={onDrill}
-          onEntries={(slice, scenario, title) => setEntriesOf({ slice, scenario, title })}
+          onEntries={(slice, scenario, title, figure) => setEntriesOf({ slice, scenario, title, figure })}
         />
       )}
       {answer.records && <Records table={answer.records} />}
@@ -76,10 +81,11 @@ export function Paper({
       )}
       {entriesOf && (
         <Entries
-          key={`${entriesOf.slice}${entriesOf.scenario}`}
+          key={`${entriesOf.slice}${entriesOf.scenario}${entriesOf.figure}`}
           book={book}
           slice={entriesOf.slice}
           scenario={entriesOf.scenario}
+          figure={entriesOf.figure}
           title={entriesOf.title}
           onClose={() => setEntriesOf(null)}
         />

@@ -10,7 +10,7 @@ interface VarianceTableProps {
   question: Question;
   lit: { slice: string; column: string | null } | null;
   onDrill: (slice: string, by: string | null, label: string) => void;
-  onEntries: (slice: string, scenario: string | undefined, title: string) => void;
+  onEntries: (slice: string, scenario: string | undefined, title: string, figure?: string) => void;
 }
 
 const stateWords: Record<string, string> = { missing: "no figures", "not-kept": "not kept apart", "n/m": "n/m" };
@@ -21,6 +21,9 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
   const [loading, setLoading] = useState<string | null>(null);
   const queries = useQueryClient();
   const scale = scaleOf(grid, question.display);
+  const scales = grid.columns.map((c) => (c.kind === "beside" ? scaleOf(grid, question.display, c) : scale));
+  // Of several units each column says its own.
+  const mixed = scales.some((s) => s.heading !== scale.heading);
   const blocks = [...new Set(grid.columns.map((c) => c.periods))];
 
   async function toggle(row: Row) {
@@ -50,7 +53,7 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
     return rows.flatMap((row) => [
       <BodyRow
         key={`${depth}-${row.id}-${row.slice}`}
-        {...{ book, row, grid, scale, depth, lit, question, onDrill, onEntries }}
+        {...{ book, row, grid, scales, depth, lit, question, onDrill, onEntries }}
         open={below[row.slice] !== undefined && row.kind !== "total"}
         busy={loading === row.slice}
         onToggle={
@@ -78,10 +81,13 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
             </tr>
           )}
           <tr>
-            <th scope="col">{scale.heading}</th>
-            {grid.columns.map((c) => (
+            <th scope="col">{mixed ? "" : scale.heading}</th>
+            {grid.columns.map((c, i) => (
               <th key={c.id} scope="col" className={c.kind}>
                 {c.title}
+                {mixed && (c.kind === "beside" || c.kind === "subject") && (
+                  <span className="unit">{scales[i]?.heading}</span>
+                )}
               </th>
             ))}
           </tr>
@@ -106,7 +112,7 @@ function hasRowsBelow(grid: Grid, row: Row): boolean {
 
 interface BodyRowProps extends VarianceTableProps {
   row: Row;
-  scale: Scale;
+  scales: Scale[];
   depth: number;
   open: boolean;
   busy: boolean;
@@ -118,7 +124,7 @@ function BodyRow({
   row,
   grid,
   question,
-  scale,
+  scales,
   depth,
   lit,
   open,
@@ -186,15 +192,17 @@ function BodyRow({
           </Menu>
         )}
       </th>
-      {grid.columns.map((c) => (
+      {grid.columns.map((c, i) => (
         <Cell
           key={c.id}
           column={c}
           row={row}
-          scale={scale}
+          scale={scales[i] as Scale}
           lit={isLit && (lit.column === c.id || lit.column === null)}
           onEntries={
-            leads ? () => onEntries(row.slice, c.scenario ?? undefined, `${row.label}, ${c.title}`) : undefined
+            leads
+              ? () => onEntries(row.slice, c.scenario ?? undefined, `${row.label}, ${c.title}`, c.figure ?? undefined)
+              : undefined
           }
         />
       ))}
@@ -230,7 +238,7 @@ function Cell({
       </td>
     );
   const text = cell(value, column, scale);
-  if (!onEntries || (column.kind !== "subject" && column.kind !== "base")) return <td className={className}>{text}</td>;
+  if (!onEntries || !["subject", "base", "beside"].includes(column.kind)) return <td className={className}>{text}</td>;
   return (
     <td className={className}>
       <button

@@ -180,7 +180,7 @@ internal sealed partial class Composer
             && book.Figure(FigureOf(which)) is SumFigure { ShownSign: < 0 } && book.Figure(Book.Per(which.Value, bottom.Value)) is { } named)
             return Replace(items, at, 4, (s, e) => Made(s, e, named));
         // "Electricity and gas per square metre": each of them is; "revenue, sailings and revenue per sailing": only the last.
-        var itself = items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: var said } } && (said == top.Value || said == bottom.Value));
+        var itself = items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Partial: false, Value: var said } } && (said == top.Value || said == bottom.Value));
         for (var before = at - 2; !itself && by.Value != "ratio" && before >= 0 && Word(items, before + 1)?.Kind is MentionKind.And && Word(items, before) is { Kind: MentionKind.Figure } listed && book.Figure(Book.Per(listed.Value, bottom.Value)) is { } other; before -= 2)
             items[before] = new WordItem(listed with { Value = "m:" + other.Ref.Code, Title = other.Name });
         return Replace(items, at, 3, (s, e) => Made(s, e, ratio));
