@@ -11,6 +11,9 @@ public sealed record BookName(BookTarget Target, string Text, string[] Stems)
     /// <summary>Whether one of its words stands for another that says the same.</summary>
     public bool IsSynonym { get; init; }
 
+    /// <summary>Whether that other word stands in the name of another figure itself, which may be meant just as well.</summary>
+    public bool IsContested { get; init; }
+
     /// <summary>Whether it is the usual name of a line that the book calls otherwise, or has only in parts.</summary>
     public bool IsUsualName { get; init; }
 
@@ -51,7 +54,10 @@ public sealed class BookWords
         Names = [.. Names, .. Names.Where(n => n is { Target.Kind: MentionKind.Level, Stems.Length: 1 }).SelectMany(n => language.LevelEndings.Select(e => (Name: n, Adjective: n.Stems[0] + e))).Where(n => own.Add(n.Adjective)).Select(n => n.Name with { Stems = [n.Adjective], IsSynonym = true, Target = n.Name.Target with { Title = n.Name.Text } }).ToList()];
         // Where accounts are called wages, wages are these before they are another name of all people.
         var inFigures = Names.Where(n => n.Target.Kind is MentionKind.Figure).SelectMany(n => n.Stems).ToHashSet();
-        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName).SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures)).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
+        bool IsPostedCost(BookName name) => name.Target is { Kind: MentionKind.Figure, Value: ['a', ..] } && book.TryMember(book.Accounts.Id, name.Target.Value[2..], out var account) && account.Account?.Type == AccountType.Cost && !book.HasChildren(account);
+        // "Wages", of salaries and of crew wages: which of the two is meant is asked.
+        var inCosts = Names.Where(IsPostedCost).SelectMany(n => n.Stems).ToHashSet();
+        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName).SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures, IsPostedCost(n) ? inCosts : [])).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
         _synonyms = synonyms.Concat(Names.Where(n => n.IsUsualName)).SelectMany(n => n.Stems).ToFrozenSet();
         _whole = Names.Concat(synonyms).Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
         // Values of fields and usual names of lines are meant as a whole only: a part of one says nothing.
@@ -93,8 +99,8 @@ public sealed class BookWords
     }
 
     /// <summary>The name with one of its words said otherwise: operating costs for operating expenses.</summary>
-    private static IEnumerable<BookName> Synonyms(BookName name, Vocabulary vocabulary, HashSet<string> taken) => name.Stems.SelectMany((stem, i) => vocabulary.Synonyms.GetValueOrDefault(stem, []).Where(o => !taken.Contains(o))
-        .Select(other => name with { Stems = [.. name.Stems.Select((s, at) => at == i ? other : s)], IsSynonym = true }));
+    private static IEnumerable<BookName> Synonyms(BookName name, Vocabulary vocabulary, HashSet<string> taken, HashSet<string> contested) => name.Stems.SelectMany((stem, i) => vocabulary.Synonyms.GetValueOrDefault(stem, []).Where(o => !taken.Contains(o))
+        .Select(other => name with { Stems = [.. name.Stems.Select((s, at) => at == i ? other : s)], IsSynonym = true, IsContested = name.Stems.Length == 1 && contested.Contains(other) }));
 
     private static bool Contains(string[] name, IReadOnlyList<string> stems)
     {

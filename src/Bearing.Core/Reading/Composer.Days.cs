@@ -14,6 +14,7 @@ internal sealed partial class Composer
     private bool NamedDay(List<Item> items, int at)
     {
         if (Word(items, at) is { Kind: MentionKind.Day } shaped) return PutDays(items, at, 1, DaySpan.On(DateOnly.ParseExact(shaped.Value, "yyyy-MM-dd", CultureInfo.InvariantCulture)), true, 1);
+        if (EndOfMonth(items, at)) return true;
         var monthFirst = Word(items, at)?.Kind is MentionKind.Month;
         var (number, month) = monthFirst ? (at + 1, at) : (at, at + 1);
         if (DayNumber(items, number) is not { } day || Word(items, month) is not { Kind: MentionKind.Month } named || !IsBeside(items, at)) return false;
@@ -25,6 +26,21 @@ internal sealed partial class Composer
         var calendarMonth = int.Parse(named.Value, CultureInfo.InvariantCulture);
         var of = year ?? book.Calendar.FirstDay(Latest(calendarMonth)).Year;
         return PutDays(items, at, year is null ? 2 : 3, DaySpan.On(DayIn(of, calendarMonth, day)), year is not null, 1);
+    }
+
+    /// <summary>the last day of September · the first 3 days of May 2026 → so many days at that end of the month.</summary>
+    private bool EndOfMonth(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Trailing or MentionKind.Leading } end) return false;
+        var number = DayNumber(items, at + 1);
+        var days = number is null ? at + 1 : at + 2;
+        if (Word(items, days)?.Kind is not MentionKind.Days || Word(items, days + 1) is not { Kind: MentionKind.Month } month) return false;
+        var year = YearAt(items, days + 2, MentionKind.Month) ?? ShortYear(Word(items, days + 2));
+        var calendarMonth = int.Parse(month.Value, CultureInfo.InvariantCulture);
+        var of = year ?? book.Calendar.FirstDay(Latest(calendarMonth)).Year;
+        var (count, length) = ((number ?? 1) - 1, DateTime.DaysInMonth(of, calendarMonth));
+        var span = end.Kind == MentionKind.Leading ? new DaySpan(new DateOnly(of, calendarMonth, 1), new DateOnly(of, calendarMonth, Math.Min(1 + count, length))) : new DaySpan(new DateOnly(of, calendarMonth, Math.Max(length - count, 1)), new DateOnly(of, calendarMonth, length));
+        return PutDays(items, at, days + 2 + (year is null ? 0 : 1) - at, span, year is not null, 1);
     }
 
     /// <summary>3 to 17 August · between 28 August and 3 September · 1-15 March · August 3 to 17 → from day to day.</summary>

@@ -294,7 +294,7 @@ internal sealed partial class Composer
     {
         if (At<PeriodItem>(items, at) is { Days: null, Range: false } first && Word(items, at + 1) is { Kind: MentionKind.Since, Value: MentionContext.FromThen } && first.Span.From <= _now) return Replace(items, at, 2, (s, e) => first with { Start = s, End = e, Span = new PeriodSpan(first.Span.From, _now), Since = true, Said = null });
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
-        var moved = (_said.Any(m => m.Kind == MentionKind.Multiple) || items.Exists(i => i is WordItem { Mention: var moved } && ((GapSense.Of(moved).Moves && !vocabulary.Positions.Contains(moved.Title)) || moved is { Kind: MentionKind.Growth, Value: "change" }))) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
+        var moved = (_said.Any(m => m.Kind == MentionKind.Multiple) || items.Exists(i => i is WordItem { Mention: var moved } && ((GapSense.Of(moved).Moves && !vocabulary.Positions.Contains(moved.Title)) || moved is { Kind: MentionKind.Growth, Value: "change" } or { Kind: MentionKind.Shift }))) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });
         if (!moved) return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, new PeriodSpan(from.Span.From, _now), from.YearGiven) { Since = true });
         // "Up since last year": against the same months of it.
         if (from.IsLastYear) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, "prior-year"));

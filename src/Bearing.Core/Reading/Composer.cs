@@ -122,6 +122,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>All there is: nothing is left out and nothing is split.</summary>
     private const string Scope = "scope";
 
+    /// <summary>How something went over time, with no word for what time is cut into.</summary>
+    public const string Course = "course";
+
     /// <summary>Accounts, as lines of a statement.</summary>
     public const string AnyLines = "~lines";
 
@@ -152,6 +155,9 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             }
             if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit or Outcome } profit && book.Result is { } result)
                 items[i] = new WordItem(profit with { Value = Book.Coded(result) });
+            // A course runs by month, unless quarters or halves were counted: the trend of the last 8 quarters.
+            if (Word(items, i) is { Kind: MentionKind.Grain, Value: Course } course)
+                items[i] = new WordItem(course with { Value = items.Select((x, at) => Word(items, at) is { Kind: MentionKind.Grain, Value: "quarter" or "half" } grain && Word(items, at - 1)?.Kind is MentionKind.Number && Word(items, at - 2)?.Kind is MentionKind.Trailing ? grain.Value : null).FirstOrDefault(g => g is not null) ?? "month" });
             if (Word(items, i) is { Kind: MentionKind.Level, Value: AnyLines } lines) items[i] = new WordItem(lines with { Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code });
             if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also, .. var by]) continue;
             items[i] = new WordItem(word with { Value = value });

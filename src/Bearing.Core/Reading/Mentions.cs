@@ -50,6 +50,9 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private const double WholeName = 0.02;
     private const double PartOfName = 0.3;
     private const double SaidOtherwise = 0.12;
+
+    /// <summary>As much as a part of a name that it does not begin with, or nearly.</summary>
+    private const double Contested = 0.35;
     private const double PerEdit = 0.6;
     private const double Abbreviated = 0.03;
 
@@ -253,7 +256,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
-        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.IsSynonym && stems.Length == 1 && BeginsContrary(name, stems[0]) ? PartOfName : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.IsContested ? Contested : 0) + (name.IsSynonym && stems.Length == 1 && BeginsContrary(name, stems[0]) ? PartOfName : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
         if (!joined && stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         // "Before" is no beginning of profit before tax.
         if (stems is [var only] && vocabulary.Find(only).Any(e => e.Kind == MentionKind.Exclude)) yield break;

@@ -139,7 +139,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (mentions.Exists(m => m is { Kind: MentionKind.Walk, Value: "afresh", Start: 0 })) previous = null;
         var coverings = Coverings.Best(tokens, mentions);
         var readings = new List<(Covering Covering, Draft Draft, Resolved Resolved, double Cost)>();
-        (CannotAnswerException Why, double Cost)? because = null;
+        (CannotAnswerException Why, double Cost, bool Beyond)? because = null;
         var composer = new Composer(book, vocabulary);
         foreach (var covering in coverings)
         {
@@ -157,12 +157,12 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             }
             catch (CannotAnswerException e)
             {
-                if (because is null || price < because.Value.Cost) because = (e, price);
+                if (because is null || price < because.Value.Cost) because = (e, price, covering.Mentions.Any(m => m.Kind == MentionKind.Beyond));
             }
         }
         var ordered = readings.OrderBy(r => r.Cost).ToList();
-        // Dropping words is no way round what the book lacks.
-        if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + MuchDearer < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest.Concat(WithoutNot(text, tokens, previous, shared))]);
+        // Dropping words is no way round what the book lacks, and what is known to be beyond it is not read as something else.
+        if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + (lacks.Beyond ? 0 : MuchDearer) < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest.Concat(WithoutNot(text, tokens, previous, shared))]);
         var best = ordered[0];
         // A yes or a no is told of one figure at a time.
         if (!best.Resolved.Question.Beside.IsEmpty && AsksYesOrNo(text, tokens)) best = best with { Resolved = best.Resolved with { Question = best.Resolved.Question with { Beside = [] }, Also = best.Resolved.Question.Beside } };

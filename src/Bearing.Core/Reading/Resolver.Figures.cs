@@ -64,7 +64,7 @@ internal sealed partial class Resolver
         _also.Clear();
         if (wanted.Count == 0) return question;
         var oneShare = !question.Share || wanted.TrueForAll(f => book.Figure(f) is PairFigure { Rule: not PairRule.Difference });
-        if (oneShare && question.Breakdowns.Length > 0 && question.Breakdowns.All(b => b.Dimension != book.Accounts.Code) && question with { Beside = [.. wanted] } is { CanHoldBeside: true } together && wanted.TrueForAll(f => CanBeShown(question with { Figure = f })))
+        if (oneShare && question.Breakdowns.All(b => b.Dimension != book.Accounts.Code) && question with { Beside = [.. wanted] } is { CanHoldBeside: true } together && wanted.TrueForAll(f => CanBeShown(question with { Figure = f })))
         {
             if (question.Ranking is { } ranking && ranking.By != RankBy.Name) _assumed.Add($"ranked by {book.Figure(question.Figure)?.Name}");
             return together;
@@ -212,7 +212,8 @@ internal sealed partial class Resolver
         if (draft.Intent != Intent.Entries && IncomeOf(draft) is { } income) return Assumed(income.Ref, $"{income.Name}, since costs are not, or hardly, kept apart like that");
         var result = book.Result ?? throw NoAccounts();
         if (draft.Document is not null) return result;
-        _cost += ResultUnnamed;
+        // Which accounts have no plan is asked of all of them.
+        if (!(draft.Conditions.Exists(c => c.On is ConditionOn.New or ConditionOn.Ended) && draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code))) _cost += ResultUnnamed;
         return Assumed(result, $"{book.Figure(result)!.Name}, since no figure was named");
 
         FigureRef Assumed(FigureRef figure, string why)

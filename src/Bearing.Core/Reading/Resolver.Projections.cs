@@ -9,7 +9,10 @@ internal sealed partial class Resolver
     /// <summary>"What will sales be in December": the one to come, where it is one of this year.</summary>
     private void LookAhead(Draft draft)
     {
-        if (draft.Projection != Projection.Outlook || book.CurrentPeriod is not { } now) return;
+        if (draft.Projection is not (Projection.Outlook or Projection.Remaining) || book.CurrentPeriod is not { } now) return;
+        // "What have we to earn in Q4": the rest of this year, not a quarter that is over.
+        var rest = now.Number < 12 ? new PeriodSpan(now.AddMonths(1), FiscalCalendar.Year(now.Year).To) : (PeriodSpan?)null;
+        if (draft.Projection == Projection.Remaining && !draft.Periods.TrueForAll(p => p.Span.AddMonths(12) == rest)) return;
         for (var i = 0; i < draft.Periods.Count; i++)
             if (draft.Periods[i] is { YearGiven: false } said && said.Span.To <= now && said.Span.AddMonths(12) is var next && next.From > now && next.To.Year == now.Year) draft.Periods[i] = said with { Span = next };
     }
@@ -58,7 +61,7 @@ internal sealed partial class Resolver
     /// <exception cref="CannotAnswerException">When the months are not over: their plan is whole, and the actuals are not.</exception>
     private Question? OfPart(Question question, Draft draft, Period now)
     {
-        if (draft.Periods.Find(p => p.Span.Count < 12 && (p.Span.From.Number > 1 || p.Said is not null) && p.Span != FiscalCalendar.YearToDate(now) && p.Span.To.Year == p.Span.From.Year) is not { Span: var part } || draft.Periods.Count > 1) return null;
+        if (draft.Periods.Find(p => p.Span.Count < 12 && (p.Span.From.Number > 1 || p.Said is not null) && p.Span != FiscalCalendar.YearToDate(now) && !(now.Number < 12 && p.Span == new PeriodSpan(now.AddMonths(1), FiscalCalendar.Year(now.Year).To)) && p.Span.To.Year == p.Span.From.Year) is not { Span: var part } || draft.Periods.Count > 1) return null;
         if (book.Latest(ScenarioKind.Budget, part.To) is not { } plan) return null;
         if (part.To > now) throw new CannotAnswerException($"{book.Calendar.NameOf(part)} is not over, so what is left or used of its plan is not worked out; of the year's plan it is.", $"{book.Figure(question.Figure)?.Name} versus {plan.Name} {book.Calendar.NameOf(part)}");
         _assumed.Add($"the plan of {book.Calendar.NameOf(part)}, and not of the year");

@@ -296,6 +296,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>Accounts while there are several, entities of a single one.</summary>
     private Breakdown UsualRows(FigureRef? figure)
     {
+        // The three largest costs in percent of income are accounts, as they are without it.
+        if (figure is not null && book.Figure(figure) is PairFigure { Rule: PairRule.Percent, Top: { IsProfit: true, ShownSign: < 0 } top } && book.Definition.Measures.All(m => m.Code != figure.Code)) figure = top.Ref;
         var several = figure is null || book.Figure(figure) is SumFigure sum && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0])));
         return several ? Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1]) : Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]);
     }

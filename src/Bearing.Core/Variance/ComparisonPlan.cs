@@ -26,7 +26,7 @@ internal sealed class ComparisonPlan
     private readonly List<string> _notes = [];
     private readonly Figure? _figure;
     private CannotAnswerException? _unkept;
-    private readonly ImmutableArray<ImmutableHashSet<int>> _parts;
+    private readonly ImmutableArray<(SumFigure Figure, ImmutableHashSet<int> Accounts)> _parts;
 
     public ComparisonPlan(Book book, Question question)
     {
@@ -62,11 +62,11 @@ internal sealed class ComparisonPlan
     }
 
     /// <summary>Accounts of the figure, of a ratio those of either part, as far as filters leave them.</summary>
-    private ImmutableArray<ImmutableHashSet<int>> Parts()
+    private ImmutableArray<(SumFigure Figure, ImmutableHashSet<int> Accounts)> Parts()
     {
         var sums = _figure switch { SumFigure sum => [sum], PairFigure pair => new[] { pair.Top, pair.Bottom }, _ => [] };
         var filters = Scoping.Filters(_book, _question.Filters).Where(f => f.Dimension == _book.Accounts.Id).ToList();
-        return [.. sums.Select((s, i) => Scoping.Accounts(_book, s).Members.Where(a => i > 0 || filters.TrueForAll(f => f.Members.Contains(a) != f.Exclude)).ToImmutableHashSet())];
+        return [.. sums.Select((s, i) => (s, Scoping.Accounts(_book, s).Members.Where(a => i > 0 || filters.TrueForAll(f => f.Members.Contains(a) != f.Exclude)).ToImmutableHashSet()))];
     }
 
     public Keeping KeepsOfSubject(Dimension dimension) => Blocks[0].Sides[0].Version is { } version ? Keeps(version, dimension) : Keeping.Whole;
@@ -74,7 +74,11 @@ internal sealed class ComparisonPlan
     /// <summary>How a version keeps a dimension of what is asked; of a ratio, how it keeps the part it keeps least.</summary>
     private Keeping Keeps(ScenarioVersion version, Dimension dimension) => dimension.Role != DimensionRole.Other ? Keeping.Whole
         : !version.Coverage!.KeptDimensions.Contains(dimension.Id) ? Keeping.Not
-        : _parts.Select(p => _book.Keeps(version.Id, dimension.Id, p)).DefaultIfEmpty(Keeping.Whole).Max();
+        : _parts.Select(p => Keeps(version, dimension, p.Figure, p.Accounts)).DefaultIfEmpty(Keeping.Whole).Max();
+
+    /// <summary>Costs are whole without the little income that stands among their accounts.</summary>
+    private Keeping Keeps(ScenarioVersion version, Dimension dimension, SumFigure figure, ImmutableHashSet<int> accounts) =>
+        _book.Keeps(version.Id, dimension.Id, accounts) is var keeps && keeps == Keeping.CostsOnly && figure is { IsProfit: true, ShownSign: < 0 } ? Keeping.Whole : keeps;
 
     /// <summary>A table whose every base is empty would look like an answer, and so would one that has all in the row Unassigned.</summary>
     private void RefuseWhereNothingCompares()
@@ -97,7 +101,7 @@ internal sealed class ComparisonPlan
     private string Lacks(Side side, ScenarioVersion version, Dimension dimension)
     {
         if (!version.Coverage!.KeptDimensions.Contains(dimension.Id)) return $"{_book.NameOf(side)} does not keep {Words.Plural(Lower(dimension))} apart";
-        var unkept = _figure is PairFigure pair && _book.Keeps(version.Id, dimension.Id, _parts[0]) != Keeping.Not ? pair.Bottom.Name : _figure is PairFigure { Top: var top } ? top.Name : _figure!.Name;
+        var unkept = _figure is PairFigure pair && _book.Keeps(version.Id, dimension.Id, _parts[0].Accounts) != Keeping.Not ? pair.Bottom.Name : _figure is PairFigure { Top: var top } ? top.Name : _figure!.Name;
         return $"In {_book.NameOf(side)}, nothing of {unkept} is assigned to any {Lower(dimension)}";
     }
 
