@@ -106,7 +106,7 @@ public sealed class DemandTests
     [Fact]
     public void Figures_that_fit_into_no_table_have_answers_of_their_own()
     {
-        var read = Reader.Read("fares, fuel and result in January 2026");
+        var read = Reader.Read("fares, fuel and result versus budget in January 2026");
         Assert.Equal(["a:FARES", "a:FUEL", "m:result"], read.Also.Prepend(read.Question!).Select(q => (q.Figure.Kind == FigureKind.Account ? "a:" : "m:") + q.Figure.Code));
     }
 

@@ -94,6 +94,9 @@ internal sealed partial class Composer
         }
         // "Q2 minus Q1".
         if (Word(items, at) is { Kind: MentionKind.Exclude, Value: "less" } && At<PeriodItem>(items, at - 1) is { } first && At<PeriodItem>(items, at + 1) is { } taken && taken.Span.Count == first.Span.Count) return Replace(items, at, 2, (s, e) => new BasePeriodItem(s, e, taken.Span));
+        // "Is 2026 better than 2025 so far": as far as either goes.
+        if (At<PeriodItem>(items, at) is { Span: { Count: 12, From.Number: 1 } whole } year && Word(items, at + 1) is { Kind: MentionKind.Gap, Value: not ("gap" or "within") } && At<PeriodItem>(items, at + 2) is { Span: { From.Number: 1, Count: < 12 } soFar } && soFar.Count == _now.Number)
+            items[at] = year with { Span = new PeriodSpan(whole.From, whole.From.AddMonths(soFar.Count - 1)), Said = null };
         // "Was September better than August", "July over June".
         if (At<PeriodItem>(items, at) is { } one && Word(items, at + 1) is { Kind: MentionKind.Gap, Value: not ("gap" or "within") } && At<PeriodItem>(items, at + 2) is { } other && other.Span.Count == one.Span.Count) return Replace(items, at + 2, 1, (s, e) => new BasePeriodItem(s, e, other.Span));
         return At<PeriodItem>(items, at) is { } behind && (items.Take(at).Any(i => i is PeriodItem) || items.Count == at + 2) && Word(items, at + 1) is { Kind: MentionKind.Comparator, Value: "beside" } && Word(items, at + 2)?.Kind is not MentionKind.Scenario

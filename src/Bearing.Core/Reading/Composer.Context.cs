@@ -34,6 +34,8 @@ internal sealed partial class Composer
             if (Word(items, i)?.Kind is MentionKind.Share && Word(items, i + 1) is { Kind: MentionKind.Member } part && part.Start == items[i].End) draft.ShareOf ??= part;
             // "How much of overheads was …": overheads are the whole.
             draft.WholeSaid |= Word(items, i) is { Kind: MentionKind.Share, Value: "of-whole" } && Word(items, i + 1)?.Kind is MentionKind.Figure;
+            // "Freight revenue and its share of revenue": the amount as well.
+            draft.AmountAndShare |= Word(items, i)?.Kind is MentionKind.Share && Word(items, i - 1)?.Kind is MentionKind.And && Word(items, i - 2)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure;
             // "What share of sales is online".
             if (Word(items, i) is { Kind: MentionKind.Member } equal && items.Take(i).Any(x => x is WordItem { Mention.Kind: MentionKind.Share }) && IsEqual(equal.Start)) draft.ShareOf ??= equal;
             // "Compare Calder Ferries with the group": the group is what it is held against.
@@ -50,7 +52,7 @@ internal sealed partial class Composer
             if (Word(items, i) is { Kind: MentionKind.Check, Value: "settled" } settled) draft.DayOf ??= settled;
             // "The most invoices" counts them; of nothing that they could be counted by, the most overdue ones are those that are so for longest.
             draft.HowMany |= items.Exists(x => x is BreakdownItem or ByFieldItem or WordItem { Mention.Kind: MentionKind.Which or MentionKind.By or MentionKind.Level or MentionKind.Member or MentionKind.Value } or FilterItem) && items[i] is RankItem { Many: true } && items.Skip(i + 1).SkipWhile(x => x is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } };
-            draft.FiguresJoined |= Word(items, i)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure;
+            draft.FiguresJoined |= Word(items, i)?.Kind is MentionKind.Figure && Word(items, i + 1)?.Kind is MentionKind.Figure && !_said.Any(m => m is { Kind: MentionKind.Place, Value: "with" } && m.Start >= items[i].End && m.End <= items[i + 1].Start);
             if (Word(items, i) is not { Kind: MentionKind.Which, Value: "which" }) continue;
             var of = Word(items, i + 1);
             if (of?.Kind is MentionKind.Figure or MentionKind.Member)
@@ -104,8 +106,14 @@ internal sealed partial class Composer
         if (_said.Count(m => m.Kind == MentionKind.Growth) > 1 && _said.Any(m => m.Kind is MentionKind.Comparator or MentionKind.Compare)) throw new CannotAnswerException("One growth is not held against another. Ask for the growth of the one and after it of the other, or for growth by quarter.");
         // "Call …", and the name was not found.
         if (!_defined && _said.Count > 0 && _said[0].Start == 0 && vocabulary.Find(Words.Phrase(_said[0].Title)).Any(e => e.Kind == MentionKind.Define) && _said.Any(m => m is { Kind: MentionKind.By, Value: "ratio" or "per" } or { Kind: MentionKind.Exclude, Value: "less" })) throw new CannotAnswerException("What is to be called like that could not be told from its name. Say the figures first and the name behind, as in “call fuel divided by sailings fuel per sailing”, or “define fuel per sailing as fuel divided by sailings”.");
+        // "Which accounts explain 80% of the overrun": no row does so, but some of them together.
+        if (_said.Any(m => m.Kind == MentionKind.Percent && m.Value != "percent" && _said.Any(o => o is { Kind: MentionKind.Place, Value: "of" } && o.Start == m.End) && _said.Any(o => o.End == m.Start && o is { Kind: MentionKind.Intent, Value: "why" } or { Kind: MentionKind.Share })) && draft.Breakdowns.Count > 0)
+            throw new CannotAnswerException("How few of them come to so much together is not picked out. Ask for the largest with their shares, which add up from the top.", "the 10 largest with their share");
         RefuseRowsWithout(draft, items);
         RefuseEitherTest(items);
+        // "Which costs grew faster than revenue": rows are not held against another figure.
+        if (_said.Any(m => m is { Kind: MentionKind.Which, Value: "which" }) && draft.Figures.Count > 1 && _said.Any(m => m.Kind == MentionKind.Gap && EndsInThan(m) || m is { Kind: MentionKind.Comparator, Value: "than" }) && items.FindIndex(i => i is DifferenceItem) >= 0)
+            throw new CannotAnswerException($"Rows are not held against another figure. Ask for their growth, and for that of {book.Figure(draft.Figures[^1])?.Name} after it.", $"growth of {book.Figure(draft.Figures[0])?.Name} by {book.Accounts.Levels[^1].ToLowerInvariant()}", $"growth of {book.Figure(draft.Figures[^1])?.Name}");
         if (items.Select(i => GapSense.Of((i as WordItem)?.Mention)).Where(g => g.OfRows).Select(g => g.Side).Distinct().Count() > 1) throw new CannotAnswerException("Rows are kept on one side at a time, the favourable or the unfavourable. Ask for the one first and for the other after it.");
     }
 

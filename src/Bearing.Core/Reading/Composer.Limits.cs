@@ -116,7 +116,7 @@ internal sealed partial class Composer
     }
 
     /// <summary>between 5,000 and 10,000 · between 10 and 20% over budget → at least the one and at most the other, on the side that is said.</summary>
-    private static bool BetweenAmounts(List<Item> items, int at)
+    private bool BetweenAmounts(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Between || LimitAt(items, at + 1, true) is not (var on, var low, var first and > 0)) return false;
         var and = at + 1 + first;
@@ -135,14 +135,18 @@ internal sealed partial class Composer
     }
 
     /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
-    private static (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
+    private (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
     {
         { Kind: MentionKind.Percent, Value: not "percent" } p => (ConditionOn.Percent, decimal.Parse(p.Value, CultureInfo.InvariantCulture), 1),
+        // "Better than 2025" is no limit of two thousand.
+        { Kind: MentionKind.Amount } a when IsYear(a) => default,
         { Kind: MentionKind.Amount } a => (ConditionOn.Amount, decimal.Parse(a.Value, CultureInfo.InvariantCulture), 1),
         { Kind: MentionKind.Number } n when Word(items, at + 1) is { Kind: MentionKind.Percent } => (ConditionOn.Percent, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 2),
         { Kind: MentionKind.Number } n when led && Word(items, at + 1)?.Kind is not (MentionKind.Level or MentionKind.Grain or MentionKind.Days or MentionKind.Rank or MentionKind.Figure or MentionKind.Member or MentionKind.Field) && !(IsVariance(items.ElementAtOrDefault(at + 1)) && items[at + 1].Start == items[at].End) => (ConditionOn.Amount, decimal.Parse(n.Value, CultureInfo.InvariantCulture), 1),
         _ => default,
     };
+
+    private bool IsYear(Mention amount) => amount.Title.Length == 4 && int.TryParse(amount.Title, NumberStyles.None, CultureInfo.InvariantCulture, out var year) && (book.ActualSpan is { } all && year >= all.From.Year && year <= all.To.Year + 1);
 
     /// <summary>suppliers with more than 10 open invoices → a limit of how many there are, not of what they come to; shops with fewer than 10 heads → one of the heads.</summary>
     private bool LimitOfCount(List<Item> items, int at)

@@ -29,6 +29,12 @@ internal sealed partial class Composer
             return number < 0 || !items.Exists(IsList) || Replace(items, number, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(Word(items, number)!.Value, CultureInfo.InvariantCulture)));
         }
 
+        // "Sorted by ebitda": by one of the figures that are shown.
+        if (Word(items, at + 1) is { Kind: MentionKind.Figure } figure && items.Exists(i => i != items[at + 1] && i is WordItem { Mention.Kind: MentionKind.Figure }))
+        {
+            var rising = Word(items, at + 2) is { Kind: MentionKind.Order, Value: not "field" } way && way.Value.EndsWith("up", StringComparison.Ordinal);
+            return Replace(items, at, Word(items, at + 2) is { Kind: MentionKind.Order, Value: not "field" } ? 3 : 2, (s, e) => new RankedByItem(s, e, FigureOf(figure))) && Insert(items, at + 1, new OrderItem(items[at].Start, items[at].End, "size", null, !rising));
+        }
         if (FieldAt(items, at + 1) is not { } field) return false;
         var side = Word(items, at + 2) is { Kind: MentionKind.And } && Word(items, at + 3) is { Kind: MentionKind.Order } ? 3 : 2;
         var turned = Word(items, at + side) is { Kind: MentionKind.Order, Value: not "field" } turn ? turn : null;

@@ -156,9 +156,10 @@ internal sealed partial class Composer
         return true;
     }
 
-    /// <summary>base and scenario → two bases.</summary>
+    /// <summary>base and scenario · against budget, forecast and last year → so many bases.</summary>
     private bool FurtherBase(List<Item> items, int at) =>
-        At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
+        At<BaseItem>(items, at) is not null && Word(items, at + 1) is { Kind: MentionKind.Scenario } listed && IsComma(items[at].End, listed.Start) && items.Skip(at + 2).SkipWhile(i => i is WordItem { Mention.Kind: MentionKind.Scenario }).FirstOrDefault() is WordItem { Mention.Kind: MentionKind.And } && Replace(items, at + 1, 1, (s, e) => new BaseItem(s, e, listed.Value))
+        || At<BaseItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.And && Word(items, at + 2) is { Kind: MentionKind.Scenario } scenario
             && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, scenario.Value));
 
     /// <summary>marketing, what we planned and what we spent · what did we plan for marketing and what did we spend → against the plan.</summary>

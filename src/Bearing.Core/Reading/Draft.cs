@@ -72,6 +72,9 @@ internal sealed class Draft
     public bool WhichRecords { get; set; }
     public bool Share { get; set; }
 
+    /// <summary>An amount, and beside it what part it is of another.</summary>
+    public bool AmountAndShare { get; set; }
+
     /// <summary>The figure that stands behind "how much of" is no part of another.</summary>
     public bool WholeSaid { get; set; }
 

@@ -33,7 +33,7 @@ public sealed partial class Reader
             // "Without the budget", "forecast instead of budget": a side that goes.
             MentionKind.Scenario or MentionKind.OnPlan => draft.Instead is not null || ShowsSide(said.Value.Split(':')[^1] is var side && said.Value.StartsWith(Composer.AgainstIt, StringComparison.Ordinal) ? side : said.Value, question),
             MentionKind.Check or MentionKind.Records => question.Records is not null || question.Document is not null || question.Intent == Intent.Entries,
-            MentionKind.Share => question.Share || question.Records?.Also is not null || question.Bases.Length > 0 || question.Projection is not null || book.Figure(question.Figure) is PairFigure,
+            MentionKind.Share => question.Share || question.Beside.Any(f => book.Figure(f) is PairFigure { Rule: PairRule.Percent }) || question.Records?.Also is not null || question.Bases.Length > 0 || question.Projection is not null || book.Figure(question.Figure) is PairFigure,
             _ => ShowsSense(said, covering, draft, question),
         };
     }

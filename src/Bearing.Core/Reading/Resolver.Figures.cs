@@ -64,7 +64,8 @@ internal sealed partial class Resolver
         _also.Clear();
         if (wanted.Count == 0) return question;
         var oneShare = !question.Share || wanted.TrueForAll(f => book.Figure(f) is PairFigure { Rule: not PairRule.Difference });
-        if (oneShare && question.Breakdowns.All(b => b.Dimension != book.Accounts.Code) && question with { Beside = [.. wanted] } is { CanHoldBeside: true } together && wanted.TrueForAll(f => CanBeShown(question with { Figure = f })))
+        // "Gross income" names one thing, and not two.
+        if (oneShare && (draft.ListsFigures || !draft.FiguresJoined) && question.Breakdowns.All(b => b.Dimension != book.Accounts.Code) && question with { Beside = [.. wanted] } is { CanHoldBeside: true } together && wanted.TrueForAll(f => CanBeShown(question with { Figure = f })))
         {
             if (question.Ranking is { } ranking && ranking.By != RankBy.Name) _assumed.Add($"ranked by {book.Figure(question.Figure)?.Name}");
             return together;
@@ -181,7 +182,9 @@ internal sealed partial class Resolver
         if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
         if (book.Figure(figures[part]) is not SumFigure top || book.Figure(figures[1 - part]) is not SumFigure all || top.Unit != all.Unit) return null;
         draft.Share = false;
-        return InPercentOf(figures[part], figures[1 - part]);
+        if (!draft.AmountAndShare) return InPercentOf(figures[part], figures[1 - part]);
+        _also.Add(InPercentOf(figures[part], figures[1 - part]));
+        return figures[part];
     }
 
     /// <summary>What the words for selling ask for.</summary>

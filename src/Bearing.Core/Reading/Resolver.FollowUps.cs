@@ -56,6 +56,12 @@ internal sealed partial class Resolver
             draft.Figures.Insert(0, question.Figure);
             draft.ListsFigures = true;
         }
+        // "Drop headcount", of several figures side by side.
+        if (draft is { Filters: [{ Exclude: true, Members: [var gone] } left] } && left.Dimension == book.Accounts.Code && question.Beside.Append(question.Figure).FirstOrDefault(f => f.Kind == FigureKind.Account && f.Code == gone) is { } dropped && question.Beside.Length > 0)
+        {
+            draft.Filters.Clear();
+            question = dropped == question.Figure ? question with { Figure = question.Beside[0], Beside = question.Beside.RemoveAt(0) } : question with { Beside = question.Beside.Remove(dropped) };
+        }
         if (draft.Step != 0) question = Step(question, draft.Step, before);
         if (draft.Shift) Shift(draft);
         // "What did it sell", after its costs.

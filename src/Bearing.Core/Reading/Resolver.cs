@@ -68,6 +68,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         TakePointed(draft);
         var edits = previous is not null && (draft.Edits || draft.Row is not null || (draft.Figures.Count == 0 && !draft.ResultNamed)
             || (draft.IsBare && contentWords <= 3)
+            // "And which has the highest revenue per passenger", after routes: of these.
+            || (draft is { Which: true, Rank: not null, Breakdowns.Count: 0, Filters.Count: 0, Periods.Count: 0, WhichOf: null, OfRecords: false } && draft.Scenarios.Count + draft.Bases.Count == 0 && previous.Question is { Breakdowns.Length: > 0, Records: null })
             // "By how much are we over", of what was shown.
             || (draft.Figures.Count == 0 && draft.Direction is not null && draft.Intent is null or Intent.Value && draft.Periods.Count + draft.Filters.Count + draft.Breakdowns.Count + draft.Scenarios.Count + draft.Bases.Count == 0));
         // Journals and invoices are asked for afresh, unless the question before was about them; who did it, of what was shown.
