@@ -31,6 +31,9 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
   // Entries are lines of their own, and have no rows to be split into.
   const splitBy = q.breakdowns.length > 0 ? q.breakdowns : q.intent === "entries" ? [] : [null];
   const figure = book.figures.find((f) => f.ref === q.figure)?.name ?? means("figure")[0] ?? q.figure;
+  // Ratios that were made in the question have their names in the reading alone.
+  const nameOf = (ref: string) =>
+    reading?.parts.find((p) => p.part === "figure" && p.value === ref)?.means.replace(/^and /, "") ?? ref;
   const periodName = (code: string) => book.periods.find((p) => p.code === code)?.name ?? code.replace("..", " to ");
   const sideName = (code: string) => sides.find((s) => s.value === code.split(":")[0])?.label ?? code;
   return (
@@ -56,6 +59,14 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
               onPut({ ...q, figure: c.value, breakdowns: q.breakdowns.filter((b) => b.by !== "account") }, c.label)
             }
           />
+          {(q.beside ?? []).map((f) => (
+            <Part
+              key={f}
+              name="figure"
+              text={book.figures.find((o) => o.ref === f)?.name ?? nameOf(f)}
+              onRemove={() => onPut({ ...q, beside: q.beside?.filter((o) => o !== f) }, `without ${nameOf(f)}`)}
+            />
+          ))}
           <Part
             name="scenario"
             said={words("scenario")}

@@ -56,7 +56,7 @@ export function RecordParts({
           said={p.words || undefined}
           text={p.means}
           onRemove={
-            ask.tests.length > 1
+            ask.tests.length > 1 && i < ask.tests.length
               ? () =>
                   onPut(
                     { ...q, records: { ...ask, tests: ask.tests.filter((_, j) => j !== i) } },

@@ -15,7 +15,7 @@ public sealed partial class Reader
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m is { Kind: MentionKind.Filler, Value: not Composer.PartsWord } or { Kind: MentionKind.Place or MentionKind.And or MentionKind.To })
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || LeadsPeriod(covering, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || IsSaved(covering, i) || LeadsPeriod(covering, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
@@ -70,6 +70,9 @@ public sealed partial class Reader
 
     /// <summary>"Our best paid winemaker": the last word, behind a rank or a state, is what is ranked.</summary>
     private static bool IsRanked(Covering covering, List<Token> tokens, int index) => index == tokens.Count - 1 && covering.Mentions.Any(m => m.End == index && m.Kind is MentionKind.Rank or MentionKind.Check) && covering.Mentions.Any(m => m.Kind == MentionKind.Rank);
+
+    /// <summary>"Cost saving opportunities" are none that were saved: what stands right behind such a word is what is asked for.</summary>
+    private static bool IsSaved(Covering covering, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Gap && m.End == index && GapSense.Of(m).OfCosts);
 
     /// <summary>"Without the north shop, refitted June 2025": of two periods, the one behind a word that nobody knows belongs to that word.</summary>
     private static bool LeadsPeriod(Covering covering, int index) => covering.Mentions.Any(IsPeriod) && covering.Mentions.Where(IsPeriod).Min(m => m.Start) < index

@@ -24,6 +24,7 @@ public sealed class ReadingWriter(Book book)
             if (ask.OfFigure && book.Figure(question.Figure) is { } of) Add("figure", $"on {of.Name}", Book.Coded(question.Figure));
             foreach (var asked in question.Spans) Add("period", ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : RecordReading.AsAtName(book, ask, asked), asked.ToString());
             foreach (var test in ask.Tests) Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
+            if (!ask.Beside.IsEmpty) Add("test", RecordReading.BesideName(book.Table(ask.Table), ask), "beside");
             foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
             if (!ask.By.IsEmpty) Add("breakdown", RecordReading.ByNames(book, ask), string.Join(',', ask.By.Select(g => g.Field)));
             foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());

@@ -335,7 +335,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(question.Filters.Select(f => $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"));
         var shown = ask.Due is not null ? $", aged by days past the {NameOf(table, ask.Due)}: up to {string.Join(", ", ask.Buckets)} and over" : "";
-        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By.IsEmpty ? "" : $", {ByNames(book, ask)}")}{(ask.Statistic is RowStatistic.Average or RowStatistic.Median && ask.Tests.All(t => t.Kind is not (RecordTestKind.BothDays or RecordTestKind.DaysAfter or RecordTestKind.OlderThan or RecordTestKind.Overdue)) ? $", with the {ask.Statistic.Value.ToString().ToLowerInvariant()}" : "")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Beside.IsEmpty ? "" : $", with {string.Join(" and ", ask.Beside.Select(b => NameOf(table, b)))} beside the {NameOf(table, ask.Sum)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
+        return $"{(ask.CountOnly ? "How many: " : "")}{what}{figure}{(tests.Count == 0 ? "" : ": " + string.Join(", ", tests))}{filters}{shown}{(ask.By.IsEmpty ? "" : $", {ByNames(book, ask)}")}{(ask.Statistic is RowStatistic.Average or RowStatistic.Median && ask.Tests.All(t => t.Kind is not (RecordTestKind.BothDays or RecordTestKind.DaysAfter or RecordTestKind.OlderThan or RecordTestKind.Overdue)) ? $", with the {ask.Statistic.Value.ToString().ToLowerInvariant()}" : "")}{(ask.LimitsGroups ? $", only those {string.Join(" and ", limits)} in all" : "")}{(ask.Beside.IsEmpty ? "" : $", {BesideName(table, ask)}")}{(ask.Also is null ? "" : $", and of it what is {ask.Also.Kind.ToString().ToLowerInvariant()}")}{(question.Ranking is { } r ? $", {ReadingWriter.RankingName(r)}{(r.Within ? " of each" : "")}" : "")}{(question.Listing is { } listing ? ", " + ListingName(table, listing) : "")}.";
     }
 
     /// <summary>The day in question, in words.</summary>
@@ -344,6 +344,9 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     /// <summary>By what they are gathered, in words.</summary>
     public static string ByNames(Book book, RecordAsk ask) => "by " + string.Join(", then ", ask.By.Select(by => by.Level is { } grain && book.Table(ask.Table)?.Field(by.Field) is { Type: FieldType.Date } day ? $"{grain.ToLowerInvariant()} of the {day.Name.ToLowerInvariant()}"
         : (by.Level ?? (book.TryDimension(by.Field, out var kept) ? kept.Name : NameOf(book.Table(ask.Table), by.Field))).ToLowerInvariant()));
+
+    /// <summary>The amounts beside the first, in words.</summary>
+    public static string BesideName(Table? table, RecordAsk ask) => $"with {string.Join(" and ", ask.Beside.Select(b => NameOf(table, b)))} beside the {NameOf(table, ask.Sum)}";
 
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) => test.Kind switch
