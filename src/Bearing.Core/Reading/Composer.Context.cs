@@ -172,6 +172,7 @@ internal sealed partial class Composer
             draft.Unplaced.RemoveAll(i => i >= grown.Start && i < grown.End);
         }
         // What a gap does over time is told by its months.
+        draft.Edits |= draft is { RanksBy: not null, Order: not null, Figures.Count: 1, Breakdowns.Count: 0 };
         if (draft.GapGrows && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
         LargestOfEach(draft, items);
         RankedInside(draft, items);

@@ -118,11 +118,15 @@ internal sealed partial class Composer
     /// <summary>between 5,000 and 10,000 · between 10 and 20% over budget → at least the one and at most the other, on the side that is said.</summary>
     private bool BetweenAmounts(List<Item> items, int at)
     {
-        if (Word(items, at)?.Kind is not MentionKind.Between || LimitAt(items, at + 1, true) is not (var on, var low, var first and > 0)) return false;
+        // "Over budget by 5k to 50k".
+        var led = Word(items, at)?.Kind is MentionKind.Between;
+        if (!(led || Word(items, at) is { Kind: MentionKind.By, Value: "by" }) || LimitAt(items, at + 1, true) is not (var on, var low, var first and > 0)) return false;
         var and = at + 1 + first;
-        if (Word(items, and)?.Kind is not (MentionKind.And or MentionKind.To) || LimitAt(items, and + 1, true) is not (var other, var high, var second and > 0)) return false;
+        if (!(Word(items, and)?.Kind is MentionKind.To || (led && Word(items, and)?.Kind is MentionKind.And)) || LimitAt(items, and + 1, true) is not (var other, var high, var second and > 0)) return false;
         // "Between 5 and 10%": the sign is said once.
         if (other == ConditionOn.Percent) on = other;
+        // "Between 10 and 12k": the thousands are said once.
+        if (on == other && Word(items, at + 1)?.Kind is MentionKind.Number && Word(items, and + 1) is { Kind: MentionKind.Amount } scaled && decimal.TryParse(new string([.. scaled.Title.TakeWhile(c => char.IsDigit(c) || c == '.')]), NumberStyles.Number, CultureInfo.InvariantCulture, out var digits) && digits > 0m && low * (high / digits) <= high) low *= high / digits;
         if (on != other || low > high) return false;
         var end = and + 1 + second;
         var behind = Word(items, end) is { Kind: MentionKind.Gap } gap ? gap : null;

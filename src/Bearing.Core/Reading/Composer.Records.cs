@@ -30,7 +30,7 @@ internal sealed partial class Composer
         }
 
         // "Sorted by ebitda": by one of the figures that are shown.
-        if (Word(items, at + 1) is { Kind: MentionKind.Figure } figure && items.Exists(i => i != items[at + 1] && i is WordItem { Mention.Kind: MentionKind.Figure }))
+        if (Word(items, at + 1) is { Kind: MentionKind.Figure } figure && !items.Exists(IsList))
         {
             var rising = Word(items, at + 2) is { Kind: MentionKind.Order, Value: not "field" } way && way.Value.EndsWith("up", StringComparison.Ordinal);
             return Replace(items, at, Word(items, at + 2) is { Kind: MentionKind.Order, Value: not "field" } ? 3 : 2, (s, e) => new RankedByItem(s, e, FigureOf(figure))) && Insert(items, at + 1, new OrderItem(items[at].Start, items[at].End, "size", null, !rising));
@@ -286,6 +286,13 @@ internal sealed partial class Composer
                 if (Word(items, next)?.Kind is MentionKind.And && Word(items, next + 1)?.Kind is MentionKind.Number) next++;
             }
             if (bounds.Count == 1) return false;
+        }
+        // "15, 30, 60", with nothing else said.
+        if (bounds.Count == 0 && at == 0 && items.TrueForAll(i => i is WordItem { Mention.Kind: MentionKind.Number or MentionKind.And or MentionKind.Days }))
+        {
+            bounds.AddRange(items.OfType<WordItem>().Where(i => i.Mention.Kind == MentionKind.Number).Select(i => int.Parse(i.Mention.Value, CultureInfo.InvariantCulture)));
+            if (bounds.Count < 2 || !bounds.Zip(bounds.Skip(1)).All(n => n.First < n.Second)) return false;
+            next = items.Count;
         }
         if (bounds.Count == 0) return false;
         if (Word(items, next)?.Kind is MentionKind.Gap && Word(items, next + 1)?.Kind is MentionKind.Number) next += 2;

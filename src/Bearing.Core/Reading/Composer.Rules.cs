@@ -322,8 +322,9 @@ internal sealed partial class Composer
         return !said.EndsWith(":result", StringComparison.Ordinal) || items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Figure }) || Insert(items, at, new WordItem(new Mention(MentionKind.Result, "result", null, items[at].Start, 0, 0, "result")));
     }
 
-    /// <summary>the next · the next five → further rows of the last ranking.</summary>
-    private bool FurtherRows(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1) is { Kind: MentionKind.Step, Value: "1" } or { Kind: MentionKind.Further } && Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(Word(items, at)!.Value, CultureInfo.InvariantCulture)) { Further = true })
+    /// <summary>the next · the next five → further rows of the last ranking; and the others, alone → all that are left.</summary>
+    private bool FurtherRows(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Others && items.TrueForAll(i => i == items[at] || i is WordItem { Mention.Kind: MentionKind.And or MentionKind.Edit }) && Replace(items, at, 1, (s, e) => new RankItem(s, e, "", Ranking.All) { Further = true, Rest = true })
+        || Word(items, at) is { Kind: MentionKind.Number } && Word(items, at + 1) is { Kind: MentionKind.Step, Value: "1" } or { Kind: MentionKind.Further } && Replace(items, at, 2, (s, e) => new RankItem(s, e, "", int.Parse(Word(items, at)!.Value, CultureInfo.InvariantCulture)) { Further = true })
         || Word(items, at)?.Kind is MentionKind.Further && Word(items, at + 1) is var next
         && Replace(items, at, next?.Kind is MentionKind.Number ? 2 : 1, (s, e) => new RankItem(s, e, "", next is { Kind: MentionKind.Number } n ? int.Parse(n.Value, CultureInfo.InvariantCulture) : null) { Further = true });
 

@@ -188,7 +188,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case RatioToItem r: draft.RatioTo = r; draft.Edits = true; Say("figure"); break;
             case DifferenceItem d: (draft.Statistic, draft.DifferenceClaim) = (RowStatistic.Difference, d.Claims); break;
             case GrowingGapItem g: (draft.Compares, draft.Cumulative, draft.GapGrows, draft.GapClaim) = (true, true, true, g.Claims); Say("cumulative"); break;
-            case RankedByItem r: draft.Figures.Insert(0, r.Figure); Say("figure"); break;
+            case RankedByItem r: draft.RanksBy = r.Figure; draft.Figures.Insert(0, r.Figure); Say("figure"); break;
             case AmountsItem: draft.AmountsApart = true; draft.Cost -= ApartRebate; Say("test"); break;
             case CountItem: draft.Statistic = RowStatistic.Count; Say("statistic"); break;
             case OrderItem o: draft.Order = o; draft.Compares |= o.By == "gap"; Say("listing"); Say("ranking"); break;

@@ -170,6 +170,9 @@ internal sealed class Draft
     /// <summary>A word in the plural was taken for a part of a figure's name.</summary>
     public Mention? OtherNumber { get; set; }
 
+    /// <summary>The figure by which rows go, where it was named as such.</summary>
+    public FigureRef? RanksBy { get; set; }
+
     /// <summary>What was paid of the records and what is open stand beside what they are of.</summary>
     public bool AmountsApart { get; set; }
 

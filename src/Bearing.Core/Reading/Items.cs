@@ -154,6 +154,9 @@ internal sealed record RankItem(int Start, int End, string Order, int? Number) :
     /// <summary>The rows after those that the last answer ranked.</summary>
     public bool Further { get; init; }
 
+    /// <summary>All those that the last answer did not show.</summary>
+    public bool Rest { get; init; }
+
     /// <summary>Rows before it: the third largest has two.</summary>
     public int Skip { get; init; }
 

@@ -176,8 +176,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // A word that nobody knows is named first; where none is left over, nothing was said that could be counted.
         if (best.Draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Intent: null or Intent.Value } && !best.Resolved.FollowsUp && best.Resolved.Question is { Records: null, Statistic: null } && best.Draft.Filters.TrueForAll(f => f.Dimension == book.Entities.Code))
             return Cannot("What is to be counted was not made out. The book counts what its statistics are of.", [.. Counted().Take(4)]);
-        if (best.Draft.BasePeriod is { } against && best.Resolved.Question is { Spans: [var span, ..], Projection: null, Intent: not Intent.Entries } unlike && unlike.Bases.Any(b => b.Kind == SideKind.PriorPeriod) && against.Count != span.Count && !unlike.Spans.Contains(against))
-            return Cannot($"{book.Calendar.NameOf(span)} has {span.Count} months and {book.Calendar.NameOf(against)} {against.Count}: periods that are not as long as each other are not compared. Ask for both beside each other, or for as many months of each.", $"{book.Figure(unlike.Figure)?.Name} {book.Calendar.NameOf(span)} and {book.Calendar.NameOf(against)}");
+        if (best.Draft.BasePeriod is { } against && best.Resolved.Question is { Spans: [var span, ..], Projection: null, Intent: not Intent.Entries } unlike && unlike.Bases.Any(b => b.Kind == SideKind.PriorPeriod) && (against.Count != span.Count || (unlike.Subject == Side.Actual && Elapsed(against) != Elapsed(span) && (against.From.Ordinal - span.From.Ordinal) % 12 != 0)) && !unlike.Spans.Contains(against))
+            return Cannot($"{book.Calendar.NameOf(span)} has {Elapsed(span)} months{(book.CurrentPeriod < span.To ? " so far" : "")} and {book.Calendar.NameOf(against)} {Elapsed(against)}{(book.CurrentPeriod < against.To ? " so far" : "")}: periods that are not as long as each other are not compared. Ask for both beside each other, or for as many months of each.", $"{book.Figure(unlike.Figure)?.Name} {book.Calendar.NameOf(span)} and {book.Calendar.NameOf(against)}");
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Concat(Lost(best.Covering, best.Draft, best.Resolved)).Distinct().Order().Select(i => tokens[i].Text)]);
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => IsLoose(m, tokens) || (m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit))).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };
@@ -227,6 +227,9 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
 
     /// <summary>The same of the other figures; what is worked out on every row has no shares.</summary>
     private ImmutableArray<Question> Further(Resolved resolved) => [.. resolved.Also.Select(f => resolved.Question with { Figure = f, Than = null, Share = resolved.Question.Share && !(resolved.Question.Intent == Intent.Value && book.Figure(f) is PairFigure { Rule: not PairRule.Difference }) })];
+
+    /// <summary>Months of a period that have been; all of one that is still to come.</summary>
+    private int Elapsed(PeriodSpan span) => book.CurrentPeriod is { } now && span.Intersect(new PeriodSpan(Period.Min(span.From, now), now)) is { } been ? been.Count : span.Count;
 
     /// <summary>"Are guests happier": what is claimed is not known, so that the figures alone would answer something else.</summary>
     private ReadResult NotTold(Covering covering, Question question, List<Token> tokens)

@@ -181,6 +181,7 @@ public sealed class ReadingWriter(Book book)
         (var by, var up) when ranking is { Count: 1, Skip: 0, BothEnds: false } => by switch { RankBy.Name => "the first", RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", RankBy.Percent => $"the {(up ? "slowest" : "fastest growing")}, in percent", _ => up ? "the smallest" : "the largest" },
         (RankBy.Name, _) when ranking.Count < Ranking.All => $"the {Further(ranking)}{ranking.Count} first",
         (RankBy.Name, var back) => back ? "in reverse order" : "in order",
+        _ when ranking is { Count: Ranking.All, Skip: > 0 } => $"those after the first {ranking.Skip}",
         _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", RankBy.Percent => $"the {(ranking.Ascending ? "slowest" : "fastest growing")} first, in percent", _ => ranking.Ascending ? "the smallest first" : "the largest first" },
         _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",
         _ when ranking is { BothEnds: true, Count: 1 } => "the first and the last",

@@ -15,6 +15,12 @@ internal sealed partial class Resolver
         if (question.Records is not null && (draft.OfRecords || (draft.OfThese && question.Records.Table == Table.Ledger) || (draft.Figures.Count == 0 && !draft.Compares && draft.Scenarios.Count == 0))) return Recorded(draft, question);
         if ((draft.AsksWhoDid || draft.AsksDaysOnly) && question.Records is null) return Recorded(draft, question);
         if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
+        // "Sort by passengers": beside what was shown, and first of it.
+        if (draft is { RanksBy: { } by, Order: not null, Figures.Count: 1 })
+        {
+            draft.Figures.Clear();
+            question = question with { Figure = by, Beside = [.. question.Beside.Prepend(question.Figure).Where(f => f != by)] };
+        }
         if (_pointedAt is { } one) question = question with { Breakdowns = question.Breakdowns.Remove(one), Ranking = null, Conditions = [] };
         else if (draft.Pointed is not null || Pronoun(draft) is not null) question = question with { Ranking = null, Conditions = [] };
         // "The best one", after the worst alone was shown: of all that were ranked.
@@ -70,6 +76,7 @@ internal sealed partial class Resolver
         var (figure, extra) = Figure(draft);
         Percentages(draft, figure ?? question.Figure);
         if (figure is not null && draft.RatioTo is null) figure = Divided(figure, question.Figure);
+        if (draft.Conditions.Count == 0 && (draft.RatioTo is not null || (figure is not null && book.Figure(figure)?.Unit != book.Figure(before.Question.Figure)?.Unit))) question = WithoutLimits(question, "it was one of another figure");
         if (figure is not null) question = question with { Figure = figure, Filters = [.. question.Filters.Where(f => f.Dimension != book.Accounts.Code).Concat(extra)] };
         foreach (var filter in Merge(draft.Filters))
             question = question with { Filters = Replace(question, filter, draft.Adds), Ranking = !filter.Exclude && question.Breakdowns.Any(b => b.Dimension == filter.Dimension) ? null : question.Ranking };
@@ -89,14 +96,11 @@ internal sealed partial class Resolver
         if (intent == Intent.Value && question.Bases.Length > 0) intent = question.Intent;
         if (draft.Intent is null && question.Intent == Intent.Entries && draft.Rank is null && (draft.Breakdowns.Count > 0 || draft.Compares))
             intent = question.Bases.Length > 0 || draft.Compares ? Intent.Variance : Intent.Value;
+        if (question.Intent == Intent.Entries && intent != Intent.Entries && draft.Conditions.Count == 0) question = WithoutLimits(question, "it was one of single entries");
         if (draft.Scenarios.Count > 0 || draft.Bases.Count > 0 || draft.BasePeriod is not null || (draft.Compares && question.Bases.Length == 0))
         {
             // A limit of the figures themselves is none of their variance.
-            if (question.Bases.IsEmpty && !question.Conditions.IsEmpty && draft.Conditions.Count == 0)
-            {
-                question = question with { Conditions = [] };
-                _assumed.Add("the limit is left out: it was one of the figures themselves, and not of a variance");
-            }
+            if (question.Bases.IsEmpty && draft.Conditions.Count == 0) question = WithoutLimits(question, "it was one of the figures themselves, and not of a variance");
             // "And full year forecast", after months held against the budget: the forecast of the year takes their place.
             var ahead = draft is { Scenarios: [var plan], Bases.Count: 0, BasePeriod: null, Compares: false, Periods.Count: > 0 } && question is { Bases.IsEmpty: false, Spans: [var year] } && year.To > book.CurrentPeriod ? Named(plan, year) : null;
             // "And the forecast?", of months that have not been: nothing happened that could be held against it.
@@ -105,6 +109,8 @@ internal sealed partial class Resolver
             question = question with { Subject = subject, Bases = bases };
             if (intent == Intent.Value && bases.Length > 0) intent = Intent.Variance;
         }
+        // "And the others?", after one was picked out: all but that.
+        if (draft.Rank is { Rest: true } && question is { Ranking: null, Filters: [{ Exclude: false } picked] }) (draft.Rank, question) = (null, question with { Filters = [picked with { Exclude = true }], Breakdowns = question.Breakdowns.IsEmpty && LevelOf(picked.Dimension, picked.Members[0]) is { } like ? [like] : question.Breakdowns });
         if (draft.Rank is { Further: true } further)
         {
             if (question.Ranking is not { } ranked) throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
@@ -144,6 +150,13 @@ internal sealed partial class Resolver
         if (draft.Statistic is null && draft.Breakdowns.Count > 0) question = question with { Statistic = null };
         question = question with { Claim = null, ClaimOf = null, Than = null };
         return question with { Intent = intent };
+    }
+
+    private Question WithoutLimits(Question question, string because)
+    {
+        if (question.Conditions.All(c => c.On != ConditionOn.Amount)) return question;
+        _assumed.Add($"the limit is left out: {because}");
+        return question with { Conditions = [] };
     }
 
     /// <summary>"Same for gross profit", after something in percent of sales: that is in percent of sales as well.</summary>
