@@ -222,4 +222,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("shops.csv", [("departments.csv", "department"), ("cycles.csv", "cycle"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
         await company.Score(6, 128);
     }
+
+    [Fact]
+    public async Task Questions_of_a_trust_of_old_houses_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "houses", "alverwick");
+        await company.Load("houses.csv", [("departments.csv", "department"), ("guests.csv", "guest"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(3, 126);
+    }
 }

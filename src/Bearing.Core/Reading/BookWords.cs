@@ -52,6 +52,9 @@ public sealed class BookWords
         Names = [.. Names, .. Names.Where(n => n.Target.Kind == MentionKind.Level).Select(n => (Name: n, Kind: language.KindOf(n.Text))).Where(n => n.Kind is not null && own.Add(n.Kind)).Select(n => n.Name with { Stems = [n.Kind!], IsSynonym = true, Target = n.Name.Target with { Title = n.Name.Text } }).ToList()];
         // "Regional sales", by region.
         Names = [.. Names, .. Names.Where(n => n is { Target.Kind: MentionKind.Level, Stems.Length: 1 }).SelectMany(n => language.LevelEndings.Select(e => (Name: n, Adjective: n.Stems[0] + e))).Where(n => own.Add(n.Adjective)).Select(n => n.Name with { Stems = [n.Adjective], IsSynonym = true, Target = n.Name.Target with { Title = n.Name.Text } }).ToList()];
+        // "The whole trust", of Alverwick Trust: all of it, and not the Trust Office.
+        if (book.Roots(book.Entities.Id).Take(2).ToList() is [var top] && Words.Tokens(top.Name) is [_, .., var noun] && language.Wholes.Contains(noun.Stem) && own.Add(noun.Stem))
+            Names = [.. Names, new BookName(new BookTarget(MentionKind.Member, top.Code, book.Entities.Code, top.Name), noun.Text, [noun.Stem]) { IsSynonym = true }];
         // Where accounts are called wages, wages are these before they are another name of all people.
         var inFigures = Names.Where(n => n.Target.Kind is MentionKind.Figure).SelectMany(n => n.Stems).ToHashSet();
         bool IsPostedCost(BookName name) => name.Target is { Kind: MentionKind.Figure, Value: ['a', ..] } && book.TryMember(book.Accounts.Id, name.Target.Value[2..], out var account) && account.Account?.Type == AccountType.Cost && !book.HasChildren(account);

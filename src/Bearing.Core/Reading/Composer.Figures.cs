@@ -219,6 +219,10 @@ internal sealed partial class Composer
         return Remove(items, at, 1);
     }
 
+    /// <summary>more people visit, where people are costs of staff and visitors are counted → the visitors.</summary>
+    private bool AnybodyCounted(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Figure, Length: 1 } anybody && IsCounted(Word(items, at + 1)) && items[at + 1].Start == anybody.End && !IsCounted(anybody)
+        && anybody.IsAnybody && Remove(items, at, 1);
+
     private bool IsCounted(Mention? word) => word is { Kind: MentionKind.Figure } && book.Figure(FigureOf(word)) is SumFigure { Unit: var unit } && unit != book.Definition.Currency;
 
     /// <summary>Marine as a share of survey fees → what part of them is that member's.</summary>

@@ -288,7 +288,7 @@ internal sealed partial class Composer
             if (bounds.Count == 1) return false;
         }
         // "15, 30, 60", with nothing else said.
-        if (bounds.Count == 0 && at == 0 && items.TrueForAll(i => i is WordItem { Mention.Kind: MentionKind.Number or MentionKind.And or MentionKind.Days }))
+        if (bounds.Count == 0 && at == items.FindIndex(i => i is WordItem { Mention.Kind: MentionKind.Number }) && items.TrueForAll(i => i is WordItem { Mention.Kind: MentionKind.Number or MentionKind.And or MentionKind.Days or MentionKind.Edit }))
         {
             bounds.AddRange(items.OfType<WordItem>().Where(i => i.Mention.Kind == MentionKind.Number).Select(i => int.Parse(i.Mention.Value, CultureInfo.InvariantCulture)));
             if (bounds.Count < 2 || !bounds.Zip(bounds.Skip(1)).All(n => n.First < n.Second)) return false;
@@ -333,6 +333,13 @@ internal sealed partial class Composer
     private static bool SameFields(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Field } one) return false;
+        // "Approve a journal they had prepared themselves".
+        if (items.ElementAtOrDefault(at + 1) is { } list && IsList(list) && Word(items, at + 2) is { Kind: MentionKind.Field } own && Word(items, at + 3)?.Kind is MentionKind.SameField)
+        {
+            items.RemoveAll(i => i is WordItem { Mention.Kind: MentionKind.SameField } && i.Start < items[at].Start);
+            var first = items.FindIndex(i => i is WordItem w && w.Mention == one);
+            return Replace(items, first + 2, 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.SameAs, one.Value, own.Value, 0)) && Remove(items, first, 1);
+        }
         var next = Word(items, at + 1)?.Kind is MentionKind.And ? at + 2 : at + 1;
         return Word(items, next) is { Kind: MentionKind.Field } other && Word(items, next + 1)?.Kind is MentionKind.SameField
             && Replace(items, at, next - at + 2, (s, e) => new FieldTestItem(s, e, RecordTestKind.SameAs, one.Value, other.Value, 0));

@@ -251,6 +251,8 @@ internal sealed partial class Composer
     private static bool LeftOutRows(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Exclude, Value: "exclude" or "drop" }) return false;
+        // "Hide everything below 500".
+        if (Word(items, at + 1)?.Kind is MentionKind.Result && items.ElementAtOrDefault(at + 2) is ConditionItem) items.RemoveAt(at + 1);
         var next = at + 1;
         while (items.ElementAtOrDefault(next) is { } between && (IsVariance(between) || between is BreakdownItem { Led: false } || Word(items, next)?.Kind is MentionKind.Level or MentionKind.Grain)) next++;
         if (Word(items, next) is { Kind: MentionKind.Gap } gap && GapSense.Of(gap) is { OfRows: true, Opposite: { } opposite })

@@ -20,6 +20,9 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
     /// <summary>True for "cars" as a part of a name that has a car in it: not the fares but what pays them may be meant.</summary>
     public bool OtherNumber { get; init; }
 
+    /// <summary>True for "people" and the like, who may be whoever is counted.</summary>
+    public bool IsAnybody { get; init; }
+
     /// <summary>True for "invoice", "entry" or "route", of which one is meant.</summary>
     public bool Singular { get; init; }
 
@@ -256,7 +259,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var phrase = string.Join(' ', stems);
         foreach (var (kind, value) in vocabulary.Find(phrase))
             yield return new Mention(kind, value, null, start, length, cost + PerMention + LanguageCost(kind) + (kind == MentionKind.Filler && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Projection) ? PassedOver : 0), phrase);
-        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.IsContested ? Contested : 0) + (name.IsSynonym && stems.Length == 1 && BeginsContrary(name, stems[0]) ? PartOfName : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0));
+        var anybody = stems.Length == 1 && vocabulary.Anybody.Contains(phrase);
+        foreach (var name in words.Whole(phrase)) yield return Named(name, start, length, cost + PerMention + WholeName + (name.Target.Kind == MentionKind.Value && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Check) ? ValueOrCheck : 0) + (name.IsSynonym || name.IsUsualName ? SaidOtherwise : 0) + (name.IsContested ? Contested : 0) + (name.IsSynonym && stems.Length == 1 && BeginsContrary(name, stems[0]) ? PartOfName : 0) + (name.Target.Kind == MentionKind.Field && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Records) ? FieldOrRecord : 0)) with { IsAnybody = anybody };
         if (!joined && stems.All(s => s.Length < 3 || vocabulary.Find(s).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To))) yield break;
         // "Before" is no beginning of profit before tax.
         if (stems is [var only] && vocabulary.Find(only).Any(e => e.Kind == MentionKind.Exclude)) yield break;

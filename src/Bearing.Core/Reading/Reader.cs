@@ -346,7 +346,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
 
     private bool Contains(Filter wide, Filter narrow)
     {
-        if (wide.Dimension != narrow.Dimension || wide.Exclude != narrow.Exclude || !book.TryDimension(wide.Dimension, out var dimension)) return false;
+        // What stands on top holds everything: naming it is not naming one of its parts less closely.
+        if (IsWhole(wide) || wide.Dimension != narrow.Dimension || wide.Exclude != narrow.Exclude || !book.TryDimension(wide.Dimension, out var dimension)) return false;
         var within = wide.Members.Select(c => book.TryMember(dimension.Id, c, out var m) ? m.Id : 0).ToHashSet();
         return narrow.Members.All(c => book.TryMember(dimension.Id, c, out var m) && book.PathTo(m.Id).Any(within.Contains));
     }
