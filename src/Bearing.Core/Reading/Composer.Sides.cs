@@ -119,6 +119,8 @@ internal sealed partial class Composer
         // "Compared to what we planned".
         if (Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1)?.Kind is MentionKind.Result && Word(items, at + 2)?.Kind is MentionKind.Scenario) items.RemoveAt(at + 1);
         if (Word(items, at) is not { Kind: MentionKind.Comparator or MentionKind.Gap or MentionKind.Add or MentionKind.Compare } lead || Word(items, at + 1) is not { Kind: MentionKind.Scenario } scenario) return false;
+        // "How much worse is the forecast than the budget": the one is held against the other.
+        if (lead.Kind == MentionKind.Gap && items.FindIndex(at + 2, i => i is WordItem { Mention: { Kind: MentionKind.Comparator, Value: "than" } }) is > 0 and var than && Word(items, than + 1)?.Kind is MentionKind.Scenario) return false;
         // "Compare forecast and budget", "forecast with budget" hold the two against each other, "compare with" against what was shown.
         if (lead is { Kind: MentionKind.Compare, Value: "compare" } && items.Skip(at + 2).Any(i => i is BaseItem or WordItem { Mention.Kind: MentionKind.Scenario } or PeriodItem { IsLastYear: true }) && !_said.Any(m => m.Kind == MentionKind.Place && m.Start >= lead.End && m.End <= scenario.Start)) return false;
         return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario.Value, lead.Kind == MentionKind.Add)

@@ -32,6 +32,8 @@ public sealed partial class Reader
     {
         for (var i = 1; i < tokens.Count; i++)
             if (vocabulary.PerWords.TryGetValue(tokens[i].Stem, out var counted) && words.Whole(tokens[i].Stem).Count == 0 && !GoesOn(tokens[i - 1].Stem, tokens[i].Stem) && !(i + 1 < tokens.Count && GoesOn(tokens[i].Stem, tokens[i + 1].Stem)) && words.Knows(counted) && vocabulary.Find(tokens[i - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" })) tokens[i] = tokens[i] with { Stem = counted };
+            // "How many people do we have": staff are counted as heads, whatever their costs are called.
+            else if (i > 1 && vocabulary.Anybody.Contains(tokens[i].Stem) && vocabulary.Find($"{tokens[i - 2].Stem} {tokens[i - 1].Stem}").Any(e => e is { Kind: MentionKind.Intent, Value: "value:many" }) && vocabulary.PerWords.Values.FirstOrDefault(words.Knows) is { } heads && !(i + 1 < tokens.Count && GoesOn(tokens[i].Stem, tokens[i + 1].Stem))) tokens[i] = tokens[i] with { Stem = heads };
     }
 
     private bool GoesOn(string word, string next) => words.Partial([word, next]).Any() || words.Whole($"{word} {next}").Count > 0;

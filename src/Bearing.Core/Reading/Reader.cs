@@ -164,6 +164,9 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // Dropping words is no way round what the book lacks, and what is known to be beyond it is not read as something else.
         if (because is { } lacks && (ordered.Count == 0 || lacks.Cost + (lacks.Beyond ? 0 : MuchDearer) < ordered[0].Cost)) return Cannot(lacks.Why.Message, [.. lacks.Why.Nearest.Concat(WithoutNot(text, tokens, previous, shared))]);
         var best = ordered[0];
+        // "Harbour dues per call": without what each of is meant, the amount alone would answer something else.
+        if (best.Resolved.Question.Records is null && best.Covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.By, Value: "per" } && best.Draft.Unplaced.Contains(m.Start)) is { } per)
+            return Cannot($"“{tokens[per.Start].Text}” wants something that is counted or kept apart behind it, and what stands there is neither.", [.. Counted().Take(4)]);
         // A yes or a no is told of one figure at a time.
         if (!best.Resolved.Question.Beside.IsEmpty && AsksYesOrNo(text, tokens)) best = best with { Resolved = best.Resolved with { Question = best.Resolved.Question with { Beside = [] }, Also = best.Resolved.Question.Beside } };
         if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)

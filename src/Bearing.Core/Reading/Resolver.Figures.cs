@@ -166,6 +166,8 @@ internal sealed partial class Resolver
         if (draft.HowMany && draft is { Figures.Count: 0, Breakdowns.Count: 0, ResultNamed: true }) _cost += NotCounted;
         // "How many breakdowns": nothing is named that could be counted.
         if (!edits && draft is { HowMany: true, Parts: true, Figures.Count: 0, OfRecords: false }) throw new CannotAnswerException("What is to be counted was not made out. The book counts what its statistics are of.", [.. Counted]);
+        // "Passengers and average fare": the average is one of the second alone.
+        if (draft.Statistic is RowStatistic.Average or RowStatistic.Median && _also.Count > 0) throw new CannotAnswerException("An average or a median is taken over the rows of one figure at a time. Ask for the one first and for the other after it.");
         // "How many trees": a member of which money is kept is not counted.
         if (!edits && draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Filters: [{ Exclude: false } what, ..] } && what.Dimension != book.Entities.Code && question.Statistic is null && book.Figure(question.Figure) is SumFigure { IsProfit: true })
             throw new CannotAnswerException($"The book keeps what {string.Join(" and ", what.Members.Select(c => book.TryDimension(what.Dimension, out var of) && book.TryMember(of.Id, c, out var m) ? m.Name : c))} came to, and does not count it{CountedInstead}", [.. Counted]);

@@ -81,11 +81,15 @@ internal sealed partial class Resolver
         return said.Count > 0 && !draft.Adds && (draft.Scenarios.Count > 0 || draft.Bases.Count < 2) && (said.Count > 1 || (!draft.Compares && draft.Bases.Count == 0)) && draft.BasePeriod is null && said.TrueForAll(s => s != "actual" && !s.StartsWith("prior", StringComparison.Ordinal));
     }
 
+    private static bool IsPlan(string scenario) => scenario != Book.ActualCode && !scenario.StartsWith("prior", StringComparison.Ordinal);
+
     /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
     private ImmutableArray<PeriodSpan>? Planned(Draft draft)
     {
-        if (!OnlyPlans(draft) || draft.Periods.Any(p => p.YearGiven)) return null;
-        if (book.Version(Named(draft.Scenarios.Concat(draft.Bases).First(), draft.Periods[0].Span))?.Coverage is not { } coverage) return null;
+        // "Forecast Q4 against Q4 last year": what has been is no plan, and what is planned lies ahead.
+        if (draft.Scenarios.Concat(draft.Bases).FirstOrDefault(IsPlan) is not { } plan || draft.Scenarios.Concat(draft.Bases).Contains(Book.ActualCode) || draft.Periods.Any(p => p.YearGiven)) return null;
+        if (!OnlyPlans(draft) && !draft.Scenarios.Exists(IsPlan) && draft.Bases.Count(IsPlan) < 2) return null;
+        if (book.Version(Named(plan, draft.Periods[0].Span))?.Coverage is not { } coverage) return null;
         var later = draft.Periods.ConvertAll(p => p.Span.AddMonths(12));
         if (draft.Periods.All(p => coverage.Span.Intersect(p.Span) is not null) || !later.TrueForAll(p => coverage.Span.Intersect(p) == p)) return null;
         foreach (var span in later) _assumed.Add($"{book.Calendar.NameOf(span)}, which the plan covers");
