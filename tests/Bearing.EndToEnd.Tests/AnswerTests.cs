@@ -63,6 +63,23 @@ public sealed class AnswerTests(DemoService demo)
     }
 
     [Fact]
+    public async Task Figures_side_by_side_are_each_in_their_unit_and_lead_to_their_own_lines()
+    {
+        var answer = await Answered("top 3 routes by revenue with sailings and revenue per sailing in September 2026");
+        var grid = answer.Grid!;
+        Assert.Equal([("Revenue", null), ("Sailings", "sailings"), ("Revenue per sailing", "EUR per sailing")], grid.Columns.Select(c => (c.Title, c.Unit)));
+        Assert.Equal(answer.Question.Beside, grid.Columns.Skip(1).Select(c => c.Figure));
+        // The three that earned most, the rest and all: what is left is divided anew.
+        Assert.Equal(5, grid.Rows.Count);
+        Assert.All(grid.Rows, r => Assert.Equal(Number(r, "subject") / Number(r, "beside"), Number(r, "beside2"), 2));
+        Assert.Equal(Number(grid.Rows[^1], "beside"), grid.Rows.Take(4).Sum(r => Number(r, "beside")));
+        var first = grid.Rows[0];
+        var lines = await demo.Client.Lines(DemoService.Book, first.Slice.Replace("figure=a:REV", "figure=a:S10", StringComparison.Ordinal), 100, null, false, Cancel);
+        Assert.Equal(Number(first, "beside"), decimal.Parse(lines.Sum, CultureInfo.InvariantCulture));
+        Assert.Contains("Sailings to", answer.Headline, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_trail_leads_from_the_total_to_the_row_of_the_file_and_every_step_adds_up()
     {
         var top = await Answered("why did operating profit miss budget in September 2026?");

@@ -57,6 +57,20 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
     }
 
     [Fact]
+    public async Task A_figure_beside_another_says_its_unit_and_opens_its_own_entries()
+    {
+        var page = await Asked(await Open(), "revenue, sailings and passengers by route in September 2026", "Sailings to");
+        var table = page.GetByRole(AriaRole.Region, new() { Name = "Table" });
+        await Expect(table.GetByRole(AriaRole.Columnheader, new() { Name = "Passengers" })).ToContainTextAsync("passengers");
+        await Expect(table.GetByRole(AriaRole.Columnheader, new() { Name = "Revenue" })).ToContainTextAsync("EUR thousand");
+        await table.GetByRole(AriaRole.Button, new() { NameRegex = PassengersCell() }).ClickAsync();
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Name = "Entries: Calder–Pellow, Passengers" })).ToBeInViewportAsync();
+        await Expect(page.Locator(".entries")).ToContainTextAsync("Passengers");
+        await page.GetByRole(AriaRole.Region, new() { Name = "How the question was read" }).GetByRole(AriaRole.Button, new() { Name = "Remove figure Passengers" }).ClickAsync();
+        await Expect(table.GetByRole(AriaRole.Columnheader, new() { Name = "Passengers" })).ToHaveCountAsync(0);
+    }
+
+    [Fact]
     public async Task A_row_opens_in_place_and_closes_again()
     {
         var page = await Asked(await Open(), "operating profit versus budget in September 2026", "Operating profit");
@@ -202,6 +216,9 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
 
     [GeneratedRegex("Actual: .*Show entries")]
     private static partial Regex ActualCell();
+
+    [GeneratedRegex("^Calder–Pellow, Passengers: .*Show entries")]
+    private static partial Regex PassengersCell();
 
     [GeneratedRegex("^Source of")]
     private static partial Regex SourceOf();

@@ -52,6 +52,21 @@ public sealed class RecordQuestionTests(DemoService demo)
     }
 
     [Theory]
+    [InlineData("invoiced, paid and open by supplier")]
+    [InlineData("how much is paid and how much is open by supplier")]
+    [InlineData("paid and still outstanding invoices by supplier")]
+    public async Task What_was_paid_and_what_is_open_come_to_what_was_invoiced(string text)
+    {
+        var invoices = await Invoices();
+        var table = await Ask(text);
+        Assert.Equal(["Supplier", "Amount", "Paid", "Open", "Count"], table.Columns.Select(c => c.Title));
+        Assert.Equal(invoices.Sum(r => Of(r.Fields.GetValueOrDefault("amount"))), Total(table, "Amount"));
+        Assert.Equal(Total(table, "Amount"), Total(table, "Paid") + Total(table, "Open"));
+        Assert.All(table.Rows, r => Assert.Equal(Of(r.Values[1]), Of(r.Values[2]) + Of(r.Values[3])));
+        Assert.Equal(invoices.Sum(Open), Total(table, "Open"));
+    }
+
+    [Theory]
     [InlineData("at the end of June", 6, 30)]
     [InlineData("at 30 June", 6, 30)]
     [InlineData("on 15 August 2026", 8, 15)]

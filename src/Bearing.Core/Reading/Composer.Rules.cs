@@ -280,7 +280,7 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Number } number || Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which || LevelAt(items, at + 1) is not { } level) return false;
         var order = items.FindIndex(at + 2, i => i is WordItem { Mention.Kind: MentionKind.Rank });
         if (order < 0 || Word(items, order + 1)?.Kind is MentionKind.Number or MentionKind.Level or MentionKind.Grain) return false;
-        items[order] = new RankItem(items[order].Start, items[order].End, Word(items, order)!.Value.Split(':')[0], int.Parse(number.Value, CultureInfo.InvariantCulture)) { Ranked = level };
+        items[order] = new RankItem(items[order].Start, items[order].End, Word(items, order)!.Value.Split(':')[0], int.Parse(number.Value, CultureInfo.InvariantCulture)) { Ranked = level, Compares = Word(items, order)!.Value.EndsWith(":gap", StringComparison.Ordinal) };
         return Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]));
     }
 

@@ -93,7 +93,7 @@ internal sealed partial class Resolver
         var later = draft.Periods.ConvertAll(p => p.Span.AddMonths(12));
         if (draft.Periods.All(p => coverage.Span.Intersect(p.Span) is not null) || !later.TrueForAll(p => coverage.Span.Intersect(p) == p)) return null;
         foreach (var span in later) _assumed.Add($"{book.Calendar.NameOf(span)}, which the plan covers");
-        return [.. later];
+        return [.. later.Distinct()];
     }
 
     private (Side Subject, ImmutableArray<Side> Bases) Sides(Draft draft, PeriodSpan span, Intent intent, Side subject, ImmutableArray<Side> before)
