@@ -58,6 +58,9 @@ internal sealed partial class Composer
     /// <exception cref="CannotAnswerException">Of “April against the average of the three months before”: what is compared with are sums.</exception>
     private static bool AgainstAverage(List<Item> items, int at)
     {
+        // "Gravenholt against the average house".
+        if (Word(items, at) is { Kind: MentionKind.Statistic, Value: "average" or "median" } of && Word(items, at + 1)?.Kind is MentionKind.Level && Word(items, at - 1)?.Kind is MentionKind.Comparator)
+            throw new CannotAnswerException($"Rows are not held against their {of.Value}. Ask for all of them with it, as in “by {Word(items, at + 1)!.Title.ToLowerInvariant()} on average”.");
         if (Word(items, at) is not { Kind: MentionKind.Statistic, Value: "average" or "median" } middle || (At<PeriodItem>(items, at + 1) is not { Span.Count: > 1 } && Word(items, at + 1)?.Kind is not MentionKind.Grain)) return false;
         if (Word(items, at - 1)?.Kind is MentionKind.Comparator or MentionKind.Gap || (At<PeriodItem>(items, at - 1) is not null && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Compare })))
             throw new CannotAnswerException($"One period is not held against the {middle.Value} of others. Ask for these months with their {middle.Value}, as in “revenue of the last 6 months by month on average”.");

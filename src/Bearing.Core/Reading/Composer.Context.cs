@@ -17,7 +17,7 @@ internal sealed partial class Composer
 
     /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
     private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1
-        && Word(items, at - 1) is not ({ Kind: MentionKind.By or MentionKind.Then or MentionKind.And } or { Kind: MentionKind.Rank or MentionKind.Number or MentionKind.Ordinal } or { Kind: MentionKind.Which, Value: "which" });
+        && Word(items, at - 1) is not ({ Kind: MentionKind.Then or MentionKind.And } or { Kind: MentionKind.By, Value: not "percent" } or { Kind: MentionKind.Rank or MentionKind.Number or MentionKind.Ordinal } or { Kind: MentionKind.Which, Value: "which" });
 
     /// <summary>What shows only beside its neighbours, noted before each item is taken up for itself.</summary>
     private void LookAround(Draft draft, List<Item> items)

@@ -45,6 +45,8 @@ internal sealed partial class Composer
     {
         // "As a percentage of ytd revenue": of that time, on both sides.
         if (Word(items, at) is { Kind: MentionKind.By, Value: "percent" } && Word(items, at + 1)?.Kind is MentionKind.Period or MentionKind.Month or MentionKind.Part && Word(items, at + 2)?.Kind is MentionKind.Figure) (items[at + 1], items[at + 2]) = (items[at + 2], items[at + 1]);
+        // "As a percentage of the group's overheads": of all there is.
+        if (Word(items, at) is { Kind: MentionKind.By, Value: "percent" } && Word(items, at + 1) is { Kind: MentionKind.Result, Value: Scope } && Word(items, at + 2)?.Kind is MentionKind.Figure) items.RemoveAt(at + 1);
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "percent" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } bottom) return false;
         // By what it is split may be said in between: costs by department as a share of revenue.
         var before = items.FindLastIndex(at, i => i is WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Statement });
@@ -57,6 +59,8 @@ internal sealed partial class Composer
         if (before < 0 && !items.Skip(at + 2).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure })) return Replace(items, at, 2, (s, e) => new RatioToItem(s, e, FigureOf(bottom), true));
         if (before < 0 || Enumerable.Range(before + 1, at - before - 1).Any(i => Word(items, i)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.And or MentionKind.Level or MentionKind.Grain or MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period))) return false;
         var top = Word(items, before)!;
+        // In percent of itself: what each of the rows is of all of them.
+        if (top.Value == bottom.Value && items.Exists(i => i is BreakdownItem or WordItem { Mention.Kind: MentionKind.Level })) return Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Share, "share", null, s, e - s, 0, bottom.Title)));
         var reference = Book.PercentOf(top.Value, bottom.Value);
         if (book.Figure(reference) is not { } ratio) return false;
         items.RemoveRange(at, 2);
@@ -93,6 +97,8 @@ internal sealed partial class Composer
         if (book.Figure(Book.Less(top.Value, bottom.Value)) is not { } less)
         {
             if (!between && !top.Partial && items[first + 1].End == bottom.Start && book.Figure(FigureOf(top)) is PairFigure) throw new CannotAnswerException($"{top.Title} is worked out from other figures already; nothing can be taken from it. Say what it is made of, as in “(revenue less fuel) as % of revenue”.");
+            // Never what each of them is over its plan instead.
+            if (between && top.Value != bottom.Value && Word(items, first + 1)?.Kind is MentionKind.And) throw new CannotAnswerException($"{bottom.Title} cannot be taken from {top.Title}. Ask for both beside each other, as in “{top.Title} and {bottom.Title}”.");
             return false;
         }
         var length = first + 3 - at;
@@ -208,6 +214,8 @@ internal sealed partial class Composer
         // "What does one performance cost us": the same, said the other way round.
         if (IsCounted(Word(items, at)) && Word(items, at + 1) is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } costs && costs.Start == items[at].End && _said.Any(m => m is { Kind: MentionKind.Filler } && m.End == items[at].Start && (m.Value == MentionContext.OneOf || vocabulary.Find(m.Title).Any(e => e is { Kind: MentionKind.Number, Value: "1" }))))
         {
+            // What one visitor costs is a cost, what one spends is earned.
+            items[at + 1] = vocabulary.Spending.Contains(costs.Title) && book.Sales is { } earned ? new WordItem(costs with { Value = Book.Coded(earned), Title = book.Figure(earned)!.Name }) : items[at + 1];
             (items[at], items[at + 1]) = (items[at + 1], items[at]);
             return Insert(items, at + 1, new WordItem(new Mention(MentionKind.By, "per", null, costs.End, 0, 0, "per")));
         }
@@ -336,6 +344,8 @@ internal sealed partial class Composer
         bool IsAnd(int i) => Word(items, i)?.Kind is MentionKind.And;
         if (IsMember(items, at) && IsFigure(at + 1) && items[at + 1].Start > items[at].End) return IsAnd(at + 2) && IsFigure(at + 3);
         if (Word(items, at)?.Kind is MentionKind.Comparator) return IsMember(items, at - 1) && IsFigure(at + 1);
+        // "Groups and schools", where groups are a kind of visitor as well as a level of the accounts.
+        if (IsAnd(at) && Word(items, at - 1)?.Kind is MentionKind.Level && Word(items, at - 2)?.Kind is not (MentionKind.By or MentionKind.Then or MentionKind.Which or MentionKind.Rank or MentionKind.Number or MentionKind.Quantifier) && Word(items, at + 1)?.Kind is MentionKind.Member) return true;
         return Word(items, at) is { Kind: MentionKind.And } and && (and.Value is "and" or "plus" or "slash" || IsAnd(at + 2) || IsAnd(at - 2)) && ((IsMember(items, at - 1) && IsFigure(at + 1)) || (IsFigure(at - 1) && IsMember(items, at + 1)));
     }
 

@@ -242,6 +242,9 @@ internal sealed class MentionContext(Vocabulary vocabulary, Book book, IReadOnly
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true } && ((tokens[m.Start].Hyphened && IsIdle(m.Start - 1)) || (m.End < tokens.Count && tokens[m.End].Hyphened && IsIdle(m.End))));
         // "Stand-in costs": small words that a hyphen joins are a name where there is one.
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Filler or MentionKind.Place && Any(o => o.Kind is MentionKind.Figure or MentionKind.Member && o.Length > 1 && Holds(o, m) && tokens[o.Start + 1].Hyphened));
+        // "Fixed costs" are none of the fixed assets.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true } && Any(o => o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts, Length: 1 } && o.Start == m.End && !Any(b => b.Kind == MentionKind.Figure && b.Length > 1 && Holds(b, o)))
+            && (m.Kind == MentionKind.Figure ? book.Figure(Composer.FigureOf(m)) is SumFigure { OverTime: OverTime.Closing } kept && book.Member(kept.Accounts[0]).Account?.Type is AccountType.Asset or AccountType.Liability : m.Dimension == book.Accounts.Code && book.TryMember(book.Accounts.Id, m.Value, out var account) && account.Account?.Type is AccountType.Asset or AccountType.Liability));
         // "Running expenses" are some of all expenses.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Value: SaysWhich } && Any(o => o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && o.Start == m.End));
         // "Cost per book": what something is held per is no word that only stands about.

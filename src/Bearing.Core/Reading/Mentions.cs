@@ -270,7 +270,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
         var margin = vocabulary.Find(phrase).Any(e => e is { Kind: MentionKind.Margin, Value: "margin" });
         foreach (var name in words.Partial(stems).Where(n => n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario && !(margin && n.Target.Kind == MentionKind.Figure && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0))).Take(MostPartials))
             yield return Named(name, start, length, cost + PerMention + PartOfName + (PartOfName * (1 - ((double)stems.Length / name.Stems.Length)))
-                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Any(IsPer) ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)) with
+                + (name.Stems[0] == stems[0] ? 0 : name.Stems.Any(IsPer) ? OtherRatio : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart : NotFromStart) + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0) + (stems.Length == 1 && name.Target.Kind == MentionKind.Figure && name.Stems[0] != stems[0] && vocabulary.Find(phrase).Any(e => e.Kind == MentionKind.Unit) ? PartOfName : 0)) with
             { Partial = true };
     }
 

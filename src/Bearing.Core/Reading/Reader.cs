@@ -198,7 +198,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (best.Resolved.Also.Length > 0 && best.Resolved.Question is { Bases.IsEmpty: false, Breakdowns.IsEmpty: false, Conditions.IsEmpty: false })
             return Cannot("Rows can be kept by a limit on one figure at a time. Ask for one after the other.");
         // "Is swimmer satisfaction up" claims nothing of swimmers.
-        if (best.Resolved.Question.Records is null && AsksYesOrNo(text, tokens) && best.Covering.Unused.Any(i => best.Covering.Mentions.Any(m => m.Kind == MentionKind.Figure && (m.End == i || m.Start == i + 1)))) return NotTold(best.Covering, best.Resolved.Question, tokens);
+        // "Are repairs under control" holds them against nothing.
+        if (best.Resolved.Question.Records is null && AsksYesOrNo(text, tokens) && best.Covering.Unused.Any(i => best.Covering.Mentions.Any(m => (m.Kind == MentionKind.Figure && (m.End == i || m.Start == i + 1)) || (m.Kind == MentionKind.Gap && m.End == i)))) return NotTold(best.Covering, best.Resolved.Question, tokens);
         if (best.Resolved.Question.Part is { } part && best.Draft.PartClaim is { } most && AsksYesOrNo(text, tokens))
             return new ReadResult(ReadingOutcome.Understood, reading, best.Resolved.Question with { Part = part with { Claim = most } }, [], null, []) { Unknown = [.. best.Covering.Unused.Select(i => tokens[i].Text)] };
         if (best.Resolved.Question is { Part: { } place, Share: false } && AsksYesOrNo(text, tokens))

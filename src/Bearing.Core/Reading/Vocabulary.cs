@@ -42,6 +42,7 @@ public sealed class Vocabulary
         Synonyms = file.Synonyms.Select(g => g.Select(Words.Phrase).ToList()).SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w)))).GroupBy(p => p.Word).ToFrozenDictionary(p => p.Key, p => p.SelectMany(o => o.Others).Distinct().ToArray());
         _kindNouns = (file.KindNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         LevelEndings = [.. file.LevelEndings ?? []];
+        Spending = (file.Spending ?? []).Select(Words.Phrase).ToFrozenSet();
         Anybody = (file.Anybody ?? []).Select(Words.Phrase).ToFrozenSet();
         Wholes = (file.Wholes ?? []).Select(Words.Phrase).ToFrozenSet();
         GapNouns = (file.GapNouns ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -105,6 +106,9 @@ public sealed class Vocabulary
 
     /// <summary>Endings that make an adjective of the name of a level: regional.</summary>
     internal IReadOnlyList<string> LevelEndings { get; }
+
+    /// <summary>What whoever is counted does with money that is income of the book: what a visitor spends.</summary>
+    internal FrozenSet<string> Spending { get; }
 
     /// <summary>Whoever is counted: more people visit.</summary>
     internal FrozenSet<string> Anybody { get; }
@@ -182,7 +186,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 

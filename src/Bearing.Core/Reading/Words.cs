@@ -96,7 +96,7 @@ public static class Words
     public static string Stem(string word)
     {
         var plain = Plain(word);
-        foreach (var ending in (string[])["'s", "’s", "s'", "'"])
+        foreach (var ending in (string[])["'s", "’s", "'", "’"])
             if (plain.Length > ending.Length && plain.EndsWith(ending, StringComparison.Ordinal)) plain = plain[..^ending.Length];
         if (Irregular.TryGetValue(plain, out var singular)) return singular;
         if (plain.Length > 4 && plain.EndsWith("ies", StringComparison.Ordinal)) return plain[..^3] + "y";
