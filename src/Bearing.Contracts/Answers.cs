@@ -79,7 +79,8 @@ public sealed record RecordTestDto(string Kind, string? Field = null, string? Ot
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>
 /// <param name="On">amount or percent.</param>
 /// <param name="Direction">over, under (by size), against, for (by profit) or either.</param>
-public sealed record ConditionDto(string On, string Direction, string Value);
+/// <param name="Of">The one of the question's bases that the limit speaks of; left out for the first.</param>
+public sealed record ConditionDto(string On, string Direction, string Value, string? Of = null);
 
 public sealed record FilterDto(string Dimension, IReadOnlyList<string> Members, bool Exclude);
 
@@ -92,7 +93,8 @@ public sealed record BreakdownDto(string By, string? Level);
 /// <param name="BothEnds">As many from the other end as well.</param>
 /// <param name="Within">Ranks the second split within each row of the first.</param>
 /// <param name="Pairs">Ranks the innermost rows of all splits against each other.</param>
-public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null, bool? BothEnds = null, bool? Within = null, bool? Pairs = null);
+/// <param name="InPercent">By what the variance is of its base.</param>
+public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null, bool? BothEnds = null, bool? Within = null, bool? Pairs = null, bool? InPercent = null);
 
 /// <summary>The one shape of every answer.</summary>
 /// <param name="Outcome"><c>answered</c>, <c>asks-back</c>, <c>cannot-answer</c>, <c>help</c> with questions to begin with, or <c>goes-back</c> and <c>starts-afresh</c> for whoever keeps the trail.</param>

@@ -47,6 +47,40 @@ public sealed class ConditionTests
         Assert.Contains("of 2 rows", table.Notes[0], StringComparison.Ordinal);
     }
 
+    /// <summary>February: Aldermouth 120, Birkhaven 80, Corrie Bay 110, each against a budget of 100; in January 130, 70 and 100.</summary>
+    [Theory]
+    [InlineData(Direction.Over, 0, Direction.Under, 0, "Aldermouth")]
+    [InlineData(Direction.Under, 0, Direction.Over, 0, "Birkhaven")]
+    [InlineData(Direction.Over, 0, Direction.Over, 0, "Corrie Bay")]
+    [InlineData(Direction.Over, 15, Direction.Either, 0, "Aldermouth")]
+    [InlineData(Direction.Either, 0, Direction.Either, 11, "")]
+    public void Each_of_two_bases_has_limits_of_its_own(Direction toBudget, int least, Direction toMonthBefore, int leastBefore, string rows)
+    {
+        var small = new SmallBook().Add(1, Feb, "FUEL", "N1", -120m).Add(1, Feb, "FUEL", "N2", -80m).Add(1, Feb, "FUEL", "S1", -110m).Add(1, Jan, "FUEL", "N1", -130m).Add(1, Jan, "FUEL", "N2", -70m).Add(1, Jan, "FUEL", "S1", -100m)
+            .Add(2, Feb, "FUEL", "N1", -100m).Add(2, Feb, "FUEL", "N2", -100m).Add(2, Feb, "FUEL", "S1", -100m);
+        var before = Side.PriorPeriod with { Version = "1" };
+        var question = On("FUEL", Feb, Feb, Budget, before) with
+        {
+            Breakdowns = [Breakdown.By("entity", "Yard")],
+            Conditions = [new Condition(ConditionOn.Amount, toBudget, Math.Max(least, 0.01m)) { Of = Budget }, new Condition(ConditionOn.Amount, toMonthBefore, Math.Max(leastBefore, 0.01m)) { Of = before }],
+        };
+        var grid = Now(new Tabulator(small.Book(), small.Facts()).Tabulate(question, TestContext.Current.CancellationToken)).Grid;
+        Assert.Equal(rows, string.Join('|', grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => r.Label)));
+    }
+
+    /// <summary>January: fuel of Aldermouth 130 against 100, so 30 and 30 %; of Corrie Bay 4 against 2, so 2 and 100 %; of Birkhaven 90 against 100.</summary>
+    [Theory]
+    [InlineData(RankBy.Size, false, "Aldermouth|Birkhaven|Corrie Bay")]
+    [InlineData(RankBy.Size, true, "Corrie Bay|Aldermouth|Birkhaven")]
+    [InlineData(RankBy.Unfavourable, true, "Corrie Bay|Aldermouth|Birkhaven")]
+    [InlineData(RankBy.Favourable, true, "Birkhaven|Aldermouth|Corrie Bay")]
+    public void Variances_are_ranked_by_amount_or_in_percent(RankBy by, bool inPercent, string rows)
+    {
+        var small = Book().Add(1, Jan, "FUEL", "S1", -4m).Add(2, Jan, "FUEL", "S1", -2m);
+        var grid = Now(new Tabulator(small.Book(), small.Facts()).Tabulate(On("FUEL", Jan, Jan, Budget) with { Breakdowns = [Breakdown.By("entity", "Yard")], Ranking = new Ranking(Ranking.All, by) { InPercent = inPercent } }, TestContext.Current.CancellationToken)).Grid;
+        Assert.Equal(rows, string.Join('|', grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => r.Label)));
+    }
+
     [Fact]
     public void Shares_of_the_total_add_up_to_a_hundred_also_with_offsets()
     {

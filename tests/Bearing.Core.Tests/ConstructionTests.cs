@@ -124,7 +124,7 @@ public sealed class ConstructionTests
     [InlineData("compare january and february fuel", "Variance of Fuel: Actual against January 2026, February 2026.")]
     [InlineData("2025 full year fuel by yard", "Fuel: Actual, 2025, by yard.")]
     [InlineData("jan+feb fuel", "Fuel: Actual, January 2026 to February 2026.")]
-    [InlineData("Aldermouth vs Birkhaven vs Corrie Bay fuel", "Fuel: Actual, Q1 2026, for Aldermouth and Birkhaven and Corrie Bay, by yard.")]
+    [InlineData("Aldermouth vs Birkhaven vs Corrie Bay fuel", "Fuel: Actual, Q1 2026, for Aldermouth, Birkhaven and Corrie Bay, by yard.")]
     [InlineData("fuel at Alder by month", "Fuel: Actual, Q1 2026, for Aldermouth, by month.")]
     [InlineData("was any yard below budget on fares in all months", "Variance of Fares: Actual against Budget 26, Q1 2026, by yard, then month, the most unfavourable first, only rows lower than the base.")]
     [InlineData("fuel until february", "Fuel: Actual, January 2026 to February 2026.")]
@@ -148,8 +148,8 @@ public sealed class ConstructionTests
     public void A_remark_is_told_as_one() => Assert.Contains("“because the tanks leaked” is a remark", Read("fuel because the tanks leaked").Reading!.Assumed);
 
     [Theory]
-    [InlineData("top 2 yards by fares in march", "and the next two", "Fares: Actual, March 2026, by yard, the next (after 2) 2 largest.")]
-    [InlineData("top 2 yards by fares in march", "the next", "Fares: Actual, March 2026, by yard, the next (after 2) 2 largest.")]
+    [InlineData("top 2 yards by fares in march", "and the next two", "Fares: Actual, March 2026, by yard, the 2 largest after the first 2.")]
+    [InlineData("top 2 yards by fares in march", "the next", "Fares: Actual, March 2026, by yard, the 2 largest after the first 2.")]
     [InlineData("fares in march", "and the month before that?", "Fares: Actual, February 2026.")]
     [InlineData("best month for fares in 2025", "and the month after that one", "Fares: Actual, January 2026.")]
     [InlineData("fares by yard in Q1 2026", "and fuel on the same basis", "Fuel: Actual, Q1 2026, by yard.")]

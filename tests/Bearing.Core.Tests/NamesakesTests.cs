@@ -105,7 +105,7 @@ public sealed class NamesakesTests
     [InlineData("Total Bread Hall sales ytd", "Net sales: Actual, April 2026 to August 2026, for Total Bread Hall.")]
     [InlineData("sales for WHO in August", "Net sales: Actual, August 2026, for Wholesale customers.")]
     [InlineData("who has the highest sales in August", "Net sales: Actual, August 2026, by shop, the 10 largest.")]
-    [InlineData("counter, café and catering by month", "Net sales: Actual, April 2026 to August 2026, for Counter sales and Café sales and Catering orders, by month, then account.")]
+    [InlineData("counter, café and catering by month", "Net sales: Actual, April 2026 to August 2026, for Counter sales, Café sales and Catering orders, by month, then account.")]
     [InlineData("counter vs café sales in August", "Net sales: Actual, August 2026, for Counter sales and Café sales, by account.")]
     [InlineData("rank shops by sales growth", "Growth of Net sales: Actual against Prior year, April 2026 to August 2026, by shop, the fastest growing first, in percent.")]
     [InlineData("people per loaf in August", "People per loaf baked: Actual, August 2026.")]

@@ -108,6 +108,17 @@ public sealed class PlainAnswerTests
         Assert.DoesNotContain(reader.Read("crew in march").Reading!.Assumed, a => a.Contains("read as", StringComparison.Ordinal));
     }
 
+    /// <summary>What a figure cannot be divided by is named, can be taught where nobody knows it, and is replaced by what is counted.</summary>
+    [Fact]
+    public void What_stands_behind_per_is_named_and_replaced_by_what_is_counted()
+    {
+        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read("fares per unicorn in march");
+        Assert.Contains("unicorn", read.Because!, StringComparison.Ordinal);
+        Assert.Equal(["unicorn"], read.Unknown);
+        Assert.NotEmpty(read.Nearest);
+        Assert.All(read.Nearest, n => Assert.StartsWith("fares per ", n, StringComparison.Ordinal));
+    }
+
     /// <summary>A letter left out of a name changes no question, and is said.</summary>
     [Theory]
     [InlineData("Aldermouth")]

@@ -58,6 +58,11 @@ public sealed class ReadingPropertyTests
         Assert.False(read.Because?.StartsWith("These words cannot be put together", StringComparison.Ordinal) == true, string.Join(' ', words));
     }, iter: 5000);
 
+    /// <summary>Mixtures that once took the service down, found by the one above.</summary>
+    [Theory]
+    [InlineData("twenty Reach and then by Reach")]
+    public void Words_that_mean_little_together_are_read_or_refused(string text) => Assert.True(Enum.IsDefined(Reader.Read(text).Outcome));
+
     [Fact]
     public void Case_and_punctuation_change_nothing() => Parts.Sample(parts =>
     {

@@ -230,4 +230,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("houses.csv", [("departments.csv", "department"), ("guests.csv", "guest"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(3, 127);
     }
+
+    [Fact]
+    public async Task Questions_of_an_operator_of_ski_slopes_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "slopes", "hollenfell");
+        await company.Load("slopes.csv", [("departments.csv", "department"), ("tickets.csv", "ticket"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(6, 136);
+    }
+
+    [Fact]
+    public async Task Questions_of_an_operator_of_swimming_pools_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "pools", "swellbeck");
+        await company.Load("pools.csv", [("departments.csv", "department"), ("members.csv", "member"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(1, 136);
+    }
 }

@@ -797,6 +797,7 @@ export interface components {
             on: string;
             direction: string;
             value: string;
+            of?: null | string;
         };
         DimensionDto: {
             code: string;
@@ -1232,6 +1233,7 @@ export interface components {
             bothEnds?: null | boolean;
             within?: null | boolean;
             pairs?: null | boolean;
+            inPercent?: null | boolean;
         };
         RateDto: {
             period: string;

@@ -121,9 +121,13 @@ public sealed partial class Answerer(Book book, IFacts facts)
             if (difference is not null && question.Growth) return grid.Value(row, ColumnKind.Percent).Number is { } points && GridWriter.Holds(claim, points, points * good);
             // Without anything to compare with it is above or below zero.
             if (table.Spans.Length > 0 && grid.Columns.All(c => c.Kind != ColumnKind.Base)) return grid.Value(row, ColumnKind.Subject).Number is { } own && GridWriter.Holds(claim, own, own * good);
-            if (grid.Value(row, ColumnKind.Subject).Number is not { } subject || grid.Value(row, ColumnKind.Base).Number is not { } reference) return false;
-            var mark = grid.Value(row, ColumnKind.Mark).Mark;
-            return GridWriter.Holds(claim, subject - reference, mark == "F" ? 1m : mark == "U" ? -1m : 0m);
+            // Held against several, it is so where it is so of each.
+            return Enumerable.Range(0, Math.Max(1, question.Bases.Length)).All(b =>
+            {
+                if (grid.Value(row, ColumnKind.Subject).Number is not { } subject || grid.Value(row, ColumnKind.Base, 0, b).Number is not { } reference) return false;
+                var mark = grid.Value(row, ColumnKind.Mark, 0, b).Mark;
+                return GridWriter.Holds(claim, subject - reference, mark == "F" ? 1m : mark == "U" ? -1m : 0m);
+            });
         }
         var holding = rows.Where(Holds).ToList();
         var counted = FormattableString.Invariant($"{(ofTime ? "in " : "")}{holding.Count:N0} of {rows.Count:N0}{(ofTime ? members.TrueForAll(r => r.Members.Length == 1) ? " months" : " rows" : "")}");

@@ -87,6 +87,9 @@ public sealed record Ranking(int Count, RankBy By, bool Ascending = false, int S
     /// <summary>Ranks the second split within each row of the first: the three largest accounts of each entity.</summary>
     public bool Within { get; init; }
 
+    /// <summary>By what the variance is of its base, where it is ranked by size, favourable or unfavourable.</summary>
+    public bool InPercent { get; init; }
+
     /// <summary>Ranks the innermost rows of all splits against each other: the ten worst pairs of an entity and an account.</summary>
     public bool Pairs { get; init; }
 }
@@ -190,6 +193,9 @@ public enum Direction
 /// <param name="Value">Zero or more: in the figure's unit, or in percent of the base.</param>
 public sealed record Condition(ConditionOn On, Direction Direction, decimal Value)
 {
+    /// <summary>The one of the question's bases that the limit speaks of; null for the first.</summary>
+    public Side? Of { get; init; }
+
     /// <summary>For single lines and records, which are held against nothing: whether the limit is an upper one.</summary>
     public bool IsUpper => Direction is Direction.Under or Direction.Against or Direction.Within;
 }

@@ -278,12 +278,14 @@ public sealed partial class Book
     private SumFigure? PlusFigure(FigureRef reference) => Pair(reference.Code, PlusCode) is var (one, other) && one.Unit == other.Unit && one.OverTime == other.OverTime && one.ShownSign == other.ShownSign && one.IsProfit == other.IsProfit && !Overlap(one, other)
         ? one with { Ref = reference, Name = $"{one.Name} plus {Lower(other)}", Accounts = one.Accounts.AddRange(other.Accounts) } : null;
 
-    /// <summary>Null unless both are sums in the same unit.</summary>
-    private PairFigure? PercentFigure(FigureRef reference) => Pair(reference.Code, PercentCode) is var (top, bottom) && top.Unit == bottom.Unit && top.OverTime == bottom.OverTime && !top.Accounts.SequenceEqual(bottom.Accounts)
+    /// <summary>Null unless both are sums in the same unit, or both count something: tests in % of slots.</summary>
+    private PairFigure? PercentFigure(FigureRef reference) => Pair(reference.Code, PercentCode) is var (top, bottom) && (top.Unit == bottom.Unit || (IsCount(top) && IsCount(bottom))) && top.OverTime == bottom.OverTime && !top.Accounts.SequenceEqual(bottom.Accounts)
         ? new PairFigure(reference, $"{top.Name} in % of {Lower(bottom)}", "%", 1, GoodOf(top), top, bottom, PairRule.Percent) : null;
 
+    private bool IsCount(SumFigure figure) => !figure.IsProfit && figure.Unit != Definition.Currency;
+
     /// <summary>Null unless both are sums and the lower one counts something.</summary>
-    private PairFigure? PerFigure(FigureRef reference) => Pair(reference.Code, PerCode) is var (top, bottom) && !bottom.IsProfit && bottom.Unit != Definition.Currency
+    private PairFigure? PerFigure(FigureRef reference) => Pair(reference.Code, PerCode) is var (top, bottom) && IsCount(bottom)
         ? new PairFigure(reference, $"{top.Name} per {One(bottom.Name)}", $"{top.Unit} per {One(bottom.Unit)}", 2, GoodOf(top), top, bottom, PairRule.Quotient) : null;
 
     /// <summary>

@@ -61,6 +61,8 @@ public sealed class BookWords
         // "Wages", of salaries and of crew wages: which of the two is meant is asked.
         var inCosts = Names.Where(IsPostedCost).SelectMany(n => n.Stems).ToHashSet();
         var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName).SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures, IsPostedCost(n) ? inCosts : [])).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
+        // "Available rooms" are rooms available, where they are counted.
+        synonyms.AddRange(Names.Where(n => n.Target is { Kind: MentionKind.Figure, Value: ['a', ..] } && n.Stems.Length == 2 && book.TryMember(book.Accounts.Id, n.Target.Value[2..], out var counted) && counted.Account?.Type == AccountType.Statistic).Select(n => n with { Stems = [n.Stems[1], n.Stems[0]], IsSynonym = true }).Where(n => own.Add(string.Join(' ', n.Stems))).ToList());
         _synonyms = synonyms.Concat(Names.Where(n => n.IsUsualName)).SelectMany(n => n.Stems).ToFrozenSet();
         _whole = Names.Concat(synonyms).Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
         // Values of fields and usual names of lines are meant as a whole only: a part of one says nothing.

@@ -48,8 +48,13 @@ internal sealed partial class Composer
     private static bool AsLongBefore(List<Item> items, int at)
     {
         if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.Comparator) return false;
-        var end = Word(items, at + 2) is { Kind: MentionKind.Number } number && Word(items, at + 3) is { Kind: MentionKind.Grain, Value: "month" } && int.Parse(number.Value, CultureInfo.InvariantCulture) == now.Span.Count ? at + 4 : 0;
-        if (end > 0 && Word(items, end) is not ({ Kind: MentionKind.Exclude, Value: "before" } or { Kind: MentionKind.Step, Value: "-1" })) return false;
+        bool IsMonths(int i) => Word(items, i) is { Kind: MentionKind.Grain, Value: "month" };
+        // "The one before" is as long, "the 1 month before" three months is not.
+        bool IsAsLong(int i) => Word(items, i) is { Kind: MentionKind.Number } number && int.Parse(number.Value, CultureInfo.InvariantCulture) is var count && (count == now.Span.Count || (count == 1 && Word(items, i + 1) is { Kind: MentionKind.Exclude, Value: "before" }));
+        bool IsBefore(int i) => Word(items, i) is { Kind: MentionKind.Exclude, Value: "before" } or { Kind: MentionKind.Step, Value: "-1" };
+        // "The 3 before", "the 3 months before", "the one before"; "the previous 3".
+        var behind = !IsAsLong(at + 2) ? at + 2 : IsMonths(at + 3) ? at + 4 : at + 3;
+        var end = IsBefore(behind) ? behind : Word(items, at + 2)?.Kind is MentionKind.Trailing && IsAsLong(at + 3) && Word(items, at + 4)?.Kind is not MentionKind.Grain ? at + 3 : 0;
         // "The previous three months", of three months.
         if (end == 0 && (At<PeriodItem>(items, at + 2) is not { Trailing: true } before || before.Span != now.Span)) return false;
         return Replace(items, at + 1, end > 0 ? end - at : 2, (s, e) => new BaseItem(s, e, "prior-period"));

@@ -48,7 +48,7 @@ internal sealed partial class Composer
             // "Only the bad months": they say more than that they sound well.
             if (draft.SidedRows && Word(items, i) is { Kind: MentionKind.Gap }) draft.Cost -= 0.15;
             // "Paid in May": the day of what is said right before.
-            if (items[i] is PeriodItem && Word(items, i - 1) is { Kind: MentionKind.Value or MentionKind.Field } or { Kind: MentionKind.Check, Value: "settled" }) draft.DayOf = Word(items, i - 1);
+            if (items[i] is PeriodItem && Word(items, i - 1) is { Kind: MentionKind.Value or MentionKind.Field } or { Kind: MentionKind.Check, Value: "settled" } && !(Word(items, i - 1) is { Kind: MentionKind.Field } whose && vocabulary.Fields["party"].Contains(Words.Phrase(whose.Value)))) draft.DayOf = Word(items, i - 1);
             if (Word(items, i) is { Kind: MentionKind.Check, Value: "settled" } settled) draft.DayOf ??= settled;
             // "The most invoices" counts them; of nothing that they could be counted by, the most overdue ones are those that are so for longest.
             draft.HowMany |= items.Exists(x => x is BreakdownItem or ByFieldItem or WordItem { Mention.Kind: MentionKind.Which or MentionKind.By or MentionKind.Level or MentionKind.Member or MentionKind.Value } or FilterItem) && items[i] is RankItem { Many: true } && items.Skip(i + 1).SkipWhile(x => x is WordItem { Mention.Kind: MentionKind.Check or MentionKind.Value }).FirstOrDefault() is WordItem { Mention: { Kind: MentionKind.Records } or { Kind: MentionKind.Intent, Value: "entries" or "entries:journal" or "entries:document" } };
@@ -145,6 +145,8 @@ internal sealed partial class Composer
     {
         // "How much revenue is that", "… is that in total": of what was shown.
         draft.Edits |= _said.LastOrDefault(m => m is not ({ Kind: MentionKind.Filler, Value: "filler" } or { Kind: MentionKind.Place or MentionKind.Form or MentionKind.Currency or MentionKind.Numbers } or { Kind: MentionKind.Intent, Value: "value:total" or "value" })) is { Kind: MentionKind.Filler, Value: ThatRow or ThoseRows };
+        // "EBITDA for that, by side": whatever stands behind it, of what was shown.
+        draft.Edits |= _said.Any(m => m is { Length: 1, Start: > 0, Kind: MentionKind.Filler or MentionKind.Row } && vocabulary.Find(m.Title).Any(e => e is { Kind: MentionKind.Row, Value: ThatRow or ThoseRows }) && _said.Any(o => o.Kind == MentionKind.Place && o.End == m.Start && o.Start > 0) && _said.All(o => o.Start != m.End || o.Kind is MentionKind.By));
         draft.Pronoun = _said.FirstOrDefault(m => m is { Kind: MentionKind.Filler, Value: ItsWord or TheirWord })?.Value ?? (_said.Count > 0 && _said[^1] is { Kind: MentionKind.Filler, Value: ThoseRows } ? TheirWord : _said.Count > 1 && _said[^1] is { Kind: MentionKind.Filler or MentionKind.Then, Value: ThenWord } ? ThenWord : null);
         // "Its payroll" is that of what was shown, unless the sentence itself names whose.
         draft.Edits |= draft.Pronoun is not null && draft is { Which: false, Who: false, Filters.Count: 0 } && draft.Breakdowns.TrueForAll(b => b.Dimension is null);
@@ -156,6 +158,7 @@ internal sealed partial class Composer
         // A value of some field, of records or lines that nobody named.
         if (draft.Intent != Intent.Entries && draft.Records is null) draft.Cost += ValueAlone * draft.Values.Count;
         Refuse(draft, items);
+        OwnLimits(draft, items);
         PointBack(draft);
         ShownAnyway(draft, items);
         draft.Parts = _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord } or { Kind: MentionKind.Share, Value: "mix" });
@@ -228,6 +231,8 @@ internal sealed partial class Composer
         }
         // "Compare fuel and crew" holds them against each other, as columns or rows of one table.
         if (draft.OpenCompare && draft.ListsFigures && draft.Intent is null && draft.Direction is null && !draft.Growth && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is null) draft.Compares = draft.OpenCompare = false;
+        // "Compare the best and the worst route" does so with the two.
+        if (draft is { OpenCompare: true, Rank.BothEnds: true, Intent: null, Direction: null, Growth: false, BasePeriod: null } && draft.Bases.Count + draft.Scenarios.Count == 0) draft.Compares = draft.OpenCompare = false;
         // "Actual, budget and prior year" are sides, beside which last year is no period.
         if (draft is { ListsScenarios: true, LastYear: true }) draft.Cost += OnLastYear;
         draft.Mix = draft.Share && !items.Exists(i => IsVariance(i) || i is WordItem { Mention.Kind: MentionKind.Gap or MentionKind.Growth or MentionKind.Shift });

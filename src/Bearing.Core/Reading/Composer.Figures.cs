@@ -62,7 +62,9 @@ internal sealed partial class Composer
         // In percent of itself: what each of the rows is of all of them.
         if (top.Value == bottom.Value && items.Exists(i => i is BreakdownItem or WordItem { Mention.Kind: MentionKind.Level })) return Replace(items, at, 2, (s, e) => new WordItem(new Mention(MentionKind.Share, "share", null, s, e - s, 0, bottom.Title)));
         var reference = Book.PercentOf(top.Value, bottom.Value);
-        if (book.Figure(reference) is not { } ratio) return false;
+        if (book.Figure(reference) is not { } ratio)
+            // Never the shares of either of them instead.
+            return top.Value == bottom.Value || book.Figure(FigureOf(top)) is not SumFigure || book.Figure(FigureOf(bottom)) is not SumFigure ? false : throw new CannotAnswerException($"{top.Title} cannot be shown in percent of {bottom.Title}: the two are not of one kind. Ask for both beside each other, as in “{top.Title} and {bottom.Title}”.");
         items.RemoveRange(at, 2);
         items[before] = new WordItem(new Mention(MentionKind.Figure, "m:" + reference.Code, null, top.Start, before == at - 1 ? bottom.End - top.Start : top.Length, 0, ratio.Name));
         return true;
@@ -115,6 +117,12 @@ internal sealed partial class Composer
     /// <summary>fuel plus crew cost per sailing → both as one figure, where something is made of it; by itself each of them is shown, and their sum.</summary>
     private bool FigurePlusFigure(List<Item> items, int at)
     {
+        // "Diesel and power together, in percent of takings".
+        if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1) is { Kind: MentionKind.And, Value: "and" } and && Word(items, at + 2)?.Kind is MentionKind.Figure && Word(items, at + 3)?.Kind is MentionKind.Combined && Word(items, at + 4) is { Kind: MentionKind.By, Value: "per" or "ratio" or "percent" })
+        {
+            items[at + 1] = new WordItem(and with { Value = "plus" });
+            items.RemoveAt(at + 3);
+        }
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.And, Value: "plus" } || Word(items, at + 2) is not { Kind: MentionKind.Figure } other) return false;
         // "Fuel plus crew per sailing", where the book has the crew per sailing.
         if (RatioInWords(other) is { } per && book.Figure(Book.Per(Book.Coded(Book.Plus(one.Value, Book.Coded(per.Top.Ref))), Book.Coded(per.Bottom.Ref))) is { } both) return Replace(items, at, 3, (s, e) => Made(s, e, both));
@@ -234,7 +242,7 @@ internal sealed partial class Composer
     private bool IsCounted(Mention? word) => word is { Kind: MentionKind.Figure } && book.Figure(FigureOf(word)) is SumFigure { Unit: var unit } && unit != book.Definition.Currency;
 
     /// <summary>Marine as a share of survey fees → what part of them is that member's.</summary>
-    private static bool MemberAsShare(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Member } && Word(items, at + 1) is { Kind: MentionKind.By, Value: "percent" } percent && Word(items, at + 2) is { Kind: MentionKind.Figure }
+    private static bool MemberAsShare(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Member } && Word(items, at + 1) is { Kind: MentionKind.By, Value: "percent" } percent && items.Skip(at + 2).SkipWhile(i => i is PeriodItem or WordItem { Mention.Kind: MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Gap }).FirstOrDefault() is WordItem { Mention.Kind: MentionKind.Figure }
         && !items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure } or RatioToItem) && Replace(items, at + 1, 1, (s, e) => new WordItem(percent with { Kind = MentionKind.Share, Value = "share" }));
 
     /// <summary>genres as shares of ticket sales · regions as a share of September revenue → the share of each row.</summary>
@@ -251,10 +259,10 @@ internal sealed partial class Composer
         return true;
     }
 
-    /// <summary>class mix of revenue by month → the classes of each month.</summary>
+    /// <summary>class mix of revenue by month · mix of classes by month → the classes of each month.</summary>
     private static bool MixBehindRows(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Level } || Word(items, at + 1)?.Kind is not MentionKind.Share || Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Which or MentionKind.Rank) return false;
+        if (Word(items, at) is not { Kind: MentionKind.Level } || !(Word(items, at + 1)?.Kind is MentionKind.Share || (Word(items, at - 1) is { Kind: MentionKind.Share, Value: "mix" } && Word(items, at + 1)?.Kind is MentionKind.By or MentionKind.Grain)) || Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Which or MentionKind.Rank) return false;
         var by = items.FindIndex(at + 1, i => i is WordItem { Mention: { Kind: MentionKind.By, Value: "by" or "per" or "each" } or { Kind: MentionKind.Grain } });
         if (by < 0 || (Word(items, by)!.Kind is MentionKind.By && Word(items, ++by)?.Kind is not (MentionKind.Level or MentionKind.Grain))) return false;
         var level = items[at];
@@ -277,6 +285,8 @@ internal sealed partial class Composer
         // "The margin of the shop".
         var turned = Word(items, at) is { Kind: MentionKind.Margin, Value: "margin" } lead && Word(items, at + 1) is { Kind: MentionKind.Figure } of && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == lead.End && m.End <= of.Start);
         if (Word(items, turned ? at + 1 : at) is not { Kind: MentionKind.Figure } top || Word(items, turned ? at : at + 1) is not { Kind: MentionKind.Margin } margin || (!turned && margin.Start != top.End) || book.Sales is not { } income) return false;
+        // "Occupancy rate".
+        if (margin.Value == "rate") return Remove(items, turned ? at : at + 1, 1);
         // "Gross profit %" is a margin; a sign behind anything else is none.
         if (margin.Value == "sign" && (top.Value[0] != 'm' || book.Figure(FigureOf(top)) is not SumFigure)) return Remove(items, at + 1, 1);
         // One account in percent of income is a share or a ratio, and no margin.
@@ -332,6 +342,8 @@ internal sealed partial class Composer
     /// <summary>fuel versus wages → both of them, beside each other.</summary>
     private static bool FigureAgainstFigure(List<Item> items, int at)
     {
+        // "Income of tests versus the number of tests".
+        if (Word(items, at)?.Kind is MentionKind.Figure && Word(items, at + 1)?.Kind is MentionKind.Comparator && Word(items, at + 2) is { Kind: MentionKind.Statistic, Value: "count" } or { Kind: MentionKind.Intent, Value: "value:many" } && Word(items, at + 3)?.Kind is MentionKind.Figure) items.RemoveAt(at + 2);
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.Comparator } against || Word(items, at + 2) is not { Kind: MentionKind.Figure } other || one.Value == other.Value) return false;
         items[at + 1] = new WordItem(against with { Kind = MentionKind.And });
         return true;

@@ -35,6 +35,36 @@ internal sealed partial class Composer
     private bool IsPluralAbove(Dimension dimension, string code) => book.TryMember(dimension.Id, code, out var member) && book.HasChildren(member)
         && Words.Tokens(member.Name) is [var word] && !word.Text.Equals(word.Stem, StringComparison.OrdinalIgnoreCase);
 
+    /// <summary>accounts 6000 to 6499 → by account, of those alone; without accounts 6000 to 6499 → of all others.</summary>
+    private bool LevelOfCodes(List<Item> items, int at)
+    {
+        if (Word(items, at) is { Kind: MentionKind.Exclude, Value: not ("less" or "before" or "after") })
+        {
+            var left = Word(items, at + 1)?.Kind is MentionKind.Level ? at + 2 : at + 1;
+            return Word(items, left) is { Kind: MentionKind.Codes } gone && Replace(items, at, left + 1 - at, (s, e) => new FilterItem(s, e, gone.Dimension!, CodesOf(gone), true));
+        }
+        return Word(items, at) is { Kind: MentionKind.Level } level && Word(items, at + 1) is { Kind: MentionKind.Codes } codes && codes.Dimension == level.Dimension && Word(items, at - 1)?.Kind is not (MentionKind.By or MentionKind.Which)
+            && Replace(items, at, 1, (s, e) => new BreakdownItem(s, e, [Breakdown.By(level.Dimension!, level.Value)]) { Led = true });
+    }
+
+    /// <summary>Accounts are figures, other members what is kept.</summary>
+    private void TakeCodes(Draft draft, Mention word)
+    {
+        var codes = CodesOf(word);
+        if (word.Dimension == book.Accounts.Code) draft.Figures.AddRange(codes.Select(c => new FigureRef(FigureKind.Account, c)));
+        else draft.Filters.Add(new Filter(word.Dimension!, codes));
+    }
+
+    /// <summary>6000 to 6499: whatever is posted to has a code in between.</summary>
+    /// <exception cref="CannotAnswerException">When there is none.</exception>
+    private ImmutableArray<string> CodesOf(Mention word)
+    {
+        if (word.Value.Split(':') is not [var low, var high] || !book.TryDimension(word.Dimension!, out var dimension)) return [];
+        var numbered = book.MembersOf(dimension.Id).Where(m => !book.HasChildren(m) && m.Code.Length == low.Length && m.Code.All(char.IsAsciiDigit)).Select(m => m.Code).Order(StringComparer.Ordinal).ToList();
+        var codes = numbered.Where(c => string.CompareOrdinal(c, low) >= 0 && string.CompareOrdinal(c, high) <= 0).ToImmutableArray();
+        return codes.IsEmpty ? throw new CannotAnswerException($"No {dimension.Name.ToLowerInvariant()} has a code from {low} to {high}{(numbered.Count > 0 ? $"; those of {low.Length} digits run from {numbered[0]} to {numbered[^1]}" : "")}.") : codes;
+    }
+
     /// <summary>the navigation department · route Calder–Pellow → the member alone; the level only says what it is.</summary>
     private bool Apposition(List<Item> items, int at)
     {
@@ -63,7 +93,8 @@ internal sealed partial class Composer
     {
         foreach (var kind in items.OfType<FilterItem>().Where(f => f.OfKind).ToList())
         {
-            if (!book.TryDimension(kind.Dimension, out var tree)) continue;
+            // Taken into another before.
+            if (!items.Contains(kind) || !book.TryDimension(kind.Dimension, out var tree)) continue;
             var others = items.Where(o => o != kind && (o is FilterItem { Exclude: false } f ? f.Dimension == tree.Code : o is WordItem { Mention: { Kind: MentionKind.Member } m } && m.Dimension == tree.Code)).ToList();
             var named = others.SelectMany(o => o is FilterItem f ? f.Codes : [((WordItem)o).Mention.Value]).ToList();
             var both = kind.Codes.Where(c => named.Exists(n => IsWithin(c, n))).Concat(named.Where(n => kind.Codes.Any(c => IsWithin(n, c)))).Distinct().ToImmutableArray();

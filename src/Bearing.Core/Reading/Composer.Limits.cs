@@ -11,9 +11,11 @@ internal sealed partial class Composer
     /// <summary>more than 10% · over 20k · 5k against us · less than 2 percent, and again with “and” → condition.</summary>
     private bool Threshold(List<Item> items, int at)
     {
-        var lead = Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
+        // "Make it 20k" says no side.
+        var made = Word(items, at) is { Kind: MentionKind.Gap, Value: GapSense.Attained };
+        var lead = !made && Word(items, at)?.Kind is MentionKind.Gap or MentionKind.Since ? Word(items, at) : null;
         // "Over budget by 10% and 5k": the side was said before.
-        var sided = lead is null && Word(items, at) is { Kind: MentionKind.By, Value: "by" } && (at == 0 || items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap }));
+        var sided = made || lead is null && Word(items, at) is { Kind: MentionKind.By, Value: "by" } && (at == 0 || items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap }));
         var next = lead is null && !sided ? at : at + 1;
         var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
         while (LimitAt(items, next, sided || lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
@@ -31,7 +33,10 @@ internal sealed partial class Composer
         }
         if (conditions.Count == 0) return false;
         // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
-        var behind = Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
+        // "Over budget by 10k but under last year": what follows is the side of another base.
+        var said = Word(items, at - 1)?.Kind is MentionKind.By ? at - 2 : at - 1;
+        var ofOther = (At<BaseItem>(items, said) is { Direction: not null } || (Word(items, said)?.Kind is MentionKind.Scenario && Word(items, said - 1)?.Kind is MentionKind.Gap)) && (items.ElementAtOrDefault(next + 1) is PeriodItem { IsLastYear: true } || Word(items, next + 1)?.Kind is MentionKind.Scenario or MentionKind.Comparator);
+        var behind = !ofOther && Word(items, next) is { Kind: MentionKind.Gap } gap ? gap : null;
         if (lead is null && behind is null && !sided) return false;
         if (sided && behind is null) return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.Select(c => new Condition(c.On, Direction.Over, c.Value))], false));
         // "More than 50k off" is off on either side, "less than 5% off" within that.
@@ -46,7 +51,7 @@ internal sealed partial class Composer
         var upTo = lead is { Value: "less" } && behind is not null && direction is Direction.Over or Direction.Under or Direction.For or Direction.Against;
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.SelectMany(c => upTo ? OnSide(new Condition(c.On, Direction.Under, c.Value), direction) : [new Condition(c.On, direction, c.Value)])], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less" or "within")));
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.SelectMany(c => upTo ? OnSide(new Condition(c.On, Direction.Under, c.Value), direction) : [new Condition(c.On, direction, c.Value)])], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less" or "within")) { Side = GapSense.Of(behind ?? lead) });
     }
 
     /// <summary>more than 1.5k out in November, over or under → on either side, said behind.</summary>
@@ -138,6 +143,19 @@ internal sealed partial class Composer
         return Replace(items, start, end - start, (s, e) => new ConditionItem(s, e, [new Condition(on, direction, low), new Condition(on, Direction.Within, high)], direction != Direction.Over || (behind ?? ahead) is not null));
     }
 
+    /// <summary>more than 110% of budget → more than 10% over it.</summary>
+    /// <exception cref="CannotAnswerException">Of “more than 80% of budget”: rows are kept by how far they are over or under.</exception>
+    private bool PercentOfPlan(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Gap } lead || LimitAt(items, at + 1, true) is not (ConditionOn.Percent, var percent, var length and > 0) || Word(items, at + 1 + length) is not { Kind: MentionKind.Scenario, Value: not Book.ActualCode } plan) return false;
+        if (Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Gap || DirectionOf(lead) is not (Direction.Over or Direction.Under) || !_said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == items[at + length].End && m.End <= plan.Start)) return false;
+        var side = DirectionOf(lead);
+        var apart = side == Direction.Over ? percent - 100m : 100m - percent;
+        if (apart < 0m) throw new CannotAnswerException($"Rows are kept by how far they are over or under {plan.Title}, not by how much of it there is so far. Ask for what is used of it, or for a limit of the variance, as in “more than 5% over {plan.Title}”.", $"how much of the {plan.Title} is used");
+        items[at + 1 + length] = new BaseItem(plan.Start, plan.End, plan.Value);
+        return Replace(items, at, 1 + length, (s, e) => new ConditionItem(s, e, [apart == 0m ? new Condition(ConditionOn.Amount, side, Resolver.Cent) : new Condition(ConditionOn.Percent, side, apart)], true));
+    }
+
     /// <param name="led">Behind over, under or the like a small number is an amount as well, unless it counts something.</param>
     private (ConditionOn On, decimal Value, int Length) LimitAt(List<Item> items, int at, bool led) => Word(items, at) switch
     {
@@ -163,5 +181,21 @@ internal sealed partial class Composer
         // More than ten are eleven at least, "at least ten" are ten.
         var beyond = vocabulary.Inclusive.Contains(lead.Title) ? 0 : side == Direction.Over ? 1 : -1;
         return Replace(items, at, 2, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Count, side, int.Parse(number.Value, CultureInfo.InvariantCulture) + beyond)], true));
+    }
+
+    /// <summary>over budget by 10k but under last year → a side, and limits, of each of the bases.</summary>
+    private static void OwnLimits(Draft draft, List<Item> items)
+    {
+        var bases = Enumerable.Range(0, items.Count).Where(i => items[i] is BaseItem).ToList();
+        if (bases.Count < 2) return;
+        var owned = bases.ToDictionary(b => b, _ => new List<ConditionItem>());
+        for (var i = 0; i < items.Count; i++)
+            if (items[i] is ConditionItem limit)
+                // What stands right before a base is its own, unless it stands right behind another.
+                if ((At<BaseItem>(items, i - 1) is not null ? i - 1 : At<BaseItem>(items, i + 1) is not null ? i + 1 : -1) is >= 0 and var owner) owned[owner].Add(limit);
+        // "More than last year": the side was said before what compares.
+        var own = bases.Select(b => (Base: (BaseItem)items[b] is { Direction: null } open && Word(items, b - 1) is { Kind: MentionKind.Gap } side ? open with { Direction = DirectionOf(side) } : (BaseItem)items[b], Limits: owned[b])).ToList();
+        if (own.Exists(o => o.Base.Direction is null && o.Limits.Count == 0)) return;
+        draft.OwnLimits.AddRange(own.Select(o => (o.Base.Scenario, o.Base.Direction, o.Limits.SelectMany(l => l.SideSaid || o.Base.Direction is not { } side ? l.Conditions : l.Conditions.SelectMany(c => OnSide(c, side))).ToImmutableArray())));
     }
 }

@@ -145,11 +145,13 @@ internal sealed partial class Composer
         return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
     }
 
-    /// <summary>how much of the fuel budget was spent → the part of the plan that is used, and no share of costs.</summary>
+    /// <summary>how much of the fuel budget was spent · how much of the forecast is actual already → the part of the plan that is used, and no share of costs.</summary>
     private bool SpentOfPlan(List<Item> items, int at)
     {
         if (Word(items, at)?.Kind is not MentionKind.Share || items.FindIndex(at, i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not (Book.ActualCode or "prior-year" or "prior-period") } }) is not (>= 0 and var plan)) return false;
-        if (items.FindIndex(plan, i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } }) is not (>= 0 and var spent)) return false;
+        // The mix of the forecast versus actual is none: "actual" says what has come only where it is asked how much of a plan has.
+        var come = Word(items, at) is { Value: "of-whole" } && items.Skip(plan).All(i => i is not WordItem { Mention.Kind: MentionKind.Comparator or MentionKind.And or MentionKind.To });
+        if (items.FindIndex(plan, i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } } || (come && i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: Book.ActualCode } })) is not (>= 0 and var spent)) return false;
         var said = Word(items, spent)!;
         items[spent] = new WordItem(said with { Kind = MentionKind.Projection, Value = "used" });
         // "Was spent by June" is until June.

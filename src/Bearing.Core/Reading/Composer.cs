@@ -52,13 +52,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private Func<List<Item>, int, bool>[] Rules => _rules ??=
     [
         RecordsOfParty, NamedDay, DayRange, OpenDays, WholeMonths, LastDayOfMonth, OwedTo, EitherDay,
-        BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, BothSides, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, FurtherField, PaidAndOpen, ColumnList, PartyFirst, RankedField, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
+        BrokenDown, LevelBehind, Pointed, PlanAndSpent, SpentOfPlan, InsteadOf, WithoutSide, BothPlans, BothSides, Negated, OverPeriod, Ordering, LatestRecord, NextDue, DaysBetween, DifferenceIn, SamePerson, FurtherField, PaidAndOpen, ColumnList, PartyFirst, RankedField, LevelOfCodes, ClassOfMembers, ResultInList, HowOften, When, CountOf, TextHolds, EndingIn,
         AnybodyCounted, EachOfCount, CostOf, PartIncluded, ResultOfMember, RowsAsShares, MixBehindRows, MemberAsShare, BeforeOrAfter, OverPercentOf, FigureLessFigure, FigurePlusFigure, EachPer, MemberLessMember, FigurePercentOfFigure, EarnedPer, RatioOf, FigurePerFigure, DefinedName, MarginOf, FigureThanFigure, FigureAgainstFigure,
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, WholeYear, FigureInRange, StrayYear, PartInTime, LastNamed, YearTo, ToDateOf, MonthsOfFigure, UntilPeriod, BeyondPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
-        GrowingGap, Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, Threshold, EitherSide, BaseLimit, SincePeriod,
+        GrowingGap, Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, PercentOfPlan, Threshold, EitherSide, BaseLimit, SincePeriod,
         SamePeriodAgain, SameFigureAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ForecastTo, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
-        Apposition, LeftOutRows, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
+        RankBehind, Apposition, LeftOutRows, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
 
     public Draft Compose(Covering covering)
@@ -122,51 +122,14 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     /// <summary>All there is: nothing is left out and nothing is split.</summary>
     private const string Scope = "scope";
 
+    /// <summary>The group, as one.</summary>
+    private const string WholeOfIt = "whole";
+
     /// <summary>How something went over time, with no word for what time is cut into.</summary>
     public const string Course = "course";
 
     /// <summary>Accounts, as lines of a statement.</summary>
     public const string AnyLines = "~lines";
-
-    /// <summary>Words that say two things: "cost accounts" are costs, by account; "open items" are records, and of those what is open.</summary>
-    private void Expand(List<Item> items)
-    {
-        for (var i = items.Count - 1; i >= 0; i--)
-        {
-            // "Year on year" says to compare, and with what.
-            if (Word(items, i) is { Kind: MentionKind.Scenario } against && against.Value.StartsWith(AgainstIt, StringComparison.Ordinal))
-            {
-                items[i] = new BaseItem(against.Start, against.End, against.Value[AgainstIt.Length..]);
-                continue;
-            }
-            // "Shared between the regions": by region, each with its share.
-            if (Word(items, i) is { Kind: MentionKind.By, Value: "shares" } shares)
-            {
-                items[i] = new WordItem(shares with { Value = "by" });
-                items.Insert(0, new WordItem(shares with { Kind = MentionKind.Share, Value = "share", Start = 0, Length = 0 }));
-                i++;
-                continue;
-            }
-            // "The result of insurance recoveries" is what these came to.
-            if (Word(items, i) is { Kind: MentionKind.Figure, Value: Outcome } && Word(items, i + 1) is { Kind: MentionKind.Figure } of && _said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.End == of.Start))
-            {
-                items.RemoveAt(i);
-                continue;
-            }
-            if (Word(items, i) is { Kind: MentionKind.Figure, Value: AnyProfit or Outcome } profit && book.Result is { } result)
-                items[i] = new WordItem(profit with { Value = Book.Coded(result) });
-            // A course runs by month, unless quarters or halves were counted: the trend of the last 8 quarters.
-            if (Word(items, i) is { Kind: MentionKind.Grain, Value: Course } course)
-                items[i] = new WordItem(course with { Value = items.Select((x, at) => Word(items, at) is { Kind: MentionKind.Grain, Value: "quarter" or "half" } grain && Word(items, at - 1)?.Kind is MentionKind.Number && Word(items, at - 2)?.Kind is MentionKind.Trailing ? grain.Value : null).FirstOrDefault(g => g is not null) ?? "month" });
-            if (Word(items, i) is { Kind: MentionKind.Level, Value: AnyLines } lines) items[i] = new WordItem(lines with { Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code });
-            if (Word(items, i) is not { Kind: MentionKind.Figure or MentionKind.Records } word || word.Value.Split('#') is not [var value, var also, .. var by]) continue;
-            items[i] = new WordItem(word with { Value = value });
-            // What is inserted takes all the words, the other none, so that nothing seems to stand between it and what follows.
-            // "The three largest creditors" are suppliers, and no invoices.
-            if (by is [var field] && Word(items, i - 1)?.Kind is MentionKind.Rank or MentionKind.Number or MentionKind.Which or MentionKind.By) items.Insert(i, new ByFieldItem(word.Start, word.Start, field) { Ranked = true });
-            items.Insert(i, new WordItem(word.Kind == MentionKind.Records ? word with { Kind = MentionKind.Check, Value = also } : word with { Kind = MentionKind.Level, Value = book.Accounts.Levels[^1], Dimension = book.Accounts.Code }));
-        }
-    }
 
     /// <summary>Takes up what an item says; a word without a place has its price.</summary>
     private void Take(Draft draft, Item item, bool moved)
@@ -199,6 +162,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 var said = moved ? Direction.Either : draft.Direction;
                 draft.Conditions.AddRange(c.SideSaid || said is not { } side ? c.Conditions : c.Conditions.SelectMany(x => OnSide(x, side)));
                 draft.Unsided |= !c.SideSaid && said is null;
+                draft.OverTime |= c.Side is { OverTime: true, PlanWhereWhy: false };
+                draft.Moved |= c.Side is { PlanWhereWhy: true };
                 draft.Compares |= c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
@@ -317,12 +282,13 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 if (word.OtherNumber) draft.OtherNumber = word;
                 Say("figure");
                 break;
+            case MentionKind.Codes: TakeCodes(draft, word); Say("filter"); break;
             case MentionKind.Member: draft.Filters.Add(new Filter(word.Dimension!, [word.Value])); Say("filter"); break;
             case MentionKind.Scenario: draft.Scenarios.Add(word.Value); draft.Cost += word.Value.StartsWith("prior", StringComparison.Ordinal) && vocabulary.Find(word.Title).Any(e => e.Kind == MentionKind.Period) ? PriorAlone : 0.0; Say("scenario"); break;
             case MentionKind.Result when word.Value == Scope: draft.WholeGroup = true; Say("filter"); break;
             case MentionKind.Result: draft.ResultNamed = true; Say("figure"); break;
             case MentionKind.Step: draft.Step = int.Parse(word.Value, CultureInfo.InvariantCulture); draft.Edits = true; Say("period"); break;
-            case MentionKind.Unit: draft.Unit = word.Value.Split(':')[0]; Say("figure"); break;
+            case MentionKind.Unit: draft.Unit = word.Value.Split(':')[0]; draft.Compares |= word.Value == "percent:variance"; Say("figure"); break;
             case MentionKind.Records: draft.Records = word.Value; Say("records"); break;
             case MentionKind.Check when word.Value is "owed-to-us" or "owed-by-us": draft.Records ??= word.Value == "owed-to-us" ? "receivables" : "payables"; draft.Checks.Add("open"); Say("test"); break;
             case MentionKind.Check: draft.Checks.Add(word.Value); Say("test"); break;
@@ -364,7 +330,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Field when draft.DayOf == word: Say("test"); break;
             case MentionKind.Field or MentionKind.SameField or MentionKind.Bucket:
                 if (word.Kind == MentionKind.Field) draft.Field ??= word;
-                Unplaced(0.3);
+                // Suppliers that are left out make another question of it.
+                Unplaced(word.Value == "party" ? 1 : 0.3);
                 break;
             // Columns that are no periods: the page is laid out as ever.
             case MentionKind.Across: draft.SideBySide |= word.Value != "down"; draft.Cost += word.Value == "down" ? 1 : 0.05; break;

@@ -134,8 +134,10 @@ internal sealed class DemandSplitter(Vocabulary vocabulary, MentionFinder finder
     {
         var said = behind.FindIndex(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Filler, Value: Composer.ItsWord or Composer.TheirWord }));
         if (said < 0 || !behind.Take(said).All(t => IsPolite(t) || vocabulary.Asking.Contains(t.Stem)) || !finder.Find(behind).Exists(m => m.Start == said + 1 && m.Kind is MentionKind.Figure)) return false;
-        // Figures alone are columns beside the first.
-        if (!finder.Find(before).Exists(m => m.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.Compare or MentionKind.Scenario or MentionKind.OnPlan || m is { Kind: MentionKind.Intent, Value: "variance" }) && behind.Skip(said + 1).All(t => finder.Find([t]).Exists(m => m.Kind is MentionKind.Figure or MentionKind.And or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year) || IsPolite(t))) return false;
+        // Figures alone, of some period, are columns beside the first.
+        var rest = behind.Skip(said + 1).ToList();
+        var covered = finder.Find(rest).Where(m => m is { Kind: MentionKind.Period } or { Kind: MentionKind.Figure, Partial: false }).ToList();
+        if (!finder.Find(before).Exists(m => m.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.Compare or MentionKind.Scenario or MentionKind.OnPlan || m is { Kind: MentionKind.Intent, Value: "variance" }) && rest.Where((_, i) => !covered.Exists(p => p.Start <= i && i < p.End)).All(t => t.Text == "," || finder.Find([t]).Exists(m => m.Kind is MentionKind.Figure or MentionKind.And or MentionKind.Period or MentionKind.Month or MentionKind.Part or MentionKind.Year) || IsPolite(t))) return false;
         var kept = finder.Find(before);
         return kept.Exists(m => m.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.Gap) && kept.Exists(m => m.Kind is MentionKind.Level or MentionKind.Class) && !Lists(before);
     }

@@ -173,6 +173,9 @@ internal sealed class Draft
     /// <summary>The figure by which rows go, where it was named as such.</summary>
     public FigureRef? RanksBy { get; set; }
 
+    /// <summary>Where more than one base was said, each with a side or limits of its own: over budget but under last year.</summary>
+    public List<(string Scenario, Direction? Side, ImmutableArray<Condition> Limits)> OwnLimits { get; } = [];
+
     /// <summary>What was paid of the records and what is open stand beside what they are of.</summary>
     public bool AmountsApart { get; set; }
 

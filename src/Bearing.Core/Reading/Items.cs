@@ -195,7 +195,11 @@ internal sealed record RankedByItem(int Start, int End, FigureRef Figure) : Item
 
 /// <summary>more than 10% and 20k over → rows that are kept.</summary>
 /// <param name="SideSaid">False where only a size was said: "more than 5%" of what fell or was missed.</param>
-internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions, bool SideSaid) : Item(Start, End);
+internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions, bool SideSaid) : Item(Start, End)
+{
+    /// <summary>The word that says on which side: grew faster than 10%.</summary>
+    public GapSense? Side { get; init; }
+}
 
 /// <summary>without approver · prepared and approved by the same person · more than 5 days after → a test of one record.</summary>
 internal sealed record FieldTestItem(int Start, int End, RecordTestKind Kind, string? Field, string? Other, decimal Number) : Item(Start, End);

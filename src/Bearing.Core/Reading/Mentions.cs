@@ -31,7 +31,7 @@ public sealed record Mention(MentionKind Kind, string Value, string? Dimension, 
 }
 
 /// <summary>Finds every meaning of every span of up to six words. Nothing is decided here.</summary>
-public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords words)
+public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, BookWords words)
 {
     private const int LongestSpan = 6;
     private const int MostCorrections = 4;
@@ -101,6 +101,7 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
             if (Quoted(tokens, start) is { } quote) mentions.Add(quote);
             mentions.AddRange(Shapes(tokens[start], start));
             mentions.AddRange(Initials(tokens[start], start));
+            mentions.AddRange(CodeRanges(tokens, start));
             for (var length = 1; length <= LongestSpan && start + length <= tokens.Count; length++)
                 foreach (var (stems, cost) in Combine(forms, start, length))
                     mentions.AddRange(Lookup(stems, start, length, cost, length > 1 && tokens.Skip(start + 1).Take(length - 1).All(t => t.Hyphened)).Where(m => !IsOtherCase(m, tokens, start) && !IsWordAndCode(m, tokens[start]) && !IsOtherNoun(m, tokens[start]) && !IsOnePeriod(m, tokens[start + length - 1]) && !(start > 0 && IsSoManyPercent(m, tokens[start - 1], tokens[start]))).Select(m => cost >= PerEdit ? m with { Corrected = true } : m).Select(m => m.Kind == MentionKind.Class ? m with { Partial = IsSingular(tokens[start]) } : IsPronoun(m, tokens[start]) ? m with { Kind = MentionKind.Filler } : m.Kind is MentionKind.Records or MentionKind.Intent or MentionKind.Level or MentionKind.Grain ? m with { Singular = IsSingular(tokens[start + length - 1]) } : m.Kind is MentionKind.Scenario ? m with { Singular = tokens.Skip(start).Take(length).All(IsSingular) } : m));
@@ -287,8 +288,8 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
     private bool IsWordAndCode(Mention mention, Token first) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1, Partial: false } && first.Text.Any(char.IsLower) && first.Stem.All(char.IsLetter)
         && mention.Value[(mention.Value.IndexOf(':', StringComparison.Ordinal) + 1)..] is var code && (string.Equals(code, first.Text, StringComparison.OrdinalIgnoreCase) || string.Equals(code, first.Stem, StringComparison.OrdinalIgnoreCase)) && !string.Equals(mention.Title, first.Text, StringComparison.OrdinalIgnoreCase) && vocabulary.Find(first.Stem).Count > 0;
 
-    /// <summary>"Dues" are no invoices that are due, where the book has dues.</summary>
-    private bool IsOtherNoun(Mention mention, Token token) => mention is { Kind: MentionKind.Check, Length: 1 } && !IsSingular(token) && words.Knows(token.Stem);
+    /// <summary>"Dues" are no invoices that are due, where the book has dues; and contracts do not shrink.</summary>
+    private bool IsOtherNoun(Mention mention, Token token) => mention.Length == 1 && !IsSingular(token) && (mention.Kind == MentionKind.Gap ? vocabulary.PluralNouns.Contains(token.Stem) : mention.Kind == MentionKind.Check && words.Knows(token.Stem));
 
     /// <summary>"The months" are not this month, and "over the month" is no split by months.</summary>
     private static bool IsOnePeriod(Mention mention, Token last) => (mention is { Kind: MentionKind.Grain, Length: > 2 } && IsSingular(last) && mention.Title.Contains(" the ", StringComparison.Ordinal) && Words.Stem(last.Text) == mention.Value) || mention.Kind == MentionKind.Period && !IsSingular(last) && last.Text.IndexOfAny(['\'', '’']) < 0 && mention.Value.Split(':')[0] is "month" or "quarter" or "half" or "year" && !PeriodSpan.TryParse(mention.Value, out _);
@@ -312,89 +313,4 @@ public sealed class MentionFinder(Vocabulary vocabulary, Book book, BookWords wo
 
     private static Mention Named(BookName name, int start, int length, double cost) =>
         new(name.Target.Kind, name.Target.Value, name.Target.Dimension, start, length, cost, name.Target.Title) { IsUsualName = name.IsUsualName };
-
-    /// <summary>Numbers, years and period codes, known by their shape.</summary>
-    private IEnumerable<Mention> Shapes(Token token, int at)
-    {
-        var text = token.Stem;
-        if (Year(text) is { } year) yield return Shape(MentionKind.Year, year.ToString(CultureInfo.InvariantCulture));
-        // Where a year begins within one it is the one that ends in the second; otherwise both are meant.
-        if (YearPair(text) is { } ends) yield return book.Calendar.StartMonth > 1 ? Shape(MentionKind.Year, ends.ToString(CultureInfo.InvariantCulture)) : Shape(MentionKind.Period, new PeriodSpan(new Period(ends - 1, 1), new Period(ends, 12)).ToString());
-        if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number <= 1000)
-            yield return Shape(MentionKind.Number, number.ToString(CultureInfo.InvariantCulture));
-        if (text.Length is 2 or 3 && text[0] == 'p' && int.TryParse(text.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var fiscal) && fiscal is >= 1 and <= 12 && book.CurrentPeriod is { } now)
-            yield return Shape(MentionKind.Period, new Period(now.Year, fiscal).ToString());
-        if (text.Any(char.IsLetter) && text.Count(char.IsDigit) >= 4 && !words.Knows(text) && !vocabulary.Stems.Contains(text) && YearPair(text) is null) yield return Shape(MentionKind.Document, token.Text);
-        // An amount in the book's own currency is what is shown anyway; any other currency is not passed over.
-        if (string.Equals(token.Text, book.Definition.Currency, StringComparison.OrdinalIgnoreCase)) yield return Shape(MentionKind.Filler, token.Text);
-        else if (text.Length == 3 && book.Currencies.Contains(token.Text.ToUpperInvariant())) yield return Shape(MentionKind.Currency, token.Text.ToUpperInvariant());
-        if (AmountOf(text) is { } amount) yield return Shape(text.EndsWith('%') ? MentionKind.Percent : MentionKind.Amount, amount.ToString(CultureInfo.InvariantCulture)) with { Cost = PerMention + (Year(text) is null ? 0 : NotFromStart) };
-        if (DayOf(text) is { } day) yield return Shape(MentionKind.Day, day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
-        if (OrdinalOf(text) is { } place) yield return Shape(MentionKind.Ordinal, place);
-        // 31-60: days of age, from and to.
-        if (text.Split('-') is [{ Length: <= 3 } low, { Length: <= 3 } high] && int.TryParse(low, NumberStyles.None, CultureInfo.InvariantCulture, out var from) && int.TryParse(high, NumberStyles.None, CultureInfo.InvariantCulture, out var to) && from < to)
-            yield return Shape(MentionKind.Bucket, to.ToString(CultureInfo.InvariantCulture));
-        // 202511.
-        if (text.Length == 6 && text.All(char.IsAsciiDigit) && Year(text[..4]) is { } inYear && int.Parse(text[4..], CultureInfo.InvariantCulture) is >= 1 and <= 12 and var ofYear) yield return Shape(MentionKind.Period, book.Calendar.PeriodOfMonth(inYear, ofYear).ToString());
-        // 8-21 is sooner a range than August 2021.
-        if (MonthOf(text) is { } period) yield return Shape(MentionKind.Period, period.ToString()) with { Cost = PerMention + (text.Length < 6 && text.All(c => char.IsDigit(c) || c == '-') ? NotFromStart : 0) };
-
-        Mention Shape(MentionKind kind, string value) => new(kind, value, null, at, 1, PerMention, token.Text);
-    }
-
-    /// <summary>20k, 1.5m, 5,000, 12000, 10%; a small whole number is a count.</summary>
-    private static decimal? AmountOf(string text)
-    {
-        if (text is ['-' or '−', _, ..]) return AmountOf(text[1..]) is { } below ? -below : decimal.TryParse(text[1..], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var small) ? -small : null;
-        var scale = char.ToLowerInvariant(text[^1]) switch { 'k' => 1_000m, 'm' => 1_000_000m, '%' => 1m, _ => 0m };
-        var digits = scale == 0m ? text : text[..^1];
-        return decimal.TryParse(digits, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var number) && number < 1e12m && (scale > 0m || number >= 1000m)
-            ? number * (scale == 0m ? 1m : scale) : null;
-    }
-
-    /// <summary>2026, fy26, fy2026, '26.</summary>
-    private static int? Year(string text)
-    {
-        var digits = text.StartsWith("fy", StringComparison.Ordinal) ? text[2..].TrimStart('\'') : text.Length == 3 && text[0] == '\'' ? text[1..] : text.Length == 4 ? text : "";
-        if (!int.TryParse(digits, NumberStyles.None, CultureInfo.InvariantCulture, out var year)) return null;
-        if (digits.Length == 2) year += 2000;
-        return year is >= 1990 and <= 2100 ? year : null;
-    }
-
-    /// <summary>The second of 2025/26, fy25/26, 2025-26, 2025/2026; null where the years do not follow each other.</summary>
-    private static int? YearPair(string text)
-    {
-        if (text.Split('/', '-') is not [var one, var other] || (Year(one) ?? (text.Contains('/', StringComparison.Ordinal) ? Year("fy" + one) : null)) is not { } first) return null;
-        return (Year(other) ?? Year("fy" + other)) is { } second && second == first + 1 && other.Length is 2 or 4 ? second : null;
-    }
-
-    /// <summary>2026-03-14, 14.03.2026, 14/3/26, 14-03-2026: the day stands before the month, unless it could be no month.</summary>
-    private static DateOnly? DayOf(string text)
-    {
-        if (text.Split('-', '/', '.') is not [var first, var second, var third] || !int.TryParse(first, NumberStyles.None, CultureInfo.InvariantCulture, out var a) || !int.TryParse(second, NumberStyles.None, CultureInfo.InvariantCulture, out var b) || !int.TryParse(third, NumberStyles.None, CultureInfo.InvariantCulture, out var c)) return null;
-        var (year, month, day) = first.Length == 4 ? (a, b, c) : b > 12 ? (c, a, b) : (c, b, a);
-        if (third.Length == 2 && first.Length < 3) year += 2000;
-        return year is >= 1990 and <= 2100 && month is >= 1 and <= 12 && day >= 1 && day <= DateTime.DaysInMonth(year, month) ? new DateOnly(year, month, day) : null;
-    }
-
-    /// <summary>14th, 2nd: the endings are the language's.</summary>
-    private string? OrdinalOf(string text) => vocabulary.OrdinalEndings.FirstOrDefault(e => text.Length > e.Length && text.EndsWith(e, StringComparison.Ordinal)) is { } ending && text[..^ending.Length] is { Length: <= 2 } digits && digits.All(char.IsAsciiDigit) && vocabulary.Find(text).Count == 0 ? digits : null;
-
-    /// <summary>2026-09, 09/2026, 2026-P09, sep-26, sep/2026.</summary>
-    private Period? MonthOf(string text)
-    {
-        if (Period.TryParse(text, out var canonical)) return canonical;
-        var parts = text.Split('-', '/', '.');
-        if (parts.Length != 2) return null;
-        if (Year(parts[0]) is { } first && Month(parts[1]) is { } m1) return book.Calendar.PeriodOfMonth(first, m1);
-        var last = parts[1].Length == 2 ? "20" + parts[1] : parts[1];
-        return Year(last) is { } second && Month(parts[0]) is { } m2 ? book.Calendar.PeriodOfMonth(second, m2) : null;
-    }
-
-    private int? Month(string text)
-    {
-        if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number)) return number is >= 1 and <= 12 ? number : null;
-        var named = vocabulary.Find(Words.Stem(text)).FirstOrDefault(e => e.Kind == MentionKind.Month).Value;
-        return named is null ? null : int.Parse(named, CultureInfo.InvariantCulture);
-    }
 }

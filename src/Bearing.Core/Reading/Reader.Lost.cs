@@ -29,6 +29,8 @@ public sealed partial class Reader
             // "Client invoices": those of the table that is kept by clients.
             MentionKind.Level when question.Records is { } of && covering.Mentions.Any(m => m.Kind == MentionKind.Records && m.Start == said.End) && book.Table(of.Table)?.Fields.Any(f => f.Dimension == said.Dimension) == true => true,
             MentionKind.Member or MentionKind.Class or MentionKind.Level => Of(said.Dimension),
+            // "Drop fuel": the one that goes.
+            MentionKind.Figure when resolved.FollowsUp && covering.Mentions.Any(m => m.Kind == MentionKind.Exclude && m.End == said.Start) => true,
             MentionKind.Figure when said.Value[..2] is "a:" or "m:" && !said.Value.Contains('#', StringComparison.Ordinal) && !said.Value.Contains('~', StringComparison.Ordinal) => IsIn(Composer.FigureOf(said), question) || resolved.Also.Concat(question.Beside).Any(f => IsIn(Composer.FigureOf(said), question with { Figure = f })),
             // "Without the budget", "forecast instead of budget": a side that goes.
             MentionKind.Scenario or MentionKind.OnPlan => draft.Instead is not null || ShowsSide(said.Value.Split(':')[^1] is var side && said.Value.StartsWith(Composer.AgainstIt, StringComparison.Ordinal) ? side : said.Value, question),
@@ -49,7 +51,7 @@ public sealed partial class Reader
             MentionKind.Growth => question.Growth || split || question.Bases.Length > 0,
             MentionKind.Grain => split || question.Records is not null || !covering.Mentions.Any(m => m is { Kind: MentionKind.By, Value: "by" } && m.End == said.Start),
             MentionKind.Rank => question.Ranking is not null || question.Records is not null || question.Listing is not null || split || question.Breakdowns.Length > 0,
-            MentionKind.Exclude when said.Value is "exclude" or "excluded" && draft.Instead is null => question.Filters.Any(f => f.Exclude || f.Members.Contains(book.Label(Member.Unassigned).Code)) || question.Bases.Length > 0 || question.Conditions.Length > 0 || question.Records is not null || book.Figure(question.Figure) is PairFigure,
+            MentionKind.Exclude when said.Value is "exclude" or "excluded" && draft.Instead is null => question.Filters.Any(f => f.Exclude || f.Members.Contains(book.Label(Member.Unassigned).Code)) || question.Bases.Length > 0 || question.Conditions.Length > 0 || question.Ranking is { Skip: > 0 } || question.Records is not null || book.Figure(question.Figure) is PairFigure,
             MentionKind.Presence when said.Value is not ("negative" or "positive") => question.Conditions.Length > 0 || question.Claim is not null,
             MentionKind.Statistic when said.Value != "count" => question.Statistic is not null || question.Records is not null || book.Figure(question.Figure) is not SumFigure { OverTime: OverTime.Sum },
             // "Crew of vessels we sold": costs that were named are not sold; what they take may be said of them.

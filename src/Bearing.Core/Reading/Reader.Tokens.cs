@@ -79,6 +79,8 @@ public sealed partial class Reader
             if (IsPeriod(tokens[i]) && IsPeriod(tokens[i + 1]) && between is "-" or "–" or "—" or "+") tokens.Insert(i + 1, new Token("to", "to", end));
             // "Actual + forecast" adds the one to the other.
             else if (between == "+") tokens.Insert(i + 1, new Token("+", "plus", end));
+            // "Pax/sailing", unless a name has both.
+            else if (between == "/" && tokens[i + 1].Start == end + 1 && words.Knows(tokens[i].Stem) && words.Knows(tokens[i + 1].Stem) && !GoesOn(tokens[i].Stem, tokens[i + 1].Stem)) tokens.Insert(i + 1, new Token("/", "slash", end));
         }
     }
 

@@ -15,15 +15,18 @@ public sealed partial class Reader
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m is { Kind: MentionKind.Filler, Value: not Composer.PartsWord } or { Kind: MentionKind.Place or MentionKind.And or MentionKind.To })
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || IsSaved(covering, i) || LeadsPeriod(covering, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || IsSaved(covering, i) || LeadsPeriod(covering, i) || IsDoneByUs(covering, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
-        var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3)).Concat(counted ? Counted() : []).Distinct().Take(5).ToArray();
+        var nearest = named.SelectMany(t => finder.Nearest(t.Stem, 3).Where(n => t.Stem.Length >= LeastReplaced && (!vocabulary.IsCommon(t.Stem) || LeavesLetterOut(t.Stem, n)))).Concat(counted ? Counted() : []).Distinct().Take(5).ToArray();
         var list = string.Join(", ", named.Take(5).Select(t => $"“{t.Text}”"));
         var because = $"{list} {(named.Count == 1 ? "is" : "are")} not known in this book" + (nearest.Length > 0 ? $"; the nearest known: {string.Join(", ", nearest)}." : ".");
         return Cannot(because, nearest) with { Unknown = [.. named.Select(t => t.Text)] };
     }
+
+    /// <summary>A word that everybody knows may be a name less a letter, as fright is of freight; save is no sale.</summary>
+    private static bool LeavesLetterOut(string stem, string name) => Words.Tokens(name).Exists(t => t.Stem.Length == stem.Length + 1 && Words.Distance(t.Stem, stem, 1) == 1);
 
     /// <summary>By what figures can be split, for a word behind "by" or "at" that nobody knows: the last level of each dimension but the accounts.</summary>
     private IEnumerable<string> Splits(List<Token> tokens, ImmutableArray<string> unknown) =>
@@ -34,6 +37,9 @@ public sealed partial class Reader
     private IEnumerable<int> IdlePercents(Covering covering, Question question, List<Token> tokens) =>
         question.Records is null && (question.Share || question.Bases.Length > 0 || question.Conditions.Any(c => c.On == ConditionOn.Percent) || book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent }) ? []
             : Enumerable.Range(0, tokens.Count).Where(i => tokens[i].Text == "%" && !covering.Mentions.Any(m => m.Start <= i && i < m.End));
+
+    /// <summary>"To", "the": nothing is lost where they are.</summary>
+    private bool IsSlight(Token token) => vocabulary.Find(token.Stem) is { Count: > 0 } kinds && kinds.All(k => k.Kind is MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To);
 
     /// <summary>Letters that a word has at least to have nearest ones: an initial has none.</summary>
     private const int LeastReplaced = 3;
@@ -47,6 +53,18 @@ public sealed partial class Reader
         if (covering.Mentions.Any(m => m.Kind == MentionKind.Figure && (m.End == at || m.Start == at + 1))) return [];
         return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true });
     }
+
+    /// <summary>"Profit per unicorn", "dues per call": what figures cannot be divided by, and the question with what is counted in its place.</summary>
+    private ReadResult PerNothing(string text, List<Token> tokens, Mention per, bool unknown, Previous? previous, ImmutableArray<PeriodSpan> shared)
+    {
+        if (per.End >= tokens.Count) return Cannot($"“{tokens[per.Start].Text}” wants something that is counted behind it, and nothing stands there.", [.. Counted().Take(MostCounted)]);
+        var word = tokens[per.End];
+        var because = unknown ? $"“{word.Text}” is not known in this book; what figures are divided by is something that is counted." : $"“{tokens[per.Start].Text}” wants something that is counted or kept apart behind it, and “{word.Text}” is neither.";
+        var instead = Counted().Select(Words.Tokens).Where(c => c.Count > 0).Select(c => string.Join(' ', c.SkipLast(1).Select(t => t.Text).Append(c[^1].Stem)).ToLowerInvariant()).Select(c => string.Concat(text.AsSpan(0, word.Start), c, text.AsSpan(word.Start + word.Text.Length)));
+        return Cannot(because, [.. instead.Where(q => Read(q, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true }).Take(MostCounted)]) with { Unknown = unknown ? [word.Text] : [] };
+    }
+
+    private const int MostCounted = 4;
 
     /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>
     private static bool NamesNothing(Draft draft, Resolved resolved) => draft.Figures.Count == 0 && !draft.ResultNamed && !draft.OfRecords && !resolved.FollowsUp && draft.Intent != Intent.Entries;
@@ -112,4 +130,7 @@ public sealed partial class Reader
         }
         return false;
     }
+
+    /// <summary>"What did we accrue": what was done says what is asked for, where nothing else does.</summary>
+    private static bool IsDoneByUs(Covering covering, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Result && m.End == index) && !covering.Mentions.Any(m => m.Kind is MentionKind.Figure or MentionKind.Statement or MentionKind.Records);
 }

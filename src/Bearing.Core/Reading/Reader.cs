@@ -166,7 +166,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var best = ordered[0];
         // "Harbour dues per call": without what each of is meant, the amount alone would answer something else.
         if (best.Resolved.Question.Records is null && best.Covering.Mentions.FirstOrDefault(m => m is { Kind: MentionKind.By, Value: "per" } && best.Draft.Unplaced.Contains(m.Start)) is { } per)
-            return Cannot($"“{tokens[per.Start].Text}” wants something that is counted or kept apart behind it, and what stands there is neither.", [.. Counted().Take(4)]);
+            return PerNothing(text, tokens, per, best.Covering.Unused.Contains(per.End), previous, shared);
         // A yes or a no is told of one figure at a time.
         if (!best.Resolved.Question.Beside.IsEmpty && AsksYesOrNo(text, tokens)) best = best with { Resolved = best.Resolved with { Question = best.Resolved.Question with { Beside = [] }, Also = best.Resolved.Question.Beside } };
         if (best.Covering.Mentions.Any(m => m.Kind == MentionKind.Help) && best.Covering.Mentions.All(m => m.Kind is MentionKind.Help or MentionKind.Filler or MentionKind.Place or MentionKind.And) && best.Covering.Unused.Count == 0)
@@ -181,7 +181,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             return Cannot("What is to be counted was not made out. The book counts what its statistics are of.", [.. Counted().Take(4)]);
         if (best.Draft.BasePeriod is { } against && best.Resolved.Question is { Spans: [var span, ..], Projection: null, Intent: not Intent.Entries } unlike && unlike.Bases.Any(b => b.Kind == SideKind.PriorPeriod) && (against.Count != span.Count || (unlike.Subject == Side.Actual && Elapsed(against) != Elapsed(span) && (against.From.Ordinal - span.From.Ordinal) % 12 != 0)) && !unlike.Spans.Contains(against))
             return Cannot($"{book.Calendar.NameOf(span)} has {Elapsed(span)} months{(book.CurrentPeriod < span.To ? " so far" : "")} and {book.Calendar.NameOf(against)} {Elapsed(against)}{(book.CurrentPeriod < against.To ? " so far" : "")}: periods that are not as long as each other are not compared. Ask for both beside each other, or for as many months of each.", $"{book.Figure(unlike.Figure)?.Name} {book.Calendar.NameOf(span)} and {book.Calendar.NameOf(against)}");
-        var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Concat(Lost(best.Covering, best.Draft, best.Resolved)).Distinct().Order().Select(i => tokens[i].Text)]);
+        var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Where(i => !IsSlight(tokens[i])).Concat(Lost(best.Covering, best.Draft, best.Resolved)).Distinct().Order().Select(i => tokens[i].Text)]);
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => IsLoose(m, tokens) || (m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit))).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
@@ -197,6 +197,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 [.. rivals.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
         if (best.Resolved.Also.Length > 0 && best.Resolved.Question is { Bases.IsEmpty: false, Breakdowns.IsEmpty: false, Conditions.IsEmpty: false })
             return Cannot("Rows can be kept by a limit on one figure at a time. Ask for one after the other.");
+        if (best.Draft.OwnLimits.Select(o => o.Side).Distinct().Count() > 1 && best.Resolved.Question.Breakdowns.IsEmpty && AsksYesOrNo(text, tokens))
+            return Cannot("A yes or a no is told of one comparison at a time. Ask for the one, and for the other after it; or for both beside each other.", [new ReadingWriter(book).NameOf(best.Resolved.Question.Figure) + " versus " + string.Join(" and ", best.Resolved.Question.Bases.Select(book.NameOf))]);
         // "Is swimmer satisfaction up" claims nothing of swimmers.
         // "Are repairs under control" holds them against nothing.
         if (best.Resolved.Question.Records is null && AsksYesOrNo(text, tokens) && best.Covering.Unused.Any(i => best.Covering.Mentions.Any(m => (m.Kind == MentionKind.Figure && (m.End == i || m.Start == i + 1)) || (m.Kind == MentionKind.Gap && m.End == i)))) return NotTold(best.Covering, best.Resolved.Question, tokens);

@@ -27,7 +27,7 @@ public sealed class ReadingWriter(Book book)
             if (!ask.Beside.IsEmpty) Add("test", RecordReading.BesideName(book.Table(ask.Table), ask), "beside");
             foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
             if (!ask.By.IsEmpty) Add("breakdown", RecordReading.ByNames(book, ask), string.Join(',', ask.By.Select(g => g.Field)));
-            foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false, false), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
+            foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, false, false, "the base"), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
             if (question.Listing is { } listing) Add("listing", RecordReading.ListingName(book.Table(ask.Table), listing), "");
             return new Reading(Sentence(question), parts.ToImmutable(), resolved.FollowsUp ? resolved.Assumed.Insert(0, "what was not said is kept from the question before") : resolved.Assumed, unused);
         }
@@ -40,7 +40,7 @@ public sealed class ReadingWriter(Book book)
         foreach (var filter in question.Filters) Add("filter", FilterName(filter), $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}");
         foreach (var breakdown in question.Breakdowns) Add("breakdown", "by " + BreakdownName(breakdown), breakdown.Dimension is null ? breakdown.Grain!.Value.ToString().ToLowerInvariant() : $"{breakdown.Dimension}:{breakdown.Level}");
         if (question.Ranking is { } ranking) Add("ranking", RankingName(ranking) + OfWhich(question, ranking) + PlaceName(question), ranking.Count.ToString(System.Globalization.CultureInfo.InvariantCulture));
-        foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0, IsPercent(question)), $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant());
+        foreach (var condition in question.Conditions) Add("condition", ConditionName(condition, question.Bases.Length > 0, IsPercent(question), BaseOf(condition, question)), $"{condition.On}:{condition.Direction}:{condition.Value}{(condition.Of is { } of ? $":{of}" : "")}".ToLowerInvariant());
         if (question.Share) Add("share", ShareName(question), "true");
         if (question.Cumulative) Add("cumulative", "months carry on the sum of those before", "true");
         if (question.Projection is { } projection) Add("projection", ProjectionName(projection), projection.ToString().ToLowerInvariant());
@@ -83,7 +83,7 @@ public sealed class ReadingWriter(Book book)
         var filters = string.Concat(question.Filters.Select(f => ", " + FilterName(f)));
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
         var rank = question.Ranking is { } r ? ", " + RankingName(r) + OfWhich(question, r) + (question.Beside.IsEmpty ? "" : $" by {NameOf(question.Figure)}") + PlaceName(question) : "";
-        var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0 && question.Intent != Intent.Entries, IsPercent(question))));
+        var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0 && question.Intent != Intent.Entries, IsPercent(question), BaseOf(c, question))));
         return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
 
@@ -96,7 +96,7 @@ public sealed class ReadingWriter(Book book)
         return string.Join(" and ", spans.Select(book.Calendar.NameOf));
     }
 
-    private string NameOf(FigureRef figure) => book.Figure(figure)?.Name ?? figure.Code;
+    public string NameOf(FigureRef figure) => book.Figure(figure)?.Name ?? figure.Code;
 
     private static string Listed(ImmutableArray<string> names) => names.Length == 1 ? names[0] : $"{string.Join(", ", names[..^1])} and {names[^1]}";
 
@@ -144,8 +144,12 @@ public sealed class ReadingWriter(Book book)
             : filter.Members.Select(c => book.TryMember(dimension.Id, c, out var m) ? book.IsNameShared(m) ? $"{m.Name} ({dimension.Name.ToLowerInvariant()})" : m.Name : "Unassigned").ToImmutableArray();
         // "For no route" would be taken for all of them.
         if (names is ["Unassigned"] && dimension is not null) return $"{(filter.Exclude ? "assigned to" : "without")} any {dimension.Name.ToLowerInvariant()}";
-        return (filter.Exclude ? "without " : "for ") + string.Join(" and ", names);
+        if (names.Length > MostNamed && dimension is not null) names = [.. names[..(MostNamed / 2)], $"{names.Length - (MostNamed / 2)} further {Words.Plural(dimension.Name.ToLowerInvariant())}"];
+        return (filter.Exclude ? "without " : "for ") + Listed(names);
     }
+
+    /// <summary>Members that a sentence names one by one; of more the first few, and how many there are.</summary>
+    private const int MostNamed = 6;
 
     private string BreakdownName(Breakdown by)
     {
@@ -157,44 +161,48 @@ public sealed class ReadingWriter(Book book)
 
     private bool IsPercent(Question question) => book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent };
 
-    private static string ConditionName(Condition condition, bool compares, bool percents)
+    private string BaseOf(Condition condition, Question question) => condition.Of is { } side ? question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0]) : "the base";
+
+    private static string ConditionName(Condition condition, bool compares, bool percents, string reference)
     {
         var limit = condition.On == ConditionOn.Percent || percents ? FormattableString.Invariant($"{condition.Value:0.##}%") : FormattableString.Invariant($"{condition.Value:#,0.##}");
-        if (condition.On is ConditionOn.New or ConditionOn.Ended) return condition.On == ConditionOn.New ? "that are new: nothing in the base" : "that have ended: nothing any more";
+        if (condition.On is ConditionOn.New or ConditionOn.Ended) return condition.On == ConditionOn.New ? $"that are new: nothing in {reference}" : "that have ended: nothing any more";
         if (condition.On == ConditionOn.Base) return $"with a base of at {(condition.Direction == Direction.Under ? "most" : "least")} {limit}";
         if (condition.Value == 0m && !compares) return condition.Direction == Direction.Under ? "below zero" : "above zero";
         // A cent is any difference at all.
         var least = condition is { On: ConditionOn.Amount, Value: 0.01m } ? "" : $"at least {limit} ";
         return compares ? condition.Direction switch
         {
-            Direction.Within => $"within {limit} of the base",
-            Direction.Over => $"{least}higher than the base",
-            Direction.Under => $"{least}lower than the base",
-            Direction.Against => $"{least}unfavourable",
-            Direction.For => $"{least}favourable",
+            Direction.Within => $"within {limit} of {reference}",
+            Direction.Over => $"{least}higher than {reference}",
+            Direction.Under => $"{least}lower than {reference}",
+            Direction.Against => $"{least}unfavourable{(condition.Of is null ? "" : " to " + reference)}",
+            Direction.For => $"{least}favourable{(condition.Of is null ? "" : " to " + reference)}",
             _ => least.Length == 0 ? "that differ" : $"that differ by {least.TrimEnd()}",
         } : condition.IsUpper ? $"of at most {limit}" : $"of at least {limit}";
     }
 
-    public static string RankingName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
+    public static string RankingName(Ranking ranking) => OrderName(ranking) + (ranking.InPercent ? ", in percent" : "");
+
+    private static string OrderName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
     {
         (var by, var up) when ranking is { Count: 1, Skip: 0, BothEnds: false } => by switch { RankBy.Name => "the first", RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", RankBy.Percent => $"the {(up ? "slowest" : "fastest growing")}, in percent", _ => up ? "the smallest" : "the largest" },
-        (RankBy.Name, _) when ranking.Count < Ranking.All => $"the {Further(ranking)}{ranking.Count} first",
+        (RankBy.Name, _) when ranking.Count < Ranking.All => $"the {ranking.Count} first{Further(ranking)}",
         (RankBy.Name, var back) => back ? "in reverse order" : "in order",
         _ when ranking is { Count: Ranking.All, Skip: > 0 } => $"those after the first {ranking.Skip}",
         _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", RankBy.Percent => $"the {(ranking.Ascending ? "slowest" : "fastest growing")} first, in percent", _ => ranking.Ascending ? "the smallest first" : "the largest first" },
         _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",
         _ when ranking is { BothEnds: true, Count: 1 } => "the first and the last",
         _ when ranking.BothEnds => $"the {ranking.Count} first and the {ranking.Count} last",
-        (RankBy.Percent, var slowest) => $"the {Further(ranking)}{ranking.Count} {(slowest ? "slowest" : "fastest growing")}, in percent",
-        (RankBy.Unfavourable, var least) => $"the {Further(ranking)}{ranking.Count} {(least ? "least" : "most")} unfavourable",
-        (RankBy.Favourable, var least) => $"the {Further(ranking)}{ranking.Count} {(least ? "least" : "most")} favourable",
-        (_, true) => $"the {Further(ranking)}{ranking.Count} smallest",
-        _ => $"the {Further(ranking)}{ranking.Count} largest",
+        (RankBy.Percent, var slowest) => $"the {ranking.Count} {(slowest ? "slowest" : "fastest growing")}{Further(ranking)}, in percent",
+        (RankBy.Unfavourable, var least) => $"the {ranking.Count} {(least ? "least" : "most")} unfavourable{Further(ranking)}",
+        (RankBy.Favourable, var least) => $"the {ranking.Count} {(least ? "least" : "most")} favourable{Further(ranking)}",
+        (_, true) => $"the {ranking.Count} smallest{Further(ranking)}",
+        _ => $"the {ranking.Count} largest{Further(ranking)}",
     };
 
     /// <summary>Of what the rows are that are ranked, where there are several splits.</summary>
     private string OfWhich(Question question, Ranking ranking) => ranking.Within ? " within each" : ranking.Pairs ? " of all pairs" : question.Breakdowns is [var first, _, ..] && ranking is { Count: < Ranking.All, By: not RankBy.Percent } ? $" of the {Words.Plural(BreakdownName(first))}" : "";
 
-    private static string Further(Ranking ranking) => ranking.Skip == 0 ? "" : $"next (after {ranking.Skip}) ";
+    private static string Further(Ranking ranking) => ranking.Skip == 0 ? "" : $" after the first {ranking.Skip}";
 }

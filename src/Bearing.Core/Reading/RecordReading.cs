@@ -19,7 +19,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
 
     private const string Payables = "payables", Receivables = "receivables";
 
-    private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "early", "on-time", "twice", PostedTwice, "ageing", "days-to-pay"];
+    private static readonly string[] OfItems = ["open", "settled", "due", "not-due", "overdue", "late", "early", "on-time", "twice", PostedTwice, "ageing", "days-to-pay", "days-late"];
 
     private readonly List<string> _assumed = [];
 
@@ -139,10 +139,10 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                 yield return new RecordTest(RecordTestKind.NotAfter, Field(table, "paid-on"), Field(table, "due"));
                 if (TryField(table, "open") is { } rest) yield return new RecordTest(RecordTestKind.Settled, null, rest);
             }
-            else if (check is "days-to-pay")
+            else if (check is "days-to-pay" or "days-late")
             {
                 // What is not paid has no such days, and counts as none: not as zero.
-                yield return new RecordTest(RecordTestKind.BothDays, Field(table, "paid-on"), DayOf(table));
+                yield return new RecordTest(RecordTestKind.BothDays, Field(table, "paid-on"), check is "days-late" ? Field(table, "due") : DayOf(table));
                 if (TryField(table, "open") is { } left) yield return new RecordTest(RecordTestKind.Settled, null, left);
             }
             else if (check is "twice" or PostedTwice && draft.Records is null && (check is PostedTwice || draft.Intent == Intent.Entries)) throw new CannotAnswerException("Whether a journal was posted twice is not looked for, only whether an invoice is there twice.", "duplicate invoices");
@@ -178,13 +178,16 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             yield return new RecordTest(IsSpan(age) ? RecordTestKind.NotOlder : RecordTestKind.OlderThan, draft.Checks.Exists(c => c is "overdue" or "ageing") ? Field(table, "due") : DayOf(table), null, null, age.Number);
         }
         foreach (var test in draft.FieldTests.Where(t => !IsAge(t, table) && !IsSpan(t)))
-            yield return new RecordTest(test.Kind, test.Field is { } f ? Field(table, f) : test.Kind == RecordTestKind.DaysAfter ? Field(table, "entered") : null,
+            yield return new RecordTest(test.Kind, test.Field is { } f ? Field(table, f) : test.Kind == RecordTestKind.DaysAfter ? TryField(table, "entered") ?? throw NoDayEntered(table) : null,
                 test.Other is { } o ? Field(table, o) : test.Kind == RecordTestKind.DaysAfter ? RecordAsk.Date : null, null, test.Number);
         foreach (var value in draft.Values.Distinct()) yield return Is(table, value);
     }
 
     /// <summary>"More than 60 days", with no word of from where to where: the age of a record.</summary>
     private static bool IsAge(FieldTestItem test, Table table) => table.Code != Table.Ledger && test is { Kind: RecordTestKind.DaysAfter, Field: null, Other: null };
+
+    /// <summary>What is said of days alone is an age, where nothing tells when something was entered.</summary>
+    private static CannotAnswerException NoDayEntered(Table table) => new($"{(table.Code == Table.Ledger ? "The ledger's lines do" : $"{table.Name} do")} not tell when they were entered, so that no number of days lies behind their date. By age, records such as invoices are asked for, as in “invoices over 60 days”.");
 
     /// <summary>So many days from the day in question, ahead or back.</summary>
     private static bool IsSpan(FieldTestItem test) => test.Kind is RecordTestKind.Ahead or RecordTestKind.NotOlder;

@@ -14,6 +14,8 @@ internal sealed partial class Resolver
         // The share of an overrun is one of all costs' variance.
         if (draft.Share && draft.OfCosts && draft.Breakdowns.Count == 0 && draft.Filters.Count == 0 && draft.Figures is [var only] && book.Figure(only) is SumFigure { ShownSign: < 0 }) draft.Figures.Add(new FigureRef(FigureKind.Measure, Book.AllCosts));
         var named = draft.Figures.Distinct().ToList();
+        // "Spends the most on crew per sailing": what is spent is that.
+        if (!draft.ListsFigures && named.Exists(f => book.Figure(f) is PairFigure { Top.ShownSign: < 0 })) named.Remove(new FigureRef(FigureKind.Measure, Book.AllCosts));
         var innermost = named.Where(f => !named.Exists(other => other != f && Within(other, f))).ToList();
         // Said as a list, a whole and its part are both meant; side by side the part says which part of the whole.
         var figures = draft.ListsFigures && (!draft.Share || draft.Breakdowns.Count > 0) ? named : innermost;
@@ -106,6 +108,9 @@ internal sealed partial class Resolver
         return book.IsWithin(p, w);
     }
 
+    /// <summary>Costs are no part of a profit, but what they are over is one of what it fell short by.</summary>
+    private bool IsPartOfResult(FigureRef part, FigureRef result) => part.Kind == FigureKind.Account && book.IsStatementLine(result) && book.Figure(part) is SumFigure p && book.Figure(result) is SumFigure r && book.IsWithin(p, r);
+
     /// <summary>Whether an account is a part of the figure, or the other way round.</summary>
     private bool IsInside(FigureRef figure, string account) => book.Figure(figure) is not SumFigure sum
         || (book.TryMember(book.Accounts.Id, account, out var m) && (book.PathTo(m.Id).Any(sum.Accounts.Contains) || sum.Accounts.Any(a => book.PathTo(a).Contains(m.Id))));
@@ -125,7 +130,7 @@ internal sealed partial class Resolver
     {
         if (!draft.Share || draft.Breakdowns.Exists(b => b.Dimension is not null)) return null;
         var figures = draft.Figures.Distinct().ToList();
-        if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && Within(f, o))) is not (>= 0 and var part)) return null;
+        if (figures is not [_, _] || figures.FindIndex(f => figures.Exists(o => o != f && (Within(f, o) || (draft.Compares && IsPartOfResult(f, o))))) is not (>= 0 and var part)) return null;
         if (LevelOf(figures[part]) is not { } level) return null;
         draft.Part = new PartAsked(book.Accounts.Code, figures[part].Code);
         return (figures[1 - part], level);
@@ -232,7 +237,7 @@ internal sealed partial class Resolver
         static CannotAnswerException NoAccounts() => new("The book has no accounts yet. Load the accounts first.");
     }
 
-    private bool IsOverBudget(Draft draft) => draft.Direction == Direction.Over && draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which || draft.Conditions.Count > 0)
+    private bool IsOverBudget(Draft draft) => draft.Direction == Direction.Over && draft.Unit is not ("income" or Sold) && draft.OwnLimits.TrueForAll(o => o.Side == Direction.Over || !(o.Scenario == "budget" || book.Scenario(o.Scenario)?.Kind == ScenarioKind.Budget)) && draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code || draft.WhichRows || draft.Which || draft.Conditions.Count > 0)
         && draft.Bases.Concat(draft.Scenarios).Any(b => book.Scenario(b)?.Kind == ScenarioKind.Budget || b == "budget");
 
     /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside it.</summary>
@@ -291,6 +296,8 @@ internal sealed partial class Resolver
         }
         // "Is fuel the largest overspend of all accounts": among the costs, or what is sold.
         var named = draft.Figures.Distinct().ToList();
+        // "Spends the most on crew per sailing": what is spent is that.
+        if (!draft.ListsFigures && named.Exists(f => book.Figure(f) is PairFigure { Top.ShownSign: < 0 })) named.Remove(new FigureRef(FigureKind.Measure, Book.AllCosts));
         var whole = named is [var one, var other] ? Within(one, other) ? other : Within(other, one) ? one : null : null;
         if (named.Count == (whole is null ? 1 : 2) && named.Find(f => f != whole) is { Kind: FigureKind.Account } account && draft is { Breakdowns: [{ } accounts], Part: null, Share: false, Which: false, Conditions.Count: 0, Rank: { BothEnds: false, Further: false, Number: null } most } && accounts == LevelOf(book.Accounts.Code, account.Code) && book.Figure(account) is SumFigure { IsProfit: true, ShownSign: var sign } && (whole ?? (sign < 0 ? new FigureRef(FigureKind.Measure, Book.AllCosts) : book.Sales)) is { } all && all != account)
         {
@@ -364,4 +371,14 @@ internal sealed partial class Resolver
         "balance" => figure is SumFigure { OverTime: OverTime.Closing },
         _ => figure is SumFigure { IsProfit: true, ShownSign: > 0 } or PairFigure { Top: { IsProfit: true, ShownSign: > 0 } },
     };
+
+    /// <summary>"Fuel per sailing" goes with fuel.</summary>
+    private bool IsMadeOf(PairFigure pair, string account) => book.Figure(new FigureRef(FigureKind.Account, account)) is SumFigure sum && (sum.Accounts.SequenceEqual(pair.Top.Accounts) || book.IsWithin(pair.Top, sum));
+
+    /// <exception cref="CannotAnswerException">When every account of the figure is left out of it.</exception>
+    private void RefuseNothingLeft(Question question)
+    {
+        if ((book.Figure(question.Figure) is PairFigure { Rule: not PairRule.Difference } ratio ? ratio.Top : book.Figure(question.Figure)) is not SumFigure sum || question.Filters.FirstOrDefault(f => f.Exclude && f.Dimension == book.Accounts.Code) is not { } without) return;
+        if (sum.Accounts.All(a => book.PathTo(a).Any(at => without.Members.Contains(book.Member(at).Code)))) throw new CannotAnswerException($"Nothing is left of {sum.Name} without {string.Join(" and ", without.Members.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Name : c))}.", sum.Name);
+    }
 }

@@ -49,7 +49,13 @@ internal sealed partial class Resolver
         if (draft.WholeGroup) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == book.Entities.Code && !f.Exclude) };
         if (draft.ClearsRows) question = question with { Conditions = [], Ranking = null };
         // "All shops" are those that were left out as well.
-        if (draft.Quantifier == Quantifier.Every) foreach (var all in draft.Breakdowns.Where(b => b.Dimension is not null)) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == all.Dimension), Ranking = null, Conditions = [] };
+        // "All entities", where accounts of one were shown: of every entity.
+        if (draft.Quantifier == Quantifier.Every && draft.Breakdowns is [{ Dimension: { } every }] && question.Breakdowns.Length > 0 && question.Breakdowns.All(b => b.Dimension != every) && question.Filters.Any(f => f.Dimension == every))
+        {
+            question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == every) };
+            draft.Breakdowns.Clear();
+        }
+        else if (draft.Quantifier == Quantifier.Every) foreach (var all in draft.Breakdowns.Where(b => b.Dimension is not null)) question = question with { Filters = question.Filters.RemoveAll(f => f.Dimension == all.Dimension), Ranking = null, Conditions = [] };
         // "Add rent back", after it was left out.
         if (draft is { Adds: true, Figures.Count: > 0 } && question.Filters.FirstOrDefault(f => f.Exclude && f.Dimension == book.Accounts.Code) is { } without && draft.Figures.TrueForAll(f => without.Members.Contains(f.Code)))
         {
@@ -63,7 +69,7 @@ internal sealed partial class Resolver
             draft.ListsFigures = true;
         }
         // "Drop headcount", of several figures side by side.
-        if (draft is { Filters: [{ Exclude: true, Members: [var gone] } left] } && left.Dimension == book.Accounts.Code && question.Beside.Append(question.Figure).FirstOrDefault(f => f.Kind == FigureKind.Account && f.Code == gone) is { } dropped && question.Beside.Length > 0)
+        if (draft is { Filters: [{ Exclude: true, Members: [var gone] } left] } && left.Dimension == book.Accounts.Code && question.Beside.Append(question.Figure).OrderBy(f => f.Kind).FirstOrDefault(f => f == new FigureRef(FigureKind.Account, gone) || book.Figure(f) is PairFigure pair && IsMadeOf(pair, gone)) is { } dropped && question.Beside.Length > 0)
         {
             draft.Filters.Clear();
             question = dropped == question.Figure ? question with { Figure = question.Beside[0], Beside = question.Beside.RemoveAt(0) } : question with { Beside = question.Beside.Remove(dropped) };
@@ -127,7 +133,7 @@ internal sealed partial class Resolver
             if (rank is { Number: null, BothEnds: false, Some: false } && draft is { IsBareWhy: true, Intent: null, Conditions.Count: 0, Only: false, Which: false } && !asMany && !ranking!.Within && question.Breakdowns.Length == 1) ranking = ranking with { Count = 1 };
             question = question with { Ranking = asMany ? ranking! with { Count = question.Ranking!.Count } : ranking };
         }
-        else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0) };
+        else if (draft.Order is not null && question.Intent != Intent.Entries) question = question with { Ranking = Ranking(draft, question.Bases.Length > 0, question.Figure) };
         // "What is behind Old Tannery" asks about it, whatever rows were kept before.
         if (draft.Intent == Intent.Why && draft.Filters.Count > 0) question = question with { Conditions = [.. draft.Conditions], Ranking = null, Breakdowns = question.Breakdowns.RemoveAll(b => draft.Breakdowns.Count == 0 && draft.Filters.Exists(f => !f.Exclude && f.Members.Length == 1 && f.Dimension == b.Dimension)) };
         // Limits and ranks of rows are none of entries.
@@ -139,7 +145,8 @@ internal sealed partial class Resolver
         if (draft is { Direction: Direction.Either, Conditions.Count: 0 }) question = question with { Conditions = [.. question.Conditions.Select(c => c.On is ConditionOn.Amount or ConditionOn.Percent && c.Direction is not Direction.Within ? c with { Direction = Direction.Either } : c)] };
         // "By 2k", after what missed by more than 5k: on the same side.
         var side = draft.Unsided ? question.Conditions.FirstOrDefault(c => c.On is ConditionOn.Amount or ConditionOn.Percent)?.Direction : null;
-        if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions.Select(c => side is { } kept && c.Direction is Direction.Over ? c with { Direction = kept } : c)], Ranking = draft.Rank is null ? null : question.Ranking };
+        if (draft.OwnLimits.Count > 0 && question.Breakdowns.Length > 0) question = question with { Conditions = OfEachBase(draft, true, question.Bases, question.Spans[0], []) };
+        else if (draft.Conditions.Count > 0) question = question with { Conditions = [.. draft.Conditions.Select(c => side is { } kept && c.Direction is Direction.Over ? c with { Direction = kept } : c)], Ranking = draft.Rank is null ? null : question.Ranking };
         else if (intent == Intent.Variance && question.Bases.Length > 0 && Claimed(draft, question.Breakdowns.Length > 0) is { } claimed)
             question = question with { Conditions = [new Condition(ConditionOn.Amount, claimed, Cent)], Ranking = new Ranking(Answering.Ranking.All, SideOf(claimed, question.Figure)) };
         if (draft.Share) question = question with { Share = true, Mix = draft.Mix };

@@ -175,6 +175,7 @@ internal sealed partial class Resolver
             case "prior-month": return Side.PriorPeriod with { Version = "1" };
             case "prior-quarter": return Side.PriorPeriod with { Version = "3" };
             case "prior-period": return Side.PriorPeriod with { Version = span.Count.ToString(CultureInfo.InvariantCulture) };
+            case "forecast-before": return new Side(SideKind.Version, ForecastBefore(span).Code);
             case "budget" or "forecast":
                 var kind = scenario == "budget" ? ScenarioKind.Budget : ScenarioKind.Forecast;
                 var found = book.Latest(kind, span.To) ?? throw new CannotAnswerException($"The book has no {scenario} yet.", "versus last year");
@@ -185,4 +186,32 @@ internal sealed partial class Resolver
                 return book.Scenario(side.Scenario) is { } known && known.Current.Code == side.Version ? side with { Version = null } : side;
         }
     }
+
+    /// <exception cref="CannotAnswerException">When there is no forecast, or one alone.</exception>
+    private Scenario ForecastBefore(PeriodSpan span)
+    {
+        var latest = book.Latest(ScenarioKind.Forecast, span.To) ?? throw new CannotAnswerException("The book has no forecast yet.", "versus last year");
+        var cut = latest.Current.CutOff;
+        return book.Definition.Scenarios.Where(s => s.Kind == ScenarioKind.Forecast && s.Code != latest.Code && s.Current.Coverage?.Span.Intersect(span) is not null && (cut is null || s.Current.CutOff < cut)).OrderByDescending(s => s.Current.CutOff ?? default).FirstOrDefault()
+            ?? throw new CannotAnswerException($"The book has one forecast only, {latest.Name}; there is none before it.", $"versus {latest.Name}");
+    }
+
+    /// <summary>Limits beside several bases: each of its own where it was said so, and otherwise of all of them.</summary>
+    private ImmutableArray<Condition> OfEachBase(Draft draft, bool hasRows, ImmutableArray<Side> bases, PeriodSpan span, ImmutableArray<Condition> limits)
+    {
+        if (bases.Length < 2) return limits;
+        static bool IsOfBase(Condition c) => c.On is ConditionOn.Amount or ConditionOn.Percent;
+        if (draft.OwnLimits.Count > 0 && hasRows)
+            return [.. draft.OwnLimits.SelectMany(o => (o.Limits.IsEmpty ? [new Condition(ConditionOn.Amount, o.Side ?? Direction.Either, Cent)] : o.Limits).Select(c => c with { Of = Named(o.Scenario, span) })), .. limits.Where(c => !IsOfBase(c))];
+        return [.. limits.SelectMany(c => IsOfBase(c) ? bases.Select(b => c with { Of = b }) : [c])];
+    }
+
+    /// <summary>"Is it the same?": yes or no, and the places where it is not.</summary>
+    private Question Compared(Question question) => question with
+    {
+        Claim = Direction.Within,
+        Intent = Intent.Variance,
+        Breakdowns = question.Breakdowns.Length > 0 ? question.Breakdowns : [Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]), Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1])],
+        Conditions = question.Conditions.Length > 0 ? question.Conditions : [new Condition(ConditionOn.Amount, Direction.Either, Cent)],
+    };
 }

@@ -130,6 +130,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Same && question.Bases.Length > 0) question = Compared(question);
         // An outlook has the forecast in it.
         if (draft.Projection == Projection.Outlook && question.Bases.Length > 1) question = question with { Bases = question.Bases.RemoveAll(b => book.Scenario(b.Scenario)?.Kind == ScenarioKind.Forecast) };
+        // A limit goes with the base that it was of.
+        question = question with { Conditions = question.Conditions.RemoveAll(c => c.Of is { } of && !question.Bases.Contains(of)) };
         if (draft.Projection is not null || question.Projection is not null) RefuseBesideProjection(draft, question);
         if (draft.Projection is { } projection) question = Projected(question, projection, draft);
         if (draft.View is not null || draft.Scale is not null || draft.Decimals is not null)
@@ -202,12 +204,15 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Text is not null) draft.Intent ??= Intent.Entries;
         if (draft.Intent == Intent.Entries) RefuseBesideEntries(draft);
         WholeOfShare(draft);
+        var soFar = _cost;
         var (figure, filters) = Figure(draft);
         if (PartIn(draft) is { } share) (figure, filters) = (share, []);
         else if (Part(draft) is var (whole, level))
         {
-            figure = whole;
-            filters = [];
+            (figure, filters) = (whole, []);
+            // The part is one of its rows, and no figure beside it.
+            _cost = soFar;
+            _also.Clear();
             draft.Breakdowns.Insert(0, Breakdown.By(book.Accounts.Code, level));
         }
         Percentages(draft, figure);
@@ -252,7 +257,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Filters = [.. filters.Concat(Merge(draft.Filters))],
             Breakdowns = Breakdowns(draft, filters, figure),
             Ranking = intent == Intent.Entries && draft.Rank is null ? null : Ranking(draft, bases.Length > 0, figure),
-            Conditions = bases.Length > 0 && intent != Intent.Entries && Claimed(draft, draft.Breakdowns.Count > 0) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent), .. draft.Conditions] : [.. draft.Conditions],
+            Conditions = OfEachBase(draft, draft.Breakdowns.Count > 0, bases, spans[0], bases.Length > 0 && intent != Intent.Entries && Claimed(draft, draft.Breakdowns.Count > 0) is { } claimed ? [new Condition(ConditionOn.Amount, claimed, Cent), .. draft.Conditions] : [.. draft.Conditions]),
             Share = draft.Share,
             Mix = draft.Mix && draft.Share,
             // What changed in one account is told as it moved, what changed in a result by what it did to it.
@@ -263,13 +268,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Cumulative = draft.Cumulative,
             ClaimOf = (draft.EveryOfAny || ((draft.Which || draft.WhichRows) && draft.Quantifier == Quantifier.Every)) && draft.Breakdowns is [{ Dimension: not null }, .., { Grain: not null }] ? Quantifier.Every : null,
         }, draft);
-    }
-
-    /// <exception cref="CannotAnswerException">When every account of the figure is left out of it.</exception>
-    private void RefuseNothingLeft(Question question)
-    {
-        if (book.Figure(question.Figure) is not SumFigure sum || question.Filters.FirstOrDefault(f => f.Exclude && f.Dimension == book.Accounts.Code) is not { } without) return;
-        if (sum.Accounts.All(a => book.PathTo(a).Any(at => without.Members.Contains(book.Member(at).Code)))) throw new CannotAnswerException($"Nothing is left of {sum.Name} without {string.Join(" and ", without.Members.Select(c => book.TryMember(book.Accounts.Id, c, out var m) ? m.Name : c))}.", sum.Name);
     }
 
     /// <summary>"Where is it over budget?": in which entities; beside another split "where" has nothing left to say, unless a limit follows.</summary>
@@ -285,15 +283,6 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         }
         else if (draft.Sign == 0 && draft.Direction is null && draft.Rank is null && draft.Conditions.Count == 0 && draft.Text is null) draft.Unplaced.AddRange(Enumerable.Range(word.Start, word.Length));
     }
-
-    /// <summary>"Is it the same?": yes or no, and the places where it is not.</summary>
-    private Question Compared(Question question) => question with
-    {
-        Claim = Direction.Within,
-        Intent = Intent.Variance,
-        Breakdowns = question.Breakdowns.Length > 0 ? question.Breakdowns : [Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]), Breakdown.By(book.Accounts.Code, book.Accounts.Levels[^1])],
-        Conditions = question.Conditions.Length > 0 ? question.Conditions : [new Condition(ConditionOn.Amount, Direction.Either, Cent)],
-    };
 
     /// <summary>Accounts while there are several, entities of a single one.</summary>
     private Breakdown UsualRows(FigureRef? figure)
@@ -346,8 +335,10 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _ when compares && rank.BothEnds && draft.Direction is null && !draft.Growth => RankBy.Favourable,
             _ => compares && !(draft.BasePeriod is not null && (draft.Growth || draft.BesideOnly)) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
+        // "The largest increase in percent".
+        var inPercent = compares && draft.Unit == "percent" && by is RankBy.Unfavourable or RankBy.Favourable or RankBy.Size;
         var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
-        return new Ranking(Math.Clamp(rank.Number ?? (IsOfOne(rank, draft) ? 1 : rank.BothEnds ? DefaultEnds : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft) };
+        return new Ranking(Math.Clamp(rank.Number ?? (IsOfOne(rank, draft) ? 1 : rank.BothEnds ? DefaultEnds : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft), InPercent = inPercent };
     }
 
     /// <summary>"The best and the worst month", "fuel of the largest route by month": that one, and not those that follow it.</summary>

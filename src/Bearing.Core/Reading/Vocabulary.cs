@@ -10,7 +10,7 @@ public enum MentionKind
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
     Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer, Not, Walk, Clear, Multiple, Leading, Beyond, Others, Across,
-    Define, Combined, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns, Day,
+    Define, Combined, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns, Day, Codes,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
@@ -46,6 +46,7 @@ public sealed class Vocabulary
         Anybody = (file.Anybody ?? []).Select(Words.Phrase).ToFrozenSet();
         Wholes = (file.Wholes ?? []).Select(Words.Phrase).ToFrozenSet();
         GapNouns = (file.GapNouns ?? []).Select(Words.Phrase).ToFrozenSet();
+        PluralNouns = (file.PluralNouns ?? []).ToFrozenSet();
         PerWords = (file.PerWords ?? new Dictionary<string, string>()).ToFrozenDictionary(p => p.Key, p => Words.Stem(p.Value));
         Verbs = (file.Verbs ?? []).SelectMany(g => g.Select(f => (Form: f, Forms: g.ToArray()))).ToFrozenDictionary(p => p.Form, p => p.Forms);
         Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
@@ -86,6 +87,9 @@ public sealed class Vocabulary
 
     /// <summary>Words for a gap on one side: the shortfall.</summary>
     internal FrozenSet<string> GapNouns { get; }
+
+    /// <summary>Verbs that are another thing in the plural: revenue may contract, contracts are papers.</summary>
+    internal FrozenSet<string> PluralNouns { get; }
 
     private readonly FrozenSet<string> _kindNouns;
 
@@ -186,7 +190,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 

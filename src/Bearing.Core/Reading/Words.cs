@@ -2,6 +2,7 @@ using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
 using System.Text.Json;
+using System.Text.RegularExpressions;
 
 namespace Bearing.Core.Reading;
 
@@ -45,7 +46,7 @@ public sealed class NearStems
 }
 
 /// <summary>Cuts text into words and brings them into the form in which they are compared.</summary>
-public static class Words
+public static partial class Words
 {
     /// <summary>Plurals that no ending shows.</summary>
     private static readonly FrozenDictionary<string, string> Irregular = LoadIrregular("en");
@@ -54,6 +55,8 @@ public static class Words
     public static List<Token> Tokens(string text)
     {
         var tokens = new List<Token>();
+        // 'Annual licence' is a quotation as well; an apostrophe behind a word is none, nor that of '26.
+        text = SingleQuoted().Replace(text, q => $"\"{q.Groups[1].Value}\"");
         var at = 0;
         var (quotations, within) = (0, false);
         while (at < text.Length)
@@ -81,6 +84,9 @@ public static class Words
         }
         return tokens;
     }
+
+    [GeneratedRegex(@"(?<=^|[\s(:,])['‘](\p{L}[^'’]*[^\s'’])['’](?=$|[\s),.;:?!])")]
+    private static partial Regex SingleQuoted();
 
     /// <summary>"Entity" → "entities"; for nouns that books name their dimensions and fields by.</summary>
     public static string Plural(string noun) => noun.Length > 1 && noun[^1] == 'y' && !"aeiou".Contains(noun[^2], StringComparison.Ordinal) ? noun[..^1] + "ies" : Hissing.Any(e => noun.EndsWith(e, StringComparison.Ordinal)) ? noun + "es" : noun + "s";

@@ -155,16 +155,14 @@ internal sealed partial class GridWriter(
             if (condition.Direction == Direction.Within) return Math.Abs(value) <= condition.Value;
             return condition.Direction is Direction.Under or Direction.Against ? value <= condition.Value : Math.Abs(value) >= condition.Value;
         }
-        if (condition.On is ConditionOn.New or ConditionOn.Ended)
-        {
-            var (now, before) = (Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1));
-            return now is not null && before is not null && (condition.On == ConditionOn.New ? now != 0m && before == 0m : now == 0m && before != 0m);
-        }
-        if (condition.On == ConditionOn.Base) return Shown(node, rowFigure, 0, 1) is { } reference && (condition.Direction == Direction.Under ? Math.Abs(reference) <= condition.Value : Math.Abs(reference) >= condition.Value);
-        if (Variance(node, rowFigure, 0, 1) is not { } variance) return false;
-        if (condition.Direction == Direction.Within) return (condition.On == ConditionOn.Percent ? Percent(variance, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number : variance) is { } near && Math.Abs(near) <= condition.Value;
-        var size = condition.On == ConditionOn.Percent ? Percent(variance, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number : variance;
-        return size is not null && Math.Abs(size.Value) >= condition.Value && Holds(condition.Direction, Shown(node, rowFigure, 0, 0) - Shown(node, rowFigure, 0, 1), variance * GoodSign(rowFigure));
+        var side = condition.Of is { } of ? 1 + question.Bases.IndexOf(of) : 1;
+        var (now, before) = (Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, side));
+        if (condition.On is ConditionOn.New or ConditionOn.Ended) return now is not null && before is not null && (condition.On == ConditionOn.New ? now != 0m && before == 0m : now == 0m && before != 0m);
+        if (condition.On == ConditionOn.Base) return before is { } reference && (condition.Direction == Direction.Under ? Math.Abs(reference) <= condition.Value : Math.Abs(reference) >= condition.Value);
+        if (Variance(node, rowFigure, 0, side) is not { } variance) return false;
+        var size = condition.On == ConditionOn.Percent ? Percent(variance, now, before).Number : variance;
+        if (condition.Direction == Direction.Within) return size is { } near && Math.Abs(near) <= condition.Value;
+        return size is not null && Math.Abs(size.Value) >= condition.Value && Holds(condition.Direction, now - before, variance * GoodSign(rowFigure));
     }
 
     /// <summary>Whether a difference lies on the side that is claimed.</summary>
@@ -306,21 +304,20 @@ internal sealed partial class GridWriter(
     private List<RowNode> InOrder(IEnumerable<RowNode> children, Ranking ranking)
     {
         var ordered = ranking.By == RankBy.Name ? children.OrderBy(n => n.Key.Dimension == RowKey.Time ? n.Key.Id : 0).ThenBy(n => Name(n.Key), StringComparer.OrdinalIgnoreCase).ToList()
-            : children.OrderByDescending(n => RankValue(n, ranking.By)).ThenBy(n => SortKey(n.Key)).ToList();
+            : children.OrderByDescending(n => RankValue(n, ranking.By, ranking.InPercent)).ThenBy(n => SortKey(n.Key)).ToList();
         if (ranking.Ascending) ordered.Reverse();
-        // What was not assigned is no member that could be first.
-        return [.. ordered.OrderBy(n => n.Key.Dimension != RowKey.Time && n.Key.Id < Member.FirstOwnId)];
+        // What was not assigned is no member that could be first; what has no figure, such as the growth from nothing, comes last from either end.
+        return [.. ordered.OrderBy(n => n.Key.Dimension != RowKey.Time && n.Key.Id < Member.FirstOwnId).ThenBy(n => ranking.By != RankBy.Name && RankValue(n, ranking.By, ranking.InPercent) == decimal.MinValue)];
     }
 
-    private decimal RankValue(RowNode node, RankBy by)
+    private decimal RankValue(RowNode node, RankBy by, bool inPercent = false)
     {
         var rowFigure = RowFigure(node);
         if (by == RankBy.Value || question.Bases.Length == 0) return Shown(node, rowFigure, 0, 0) ?? decimal.MinValue;
-        if (by == RankBy.Percent)
-            // Fixed members aside, what grew from nothing has no percentage and stands last.
-            return Shown(node, rowFigure, 0, 0) - Shown(node, rowFigure, 0, 1) is { } moved ? Percent(moved, Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1)).Number ?? decimal.MinValue : decimal.MinValue;
-        var effect = Variance(node, rowFigure, 0, 1) is { } v ? v * (GoodSign(rowFigure) is 0 ? 1 : GoodSign(rowFigure)) : decimal.MinValue;
-        if (effect == decimal.MinValue) return effect;
+        var (now, before) = (Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1));
+        if (by == RankBy.Percent) return now - before is { } moved ? Percent(moved, now, before).Number ?? decimal.MinValue : decimal.MinValue;
+        if (Variance(node, rowFigure, 0, 1) is not { } variance || (inPercent ? Percent(variance, now, before).Number : variance) is not { } gap) return decimal.MinValue;
+        var effect = gap * (GoodSign(rowFigure) is 0 ? 1 : GoodSign(rowFigure));
         return by switch { RankBy.Size => Math.Abs(effect), RankBy.Unfavourable => -effect, _ => effect };
     }
 

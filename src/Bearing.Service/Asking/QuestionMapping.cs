@@ -18,8 +18,8 @@ internal static class QuestionMapping
         [.. q.Bases.Select(b => b.ToString())], [.. q.Spans.Select(s => s.ToString())],
         [.. q.Filters.Select(f => new FilterDto(f.Dimension, f.Members, f.Exclude))],
         [.. q.Breakdowns.Select(b => b.Grain is { } g ? new BreakdownDto(g.ToString().ToLowerInvariant(), null) : new BreakdownDto(b.Dimension!, b.Level))],
-        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null, r.Pairs ? true : null) : null,
-        q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)))],
+        q.Ranking is { } r ? new RankingDto(r.Count, r.By.ToString().ToLowerInvariant(), r.Ascending, r.Skip > 0 ? r.Skip : null, r.BothEnds ? true : null, r.Within ? true : null, r.Pairs ? true : null, r.InPercent ? true : null) : null,
+        q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), c.Of?.ToString()))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
         q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null,
         q.Part is { } part ? new PartDto(part.Dimension, part.Code, part.Claim?.ToString().ToLowerInvariant()) : null, q.Beside.IsEmpty ? null : [.. q.Beside.Select(Book.Coded)]);
@@ -65,9 +65,9 @@ internal static class QuestionMapping
             Breakdowns = [.. (dto.Breakdowns ?? []).Select(b => ToBreakdown(b.By, b.Level))],
             Ranking = dto.Ranking is { } r ? new Ranking(Math.Clamp(r.Count, 1, 1000), Enum.TryParse<RankBy>(r.By, true, out var by) ? by
                 : throw Wrong("ranking", $"“{r.By}” is not known.", "Use value, size, favourable, unfavourable, percent or name."), r.Ascending, Math.Clamp(r.Skip ?? 0, 0, 1_000_000))
-            { BothEnds = r.BothEnds ?? false, Within = r.Within ?? false, Pairs = r.Pairs ?? false } : null,
+            { BothEnds = r.BothEnds ?? false, Within = r.Within ?? false, Pairs = r.Pairs ?? false, InPercent = r.InPercent ?? false } : null,
             Conditions = [.. (dto.Conditions ?? []).Select(c => new Condition(Known<ConditionOn>(c.On, "conditions.on"), Known<Direction>(c.Direction, "conditions.direction"),
-                decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")))],
+                decimal.TryParse(c.Value, System.Globalization.CultureInfo.InvariantCulture, out var limit) && limit >= 0 ? limit : throw Wrong("conditions.value", $"“{c.Value}” is no limit.", "Give zero or more in plain decimal notation.")) { Of = string.IsNullOrEmpty(c.Of) ? null : dto.Bases?.Contains(c.Of) == true ? Side.Parse(c.Of) : throw Wrong("conditions.of", $"“{c.Of}” is none of the bases.", "Name one of them, or leave it out for the first.") })],
             Share = dto.Share ?? false,
             Mix = dto.Mix ?? false,
             Growth = dto.Growth ?? false,

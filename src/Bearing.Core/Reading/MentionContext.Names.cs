@@ -1,0 +1,81 @@
+using Bearing.Core.Books;
+
+namespace Bearing.Core.Reading;
+
+/// <summary>Names of the book that are words of the language, levels or plans as well.</summary>
+internal sealed partial class MentionContext
+{
+    /// <summary>"Target" is the plan that is called the stretch target, where the budget is not called so.</summary>
+    private void TellPlansApart() => _mentions = [.. _mentions.Select(m => m.Kind is MentionKind.Scenario or MentionKind.OnPlan && Enum.TryParse<ScenarioKind>(m.Value, true, out var kind) && _mentions.Find(o => o is { Kind: MentionKind.Scenario, Partial: true, Length: 1 } && o.End == m.End) is { } own
+        && book.Latest(kind) is { } usual && Words.Tokens(usual.Name).TrueForAll(t => t.Stem != tokens[own.Start].Stem) ? m with { Value = own.Value } : m)];
+
+    private void TellNamesApart()
+    {
+        Dearer(TypedAsCode, m => m.Dimension is null && m.Kind is not MentionKind.Figure && m.Length == 1 && tokens[m.Start].Text.Length > 1 && tokens[m.Start].Text.All(char.IsUpper) && Any(o => o.Kind == MentionKind.Member && Covers(o, m) && o.Value == tokens[m.Start].Text));
+        // "IT costs" are not "it costs": typed as a name, a small word is one that the book has or lacks.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Filler, Length: 1 } && tokens[m.Start].Text.Length is 2 or 3 && tokens[m.Start].Text.All(char.IsUpper) && tokens.Any(t => t.Text.Any(char.IsLower)) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
+        // "Show me the margin" is not split by shows, where these are what exhibitions are called.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level or MentionKind.Class, Start: 0, Singular: true, Length: 1 } && !IsKindOfRows(m) && Any(o => o is { Kind: MentionKind.Filler, Start: 0 }));
+        var levels = _mentions.Where(m => m.Kind == MentionKind.Level).ToList();
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && levels.Exists(o => Covers(o, m) && IsKindOfRows(o)));
+        // "By group", where a dimension is called so and the accounts have groups as well: the dimension.
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Level && !IsOwnName(m) && levels.Exists(o => o != m && Covers(o, m) && IsOwnName(o)));
+        // "The largest client" is one of the clients, and not what the account of that name holds.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && Words.Tokens(m.Title).Count == 1 && levels.Exists(l => Covers(l, m) && IsOwnName(l)) && !Any(o => o.Start == m.End && o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts }) && (!m.Title.Equals(tokens[m.Start].Text, StringComparison.OrdinalIgnoreCase) || Any(o => o.End == m.Start && o.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.By or MentionKind.Number) || Any(o => o.Start == m.End && o.Kind == MentionKind.Across)));
+        // "By animal" splits by them, though what is counted is called animals too; "per animal" divides.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Length: 1 } && levels.Exists(l => Covers(l, m) && IsOwnName(l)) && Any(o => o.End == m.Start && o is { Kind: MentionKind.By, Value: "by" } or { Kind: MentionKind.Which }));
+        // "Depot" is no depot rent where the book has depots.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: true } && levels.Exists(l => Covers(l, m)));
+        // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
+        var names = _mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
+        Dearer(MentionFinder.TakesApart, m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))));
+        // "The trade channel" is no department that is called so as well.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o is { Kind: MentionKind.Member, Partial: false } && Covers(o, m) && o.Dimension != m.Dimension && levels.Exists(l => l.Dimension == o.Dimension && (l.Start == o.End || l.End == o.Start))) && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)));
+        // A code that is a word of its own is one only where nothing is named so.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && IsByCode(m) && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false } && Covers(o, m) && !IsByCode(o)));
+        TellNamesOfPlans(levels);
+        // "In h1" is the half before it is the house of that code: at H1, and house H1, are.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Length: 1 } && IsByCode(m) && Any(o => o.Kind is MentionKind.Part or MentionKind.Period && Covers(o, m)) && !(IsPlaced(m.Start) && tokens[m.Start].Text.Any(char.IsUpper)) && !levels.Exists(l => l.Dimension == m.Dimension && l.End == m.Start));
+        // "The Quarter", typed as a name of several words, is no quarter.
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Period or MentionKind.Part or MentionKind.Month or MentionKind.Grain && names.Exists(n => n.Kind == MentionKind.Member && Holds(n, m) && n.Length > m.Length - 1 && tokens.Skip(n.Start).Take(n.Length).Select(t => t.Text).SequenceEqual(n.Title.Split(' ')) && tokens[n.End - 1].Text.Any(char.IsUpper)));
+        // "Where will it land" is no land, "fees for land" are.
+        var small = _mentions.Where(m => m is { Kind: MentionKind.Member, Partial: false, Corrected: false, Length: 1 } && char.IsLower(tokens[m.Start].Text[0]) && Any(o => o.Kind == MentionKind.Filler && Covers(o, m))).ToList();
+        Dearer(SeldomAlone, m => small.Exists(s => Covers(s, m) && (m.Kind == MentionKind.Filler ? IsPlaced(m.Start) : m.Kind == MentionKind.Member && !IsPlaced(m.Start))));
+        // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude or MentionKind.Share && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
+        // "The paid date" is that field, and no date of what was paid.
+        Dearer(SeldomAlone, m => m.Kind is MentionKind.Check or MentionKind.Field && _mentions.Exists(f => f is { Kind: MentionKind.Field, Length: > 1, Corrected: false } && f.Length > m.Length && Holds(f, m)));
+        // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
+        Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario or MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
+        Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
+    }
+
+    /// <summary>"Manual journals", of a library that has journals too: who prepared a thing, and what it comes from, is told of entries.</summary>
+    private bool IsOfEntries(Mention mention) => mention.Kind == MentionKind.Intent && mention.Value.StartsWith("entries", StringComparison.Ordinal) && Any(o => o.Kind is MentionKind.Value or MentionKind.Field or MentionKind.SameField);
+
+    /// <summary>"Against budget" is the plan though a class is called Budget as well; "budget class" is the class.</summary>
+    private void TellNamesOfPlans(List<Mention> levels)
+    {
+        foreach (var member in _mentions.Where(m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o.Kind is MentionKind.Scenario or MentionKind.OnPlan && Covers(o, m))).ToList())
+        {
+            if (levels.Exists(l => l.Dimension == member.Dimension && (l.Start == member.End || l.End == member.Start))) _mentions.RemoveAll(m => m.Kind is MentionKind.Scenario or MentionKind.OnPlan && Covers(m, member));
+            else if (Any(o => o.Kind is MentionKind.Comparator && (o.End == member.Start || o.Start == member.End)) || Any(o => o.Kind is MentionKind.Gap && o.End == member.Start)) _mentions.Remove(member);
+            // "Budgeted sales of budget rooms": the plan was said already.
+            else if (char.IsLower(tokens[member.Start].Text[0]) && !Any(o => o.Kind == MentionKind.Scenario && !Covers(o, member) && Any(s => s.Kind == MentionKind.Scenario && s.Value == o.Value && Covers(s, member)))) Dearer(MentionFinder.TakesApart, m => m == member);
+        }
+    }
+
+    /// <summary>"Groups over budget", "group with the highest", where a dimension is called so; "group revenue" is that of all.</summary>
+    private bool IsKindOfRows(Mention level) => level is { Kind: MentionKind.Level, Length: 1 } && IsOwnName(level) && vocabulary.Find(tokens[level.Start].Stem).Any(e => e is { Kind: MentionKind.Filler, Value: "filler" })
+        && (tokens[level.Start].Text.Length > tokens[level.Start].Stem.Length || !Any(o => o.Start == level.End && o.Kind is MentionKind.Figure or MentionKind.Result));
+
+    private bool IsOwnName(Mention level) => level.Dimension is { } of && book.TryDimension(of, out var dimension) && dimension.Name.Equals(level.Value, StringComparison.OrdinalIgnoreCase);
+
+    private bool IsByCode(Mention mention) => Words.Phrase(mention.Value.Split(':')[^1]) == tokens[mention.Start].Stem && Words.Phrase(mention.Title) != tokens[mention.Start].Stem;
+
+    /// <summary>"In Shops".</summary>
+    private bool IsPlaced(int start) => start > 0 && vocabulary.Find(tokens[start - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "place" or "from" });
+
+    /// <summary>A level, or a number of them.</summary>
+    private bool IsPointedAt(Mention mention) => mention.Kind is MentionKind.Level or MentionKind.Grain or MentionKind.Class || (mention is { Kind: MentionKind.Number, Length: 1 } && Any(l => l.Start == mention.End && l.Kind is MentionKind.Level or MentionKind.Grain));
+}
