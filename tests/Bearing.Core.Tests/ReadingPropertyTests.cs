@@ -61,6 +61,7 @@ public sealed class ReadingPropertyTests
     /// <summary>Mixtures that once took the service down, found by the one above.</summary>
     [Theory]
     [InlineData("twenty Reach and then by Reach")]
+    [InlineData("fuel per unicorn per unicorn per unicorn")]
     public void Words_that_mean_little_together_are_read_or_refused(string text) => Assert.True(Enum.IsDefined(Reader.Read(text).Outcome));
 
     [Fact]

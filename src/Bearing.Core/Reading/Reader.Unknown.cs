@@ -51,7 +51,7 @@ public sealed partial class Reader
         // "Bunker surcharge" is no bunker bank charges.
         var at = tokens.IndexOf(word);
         if (covering.Mentions.Any(m => m.Kind == MentionKind.Figure && (m.End == at || m.Start == at + 1))) return [];
-        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => Read(q, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true });
+        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => CanOffer(q, previous, shared));
     }
 
     /// <summary>"Profit per unicorn", "dues per call": what figures cannot be divided by, and the question with what is counted in its place.</summary>
@@ -60,11 +60,14 @@ public sealed partial class Reader
         if (per.End >= tokens.Count) return Cannot($"“{tokens[per.Start].Text}” wants something that is counted behind it, and nothing stands there.", [.. Counted().Take(MostCounted)]);
         var word = tokens[per.End];
         var because = unknown ? $"“{word.Text}” is not known in this book; what figures are divided by is something that is counted." : $"“{tokens[per.Start].Text}” wants something that is counted or kept apart behind it, and “{word.Text}” is neither.";
-        var instead = Counted().Select(Words.Tokens).Where(c => c.Count > 0).Select(c => string.Join(' ', c.SkipLast(1).Select(t => t.Text).Append(c[^1].Stem)).ToLowerInvariant()).Select(c => string.Concat(text.AsSpan(0, word.Start), c, text.AsSpan(word.Start + word.Text.Length)));
-        return Cannot(because, [.. instead.Where(q => Read(q, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true }).Take(MostCounted)]) with { Unknown = unknown ? [word.Text] : [] };
+        var instead = Counted().Take(MostCountedTried).Select(Words.Tokens).Where(c => c.Count > 0).Select(c => string.Join(' ', c.SkipLast(1).Select(t => t.Text).Append(c[^1].Stem)).ToLowerInvariant()).Select(c => string.Concat(text.AsSpan(0, word.Start), c, text.AsSpan(word.Start + word.Text.Length)));
+        return Cannot(because, [.. instead.Where(q => CanOffer(q, previous, shared)).Take(MostCounted)]) with { Unknown = unknown ? [word.Text] : [] };
     }
 
     private const int MostCounted = 4;
+
+    /// <summary>Each is a reading of its own: a book that counts thousands of things shall not keep the service busy.</summary>
+    private const int MostCountedTried = 12;
 
     /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>
     private static bool NamesNothing(Draft draft, Resolved resolved) => draft.Figures.Count == 0 && !draft.ResultNamed && !draft.OfRecords && !resolved.FollowsUp && draft.Intent != Intent.Entries;

@@ -64,6 +64,12 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     /// <summary>A reading dearer by this than one that the book cannot answer is not what was meant.</summary>
     private const double MuchDearer = 0.3;
 
+    /// <summary>What is to be offered is read first, by a reader that offers nothing: offers of offers would have no end.</summary>
+    private bool Offers { get; init; } = true;
+
+    private bool CanOffer(string text, Previous? previous, ImmutableArray<PeriodSpan> shared) =>
+        Offers && new Reader(book, words, vocabulary) { Offers = false }.Read(text, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true };
+
     /// <summary>The demands of a text, in the order said; each is read and answered after the one before.</summary>
     public ImmutableArray<Demand> Demands(string text)
     {
@@ -266,7 +272,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (from < 0) return [];
         var to = tokens.FindIndex(at, t => t.Text == ",");
         var rest = string.Concat(text.AsSpan(0, tokens[from].Start), to < 0 ? "" : text.AsSpan(tokens[to].Start)).Trim();
-        return rest.Length > 0 && Read(rest, previous, shared).Outcome == ReadingOutcome.Understood ? [rest] : [];
+        return rest.Length > 0 && CanOffer(rest, previous, shared) ? [rest] : [];
     }
 
     /// <summary>What was left open and cannot be guessed: a ranking of nothing said, a comparison with nothing said.</summary>
