@@ -246,4 +246,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("pools.csv", [("departments.csv", "department"), ("members.csv", "member"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-7+5.csv.gz", "Forecast 7+5")]);
         await company.Score(1, 136);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_cinemas_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "cinemas", "lumenfold");
+        await company.Load("cinemas.csv", [("departments.csv", "department"), ("showings.csv", "showing"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(7, 130);
+    }
 }
