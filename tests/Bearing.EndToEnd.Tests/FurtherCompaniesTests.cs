@@ -254,4 +254,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("cinemas.csv", [("departments.csv", "department"), ("showings.csv", "showing"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(7, 130);
     }
+
+    [Fact]
+    public async Task Questions_of_a_grower_of_fruit_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "orchards", "plumcote");
+        await company.Load("farms.csv", [("departments.csv", "department"), ("crops.csv", "crop"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(4, 130);
+    }
 }
