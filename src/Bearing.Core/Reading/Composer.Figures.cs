@@ -158,8 +158,14 @@ internal sealed partial class Composer
     /// <summary>revenue for each ticket · revenue by FTE → per ticket, per FTE: nothing is split by a count.</summary>
     private bool EachOfCount(List<Item> items, int at)
     {
+        // "Cleaning a room": an article between the two says per.
+        if (Word(items, at) is { Kind: MentionKind.Figure } spent && Word(items, at + 1) is { Kind: MentionKind.Figure } unit && book.Figure(FigureOf(unit)) is SumFigure { IsProfit: false }
+            && _said.FirstOrDefault(m => m.Kind == MentionKind.Filler && m.Start == spent.End && m.End == unit.Start) is { } article && vocabulary.Find(article.Title).Any(e => e.Value == MentionContext.OneOf))
+            return Insert(items, at + 1, new WordItem(article with { Kind = MentionKind.By, Value = "per" }));
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "each" or "by" } by || Word(items, at + 1) is not { Kind: MentionKind.Figure } count || book.Figure(FigureOf(count)) is not SumFigure { IsProfit: false }) return false;
         if (by.Value == "by" && at > 0 && Word(items, at - 1)?.Kind is not MentionKind.Figure) return false;
+        // "By passengers, highest first" sorts what was shown.
+        if (by.Value == "by" && at == 0 && items.Exists(i => i is OrderItem)) return false;
         items[at] = new WordItem(by with { Value = "per" });
         return true;
     }

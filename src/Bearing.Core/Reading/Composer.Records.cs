@@ -29,16 +29,27 @@ internal sealed partial class Composer
             return number < 0 || !items.Exists(IsList) || Replace(items, number, 1, (s, e) => new RankItem(s, e, Listed, int.Parse(Word(items, number)!.Value, CultureInfo.InvariantCulture)));
         }
 
-        // "Sorted by ebitda": by one of the figures that are shown.
-        if (Word(items, at + 1) is { Kind: MentionKind.Figure } figure && !items.Exists(IsList))
-        {
-            var rising = Word(items, at + 2) is { Kind: MentionKind.Order, Value: not "field" } way && way.Value.EndsWith("up", StringComparison.Ordinal);
-            return Replace(items, at, Word(items, at + 2) is { Kind: MentionKind.Order, Value: not "field" } ? 3 : 2, (s, e) => new RankedByItem(s, e, FigureOf(figure))) && Insert(items, at + 1, new OrderItem(items[at].Start, items[at].End, "size", null, !rising));
-        }
+        if (Word(items, at + 1) is { Kind: MentionKind.Figure } && !items.Exists(IsList)) return false;
         if (FieldAt(items, at + 1) is not { } field) return false;
         var side = Word(items, at + 2) is { Kind: MentionKind.And } && Word(items, at + 3) is { Kind: MentionKind.Order } ? 3 : 2;
         var turned = Word(items, at + side) is { Kind: MentionKind.Order, Value: not "field" } turn ? turn : null;
         return Replace(items, at, turned is null ? 2 : side + 1, (s, e) => new OrderItem(s, e, "field", field, turned?.Value.EndsWith("down", StringComparison.Ordinal) == true));
+    }
+
+    /// <summary>sorted by ebitda · highest margin first → the order of rows by one of the figures.</summary>
+    private static bool OrderByFigure(List<Item> items, int at)
+    {
+        if (items.Exists(IsList) || Word(items, at + 1) is not { Kind: MentionKind.Figure } figure) return false;
+        var falling = Word(items, at + 2) switch
+        {
+            { Kind: MentionKind.Leading } when Word(items, at) is { Kind: MentionKind.Rank, Value: "largest" or "smallest" } end => end.Value == "largest",
+            _ when Word(items, at) is not { Kind: MentionKind.Order, Value: "field" } => (bool?)null,
+            { Kind: MentionKind.Order, Value: not "field" } way => !way.Value.EndsWith("up", StringComparison.Ordinal),
+            _ => true,
+        };
+        if (falling is not { } down) return false;
+        var length = Word(items, at + 2) is { Kind: MentionKind.Order or MentionKind.Leading } ? 3 : 2;
+        return Replace(items, at, length, (s, e) => new RankedByItem(s, e, FigureOf(figure))) && Insert(items, at + 1, new OrderItem(items[at].Start, items[at].End, "size", null, down));
     }
 
     /// <summary>number, supplier and amount of overdue invoices · with the columns date and text → columns of a list.</summary>

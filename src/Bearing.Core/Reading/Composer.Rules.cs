@@ -104,6 +104,14 @@ internal sealed partial class Composer
     private bool BrokenDown(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Gap } down && Word(items, at + 1) is { Kind: MentionKind.By, Value: "by" } && vocabulary.Find(down.Title).Any(e => e is { Kind: MentionKind.Across, Value: "down" })
         && _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord } && m.End < down.Start) && Remove(items, at, 1);
 
+    /// <summary>the farm with the biggest shortfall, after rows → the worst of them.</summary>
+    private static bool RowBySide(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Row, Value: "largest" or "smallest" } row || GapSense.Of(Word(items, at + 1)) is not { OfProfit: true, Side: var side }) return false;
+        if (Word(items, at - 1) is { Kind: MentionKind.Level }) items.RemoveAt(--at);
+        return Replace(items, at, 2, (s, e) => new WordItem(row with { Start = s, Length = e - s, Value = side == Direction.Against == (row.Value == "largest") ? "worst" : "best" }));
+    }
+
     /// <summary>that shop · those three accounts → rows of the last answer. "This group", of all there is, points at none of them.</summary>
     private bool Pointed(List<Item> items, int at)
     {
@@ -282,7 +290,7 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } figure || !items.Exists(i => i is RankItem or OrderItem)) return false;
         // "Sailings and passengers, top 5 by revenue": of several the one that ranks comes first.
-        return items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Figure }) ? Replace(items, at, 2, (s, e) => new RankedByItem(s, e, FigureOf(figure))) : Remove(items, at, 1);
+        return Replace(items, at, 2, (s, e) => new RankedByItem(s, e, FigureOf(figure)));
     }
 
     private static bool Remove(List<Item> items, int at, int length)

@@ -48,7 +48,10 @@ internal sealed partial class Composer
     /// <summary>from budget to actual → base and subject.</summary>
     private bool ScenarioToScenario(List<Item> items, int at) =>
         Word(items, at) is { Kind: MentionKind.Scenario } from && Word(items, at + 1)?.Kind is MentionKind.To && Word(items, at + 2)?.Kind is MentionKind.Scenario
-            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value));
+            && Replace(items, at, 2, (s, e) => new BaseItem(s, e, from.Value))
+        // "Forecast minus actual": the first, held against the second.
+        || Word(items, at)?.Kind is MentionKind.Scenario && Word(items, at + 1) is { Kind: MentionKind.Exclude, Value: "less" } && Word(items, at + 2) is { Kind: MentionKind.Scenario } less
+            && Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, less.Value));
 
     /// <summary>than last year's actual · versus actual last year → last year, of which nothing else is kept.</summary>
     private static bool ActualOfLastYear(List<Item> items, int at)

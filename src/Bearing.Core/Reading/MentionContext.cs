@@ -299,6 +299,11 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
             if (than is not null && vocabulary.Find($"{tokens[at].Stem} {than.Stem}").FirstOrDefault(e => e.Kind == MentionKind.Gap) is { Value: { } value })
                 _mentions.Add(new Mention(MentionKind.Gap, value == "more" ? "over" : "under", null, at, 1, 0, tokens[at].Stem));
         }
+        var claims = vocabulary.ClaimsAt(tokens, 0);
+        // "Did they pick more tonnes than": what is done is no part of another figure's name.
+        if (claims) Change(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Gap, Value: "over" or "under" } && o.Start == m.End && Any(f => f is { Kind: MentionKind.Figure, Partial: false } && f.Start == o.End)), m => m with { Kind = MentionKind.Filler, Value = "filler" });
+        // "How fast is revenue growing", where a department is called Growing: behind its figure it says what that does.
+        if (claims || Any(m => m.Kind == MentionKind.Growth)) _mentions.RemoveAll(m => m is { Kind: MentionKind.Member, Length: 1 } && Any(o => o.Kind == MentionKind.Gap && Covers(o, m) && GapSense.Of(o).OverTime) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
     }
 
     /// <summary>"Is it mostly overtime", "down to the north": that is a part of the whole, where its name follows; "only" and "all" say so where a yes or a no is wanted.</summary>

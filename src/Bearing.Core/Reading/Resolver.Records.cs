@@ -62,6 +62,8 @@ internal sealed partial class Resolver
         if (ask.Table == Table.Ledger && draft.Checks is ["month-end"] && draft.Intent != Intent.Entries) _cost += FieldAlone;
         // What grows old is an invoice before it is a journal.
         if (ask.Table == Table.Ledger && draft.Records is null && before is null && draft.FieldTests.Exists(t => t is { Kind: RecordTestKind.DaysAfter, Field: null }) && draft.Figures.Count > 0 && book.Tables.Any(t => t.Code != Table.Ledger)) _cost += OtherTable;
+        if (ask.Table == Table.Ledger && draft.Figures is [var one] && book.Figure(one) is SumFigure counted && counted.Unit != book.Definition.Currency)
+            throw new CannotAnswerException($"{counted.Name} is counted by month; no journal is posted on it, and it has no days.", $"{counted.Name} by month");
         // "Open receivables" are not supplier invoices: what is owed to us has records of its own, or none.
         if ((ask.Table != Table.Ledger || draft.FieldTests.Exists(t => t is { Kind: RecordTestKind.DaysAfter, Field: null })) && draft.Records is null && before is null && figure is not null && book.Figure(figure) is SumFigure { OverTime: OverTime.Closing } owed && book.Member(owed.Accounts[0]).Account?.Type == AccountType.Asset)
             throw new CannotAnswerException($"{owed.Name} are kept as an account; the book holds no records of receivables one by one.", $"{owed.Name} by {book.Entities.Name.ToLowerInvariant()}");

@@ -120,6 +120,12 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             // A variance is shown in percent as well.
             _cost += shares ? ShareUnsaid : unit == "percent" && question.Bases.Length > 0 ? 0 : OtherUnit;
             if (unit == "percent" && !shares && question.Bases.IsEmpty && book.Figure(question.Figure) is SumFigure sum) _assumed.Add($"{sum.Name} as it is kept; of what it would be a percentage was not said");
+            // "Guests divided by beds in percent": a count for each of another is one in percent of it.
+            if (unit == "percent" && question.Bases.IsEmpty && book.Figure(question.Figure) is PairFigure { Rule: PairRule.Quotient } quotient)
+            {
+                if (quotient is { Top.IsProfit: false, Bottom.IsProfit: false }) question = question with { Figure = InPercentOf(quotient.Top.Ref, quotient.Bottom.Ref) };
+                else _assumed.Add($"{quotient.Name} as it is kept; of what it would be a percentage was not said");
+            }
             if (unit == "income" && book.Figure(question.Figure) is { } other) _assumed.Add($"{other.Name} as it is kept, though it is no income");
         }
         // So much percent is one of something: of a base, or of what is a percentage itself.
@@ -224,7 +230,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // "Who bought most": those that income is kept by.
         if (draft is { Who: true, Unit: Taken } && Buyers is { } buyers && draft.Breakdowns.TrueForAll(b => b.Dimension != buyers.Code)) draft.Breakdowns.Insert(0, Breakdown.By(buyers.Code, buyers.Levels[^1]));
         if (draft.Who && draft.Breakdowns.Count == 0 && (draft.Compares || draft.Share)) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
-        if (draft.Who && !draft.Compares && draft.Breakdowns.Count == 0 && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Add(draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
+        if (draft.Who && !draft.Compares && draft.Breakdowns.TrueForAll(b => b.Grain is not null) && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Insert(0, draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
         // "Who earned us the most": one of the entities.
         if (draft is { Who: true, Rank: not null, Breakdowns.Count: 0 }) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         Where(draft);
