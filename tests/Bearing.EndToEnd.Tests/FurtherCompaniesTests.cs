@@ -262,4 +262,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("farms.csv", [("departments.csv", "department"), ("crops.csv", "crop"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-5+7.csv.gz", "Forecast 5+7")]);
         await company.Score(4, 130);
     }
+
+    [Fact]
+    public async Task Questions_of_an_operator_of_shared_offices_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "desks", "deskhaven");
+        await company.Load("houses.csv", [("departments.csv", "department"), ("plans.csv", "plan"), ("suppliers.csv", "supplier")], [("forecast-1.csv.gz", "Forecast 1"), ("forecast-2.csv.gz", "Forecast 2")]);
+        await company.Score(10, 130);
+    }
 }
