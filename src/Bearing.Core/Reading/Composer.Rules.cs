@@ -107,9 +107,9 @@ internal sealed partial class Composer
     /// <summary>the farm with the biggest shortfall, after rows → the worst of them.</summary>
     private static bool RowBySide(List<Item> items, int at)
     {
-        if (Word(items, at) is not { Kind: MentionKind.Row, Value: "largest" or "smallest" } row || GapSense.Of(Word(items, at + 1)) is not { OfProfit: true, Side: var side }) return false;
+        if (Word(items, at) is not { Kind: MentionKind.Row, Value: "largest" or "smallest" } row || GapSense.Of(Word(items, at + 1)) is not { } gap || !(gap.OfProfit || gap.OfCosts)) return false;
         if (Word(items, at - 1) is { Kind: MentionKind.Level }) items.RemoveAt(--at);
-        return Replace(items, at, 2, (s, e) => new WordItem(row with { Start = s, Length = e - s, Value = side == Direction.Against == (row.Value == "largest") ? "worst" : "best" }));
+        return Replace(items, at, 2, (s, e) => new WordItem(row with { Start = s, Length = e - s, Value = (gap.Side is Direction.Against or Direction.Over) == (row.Value == "largest") ? "worst" : "best" }));
     }
 
     /// <summary>that shop · those three accounts → rows of the last answer. "This group", of all there is, points at none of them.</summary>

@@ -50,6 +50,8 @@ public sealed partial class Reader
             MentionKind.Cumulative => question.Cumulative,
             MentionKind.Growth => question.Growth || split || question.Bases.Length > 0,
             MentionKind.Grain => split || question.Records is not null || !covering.Mentions.Any(m => m is { Kind: MentionKind.By, Value: "by" } && m.End == said.Start),
+            // "Which bills are up": records are over nothing.
+            MentionKind.Gap when question.Records is { } ask => question.Conditions.Length > 0 || question.Claim is not null || question.Ranking is not null || ask.Tests.Length > 0 || ask.Buckets.Length > 0,
             MentionKind.Rank => question.Ranking is not null || question.Records is not null || question.Listing is not null || split || question.Breakdowns.Length > 0,
             MentionKind.Exclude when said.Value is "exclude" or "excluded" && draft.Instead is null => question.Filters.Any(f => f.Exclude || f.Members.Contains(book.Label(Member.Unassigned).Code)) || question.Bases.Length > 0 || question.Conditions.Length > 0 || question.Ranking is { Skip: > 0 } || question.Records is not null || book.Figure(question.Figure) is PairFigure,
             MentionKind.Presence when said.Value is not ("negative" or "positive") => question.Conditions.Length > 0 || question.Claim is not null,

@@ -184,22 +184,29 @@ public sealed class ReadingWriter(Book book)
 
     public static string RankingName(Ranking ranking) => OrderName(ranking) + (ranking.InPercent ? ", in percent" : "");
 
-    private static string OrderName(Ranking ranking) => (ranking.By, ranking.Ascending) switch
+    private static string OrderName(Ranking ranking) => ranking switch
     {
-        (var by, var up) when ranking is { Count: 1, Skip: 0, BothEnds: false } => by switch { RankBy.Name => "the first", RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", RankBy.Percent => $"the {(up ? "slowest" : "fastest growing")}, in percent", _ => up ? "the smallest" : "the largest" },
-        (RankBy.Name, _) when ranking.Count < Ranking.All => $"the {ranking.Count} first{Further(ranking)}",
-        (RankBy.Name, var back) => back ? "in reverse order" : "in order",
-        _ when ranking is { Count: Ranking.All, Skip: > 0 } => $"those after the first {ranking.Skip}",
-        _ when ranking.Count == Ranking.All => ranking.By switch { RankBy.Unfavourable => "the most unfavourable first", RankBy.Favourable => "the most favourable first", RankBy.Percent => $"the {(ranking.Ascending ? "slowest" : "fastest growing")} first, in percent", _ => ranking.Ascending ? "the smallest first" : "the largest first" },
-        _ when ranking is { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of {ranking.By switch { RankBy.Unfavourable => "the most unfavourable", RankBy.Favourable => "the most favourable", _ => ranking.Ascending ? "the smallest" : "the largest" }}",
-        _ when ranking is { BothEnds: true, Count: 1 } => "the first and the last",
-        _ when ranking.BothEnds => $"the {ranking.Count} first and the {ranking.Count} last",
-        (RankBy.Percent, var slowest) => $"the {ranking.Count} {(slowest ? "slowest" : "fastest growing")}{Further(ranking)}, in percent",
-        (RankBy.Unfavourable, var least) => $"the {ranking.Count} {(least ? "least" : "most")} unfavourable{Further(ranking)}",
-        (RankBy.Favourable, var least) => $"the {ranking.Count} {(least ? "least" : "most")} favourable{Further(ranking)}",
-        (_, true) => $"the {ranking.Count} smallest{Further(ranking)}",
-        _ => $"the {ranking.Count} largest{Further(ranking)}",
+        { Count: 1, Skip: 0, BothEnds: false, By: RankBy.Name } => "the first",
+        { Count: 1, Skip: 0, BothEnds: false } => $"the {Degree(ranking)}{InPercent(ranking)}",
+        { By: RankBy.Name, Count: < Ranking.All } => $"the {ranking.Count} first{Further(ranking)}",
+        { By: RankBy.Name } => ranking.Ascending ? "in reverse order" : "in order",
+        { Count: Ranking.All, Skip: > 0 } => $"those after the first {ranking.Skip}",
+        { Count: Ranking.All } => $"the {Degree(ranking)} first{InPercent(ranking)}",
+        { Count: 1, Skip: > 0 } => $"number {ranking.Skip + 1} of the {Degree(ranking)}",
+        { BothEnds: true, Count: 1 } => "the first and the last",
+        { BothEnds: true } => $"the {ranking.Count} first and the {ranking.Count} last",
+        _ => $"the {ranking.Count} {Degree(ranking)}{Further(ranking)}{InPercent(ranking)}",
     };
+
+    private static string Degree(Ranking ranking) => (ranking.By, ranking.Ascending) switch
+    {
+        (RankBy.Unfavourable, var up) => up ? "least unfavourable" : "most unfavourable",
+        (RankBy.Favourable, var up) => up ? "least favourable" : "most favourable",
+        (RankBy.Percent, var up) => up ? "slowest" : "fastest growing",
+        (_, var up) => up ? "smallest" : "largest",
+    };
+
+    private static string InPercent(Ranking ranking) => ranking.By == RankBy.Percent ? ", in percent" : "";
 
     /// <summary>Of what the rows are that are ranked, where there are several splits.</summary>
     private string OfWhich(Question question, Ranking ranking) => ranking.Within ? " within each" : ranking.Pairs ? " of all pairs" : question.Breakdowns is [var first, _, ..] && ranking is { Count: < Ranking.All, By: not RankBy.Percent } ? $" of the {Words.Plural(BreakdownName(first))}" : "";
