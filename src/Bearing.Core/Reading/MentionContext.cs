@@ -137,6 +137,8 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         Change(m => m is { Kind: MentionKind.Exclude, Value: "but" } && Any(o => o.Kind == MentionKind.Gap && o.Start >= m.End && o.Start <= m.End + 1), m => m with { Kind = MentionKind.And, Value = "and" });
         // "Compare H1 to H2 last year": last year says which H2.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Scenario, Value: "prior-year" } && Any(o => o.Kind is MentionKind.Part or MentionKind.Month && o.End == m.Start && Any(t => t.Kind == MentionKind.To && t.End == o.Start)) && Any(o => o.Kind == MentionKind.Compare));
+        // "April, with last year": beside what April was, and no other April.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Period, Value: "year:-1" } && Any(o => o is { Kind: MentionKind.Place, Value: "with" } && o.End == m.Start) && Any(o => o.End <= m.Start && o.Kind is MentionKind.Month or MentionKind.Part));
         // "The month before?" alone goes on as well.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Scenario && Any(o => o.Kind == MentionKind.Step && Covers(o, m)) && !Any(o => o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Comparator or MentionKind.Compare or MentionKind.Gap or MentionKind.Growth or MentionKind.Period or MentionKind.Month && !Holds(m, o)));
         // "And the month before" goes on from an answer; behind a figure it names what is compared with.

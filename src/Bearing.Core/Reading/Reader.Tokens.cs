@@ -182,12 +182,16 @@ public sealed partial class Reader
     private const int LongestAside = 4;
 
     /// <summary>What follows "because", or "which opened", up to a comma, tells why somebody asks and not what; it is taken out of the words to read.</summary>
-    private string? Remark(List<Token> tokens)
+    private string? Remark(string text, List<Token> tokens)
     {
-        var at = Enumerable.Range(1, Math.Max(0, tokens.Count - 1)).FirstOrDefault(i => Enumerable.Range(1, Math.Min(LongestAside, tokens.Count - i)).Any(n => vocabulary.Find(string.Join(' ', tokens.Skip(i).Take(n).Select(t => t.Stem))).Any(e => e.Kind == MentionKind.Aside)));
+        // What stands in brackets is as apart as what stands behind a comma.
+        bool Opens(int i) => tokens[i].Start > 0 && text[tokens[i].Start - 1] == '(';
+        string Phrase(int i, int n) => (Opens(i) ? ", " : "") + string.Join(' ', tokens.Skip(i).Take(n).Select(t => t.Stem));
+        var at = Enumerable.Range(1, Math.Max(0, tokens.Count - 1)).FirstOrDefault(i => Enumerable.Range(1, Math.Min(LongestAside, tokens.Count - i)).Any(n => vocabulary.Find(Phrase(i, n)).Any(e => e.Kind == MentionKind.Aside)));
         // "Because of overtime" is what was asked, and no remark.
         if (at == 0 || (at + 1 < tokens.Count && vocabulary.Find($"{tokens[at].Stem} {tokens[at + 1].Stem}").Any(e => e.Kind != MentionKind.Aside))) return null;
-        var end = tokens.FindIndex(at + 1, t => t.Text == ",");
+        var closes = Opens(at) ? text.IndexOf(')', tokens[at].Start) : -1;
+        var end = closes < 0 ? tokens.FindIndex(at + 1, t => t.Text == ",") : tokens.FindIndex(at, t => t.Start > closes);
         if (end < 0) end = tokens.Count;
         var said = string.Join(' ', tokens.Skip(at).Take(end - at).Select(t => t.Text));
         tokens.RemoveRange(at, end - at);

@@ -134,7 +134,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         LeaveOutPoliteness(tokens);
         Lower(tokens);
         Heads(tokens);
-        var remark = Remark(tokens);
+        var remark = Remark(text, tokens);
         var defined = DefinedName(tokens);
         Scaled(text, tokens);
         Ranges(text, tokens);

@@ -25,7 +25,7 @@ public sealed class Vocabulary
     {
         _common = common.ToFrozenSet();
         _phrases = file.Entries
-            .SelectMany(e => e.Words.Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
+            .SelectMany(e => e.Words.SelectMany(Spelt).Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
         Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -177,6 +177,17 @@ public sealed class Vocabulary
         using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.{language}.json")
             ?? throw new InvalidOperationException($"The words of language {language} are not in the assembly.");
         return new(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!, CommonWords(language));
+    }
+
+    /// <summary>"At [the|this|] pace" → at the pace, at this pace, at pace.</summary>
+    /// <exception cref="FormatException">A bracket without its other half.</exception>
+    private static IEnumerable<string> Spelt(string pattern)
+    {
+        var open = pattern.IndexOf('[', StringComparison.Ordinal);
+        if (open < 0) return [pattern];
+        var close = pattern.IndexOf(']', open);
+        if (close < 0) throw new FormatException($"The words “{pattern}” have a bracket that is not closed.");
+        return pattern[(open + 1)..close].Split('|').SelectMany(option => Spelt($"{pattern[..open]}{option}{pattern[(close + 1)..]}"));
     }
 
     /// <summary>One stem a line; a line that begins with # says where they come from.</summary>
