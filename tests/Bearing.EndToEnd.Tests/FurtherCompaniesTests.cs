@@ -270,4 +270,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("houses.csv", [("departments.csv", "department"), ("plans.csv", "plan"), ("suppliers.csv", "supplier")], [("forecast-1.csv.gz", "Forecast 1"), ("forecast-2.csv.gz", "Forecast 2")]);
         await company.Score(10, 130);
     }
+
+    [Fact]
+    public async Task Questions_of_a_chain_of_bookshops_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "bookshops", "pagewell");
+        await company.Load("shops.csv", [("departments.csv", "department"), ("genres.csv", "genre"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(8, 130);
+    }
 }
