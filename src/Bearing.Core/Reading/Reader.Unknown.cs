@@ -90,7 +90,7 @@ public sealed partial class Reader
     }
 
     /// <summary>"Our best paid winemaker": the last word, behind a rank or a state, is what is ranked.</summary>
-    private static bool IsRanked(Covering covering, List<Token> tokens, int index) => index == tokens.Count - 1 && covering.Mentions.Any(m => m.End == index && m.Kind is MentionKind.Rank or MentionKind.Check) && covering.Mentions.Any(m => m.Kind == MentionKind.Rank);
+    private static bool IsRanked(Covering covering, List<Token> tokens, int index) => (index == tokens.Count - 1 || covering.Mentions.Any(m => m.Kind == MentionKind.Place && m.Start == index + 1)) && covering.Mentions.Any(m => m.End == index && m.Kind is MentionKind.Rank or MentionKind.Check or MentionKind.Unit) && covering.Mentions.Any(m => m.Kind == MentionKind.Rank);
 
     /// <summary>"Cost saving opportunities" are none that were saved: what stands right behind such a word is what is asked for.</summary>
     private static bool IsSaved(Covering covering, int index) => covering.Mentions.Any(m => m.Kind == MentionKind.Gap && m.End == index && GapSense.Of(m).OfCosts);
