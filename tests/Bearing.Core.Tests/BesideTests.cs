@@ -39,6 +39,12 @@ public sealed class BesideTests
     [InlineData("structure of income in march", "Income: Actual, March 2026, by account, with each part's share of the total.")]
     [InlineData("yards with more than 10 entries in march", "Journals of March 2026, by entity, only those of at least 11 records in all.")]
     [InlineData("yards with at least 10 entries in march", "Journals of March 2026, by entity, only those of at least 10 records in all.")]
+    [InlineData("fuel a trip by yard in march", "Fuel per trip: Actual, March 2026, by yard.")]
+    [InlineData("budget minus actual of fuel in march", "Variance of Fuel: Actual against Budget 26, March 2026.")]
+    [InlineData("how far is fuel from its budget in march", "Variance of Fuel: Actual against Budget 26, March 2026.")]
+    [InlineData("fares by yard in march, with last year", "Variance of Fares: Actual against Prior year, March 2026, by yard.")]
+    [InlineData("fares in march without Aldermouth (opened May 2024)", "Fares: Actual, March 2026, without Aldermouth.")]
+    [InlineData("fares by yard in march in percent of the total", "Fares: Actual, March 2026, by yard, with each part's share of the total.")]
     [InlineData("did fuel get more expensive in march", "Variance of Fuel: Actual against Prior year, March 2026.")]
     public void Is_read_as_meant(string text, string sentence)
     {
@@ -52,6 +58,9 @@ public sealed class BesideTests
     [InlineData("march against the average of the last 3 months", "not held against the average")]
     [InlineData("fares for january and march combined", "Only months that follow each other")]
     [InlineData("outlook for fares next year", "has not begun")]
+    [InlineData("best-selling captain in march", "captain")]
+    [InlineData("how much is a trip worth", "worth")]
+    [InlineData("fuel per kraken per kraken", "kraken")]
     [InlineData("which zanzel has the highest fuel", "zanzel")]
     [InlineData("zanzel as a percentage of fares", "zanzel")]
     public void What_cannot_be_said_is_named(string text, string because)

@@ -134,7 +134,9 @@ internal sealed partial class Composer
     private bool EachPer(List<Item> items, int at)
     {
         if (Word(items, at) is not { Kind: MentionKind.Figure } one || Word(items, at + 1) is not { Kind: MentionKind.And, Value: "and" } || Word(items, at + 2) is not { Kind: MentionKind.Figure } other || RatioInWords(other) is not { } ratio) return false;
-        if (book.Figure(FigureOf(one)) is not SumFigure { IsProfit: true } || book.Figure(Book.Per(one.Value, Book.Coded(ratio.Bottom.Ref))) is not { } each) return false;
+        if (book.Figure(FigureOf(one)) is not SumFigure { IsProfit: true } spent || book.Figure(Book.Per(one.Value, Book.Coded(ratio.Bottom.Ref))) is not { } each) return false;
+        // "Fuel and fuel per sailing": the first is what the other is made of.
+        if (book.IsWithin(ratio.Top, spent) || book.IsWithin(spent, ratio.Top)) return false;
         items[at] = Made(one.Start, one.End, each);
         return true;
     }

@@ -150,7 +150,8 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
             for (var length = 1; length < last.Length; length++)
             {
                 var ending = string.Join(' ', tokens.Skip(last.End - length).Take(length).Select(t => t.Stem));
-                for (var at = last.Start; Before(at, ending) is { } named; at = named.Start) yield return named;
+                // "Revenue and revenue per passenger": said of the first as well, it would be the last again.
+                for (var at = last.Start; Before(at, ending) is { } named && named.Value != last.Value; at = named.Start) yield return named;
             }
 
         Mention? Before(int at, string ending)
