@@ -278,4 +278,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("shops.csv", [("departments.csv", "department"), ("genres.csv", "genre"), ("suppliers.csv", "supplier")], [("revised-fy26.csv.gz", "Revised budget FY26"), ("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(8, 130);
     }
+
+    [Fact]
+    public async Task Questions_of_an_operator_of_ice_rinks_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "rinks", "frostmere");
+        await company.Load("rinks.csv", [("departments.csv", "department"), ("audiences.csv", "audience"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(9, 130);
+    }
 }
