@@ -172,6 +172,19 @@ internal sealed partial class Composer
         return true;
     }
 
+    /// <summary>cost per visit, staff only · only staff → of these costs alone.</summary>
+    private bool OnlyOfCosts(List<Item> items, int at)
+    {
+        if (Word(items, at) is not { Kind: MentionKind.Edit, Value: "only" }) return false;
+        var all = items.FindIndex(i => i is WordItem { Mention: { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } });
+        if (all < 0 || Word(items, all + 1) is not { Kind: MentionKind.By, Value: "per" }) return false;
+        var named = Word(items, at - 1)?.Kind is MentionKind.Figure && at - 1 != all + 2 ? at - 1 : Word(items, at + 1)?.Kind is MentionKind.Figure && at + 1 != all ? at + 1 : -1;
+        if (named < 0 || book.Figure(FigureOf(Word(items, named)!)) is not SumFigure { ShownSign: < 0 }) return false;
+        items[all] = items[named];
+        items.RemoveRange(Math.Min(at, named), 2);
+        return true;
+    }
+
     /// <summary>costs per visit → a ratio of the two.</summary>
     private bool FigurePerFigure(List<Item> items, int at)
     {

@@ -109,6 +109,10 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
     {
         // "Not paid" has nothing in it that is paid, and "owes us" nothing that is owed.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Check && Any(o => o.Kind == MentionKind.Check && Holds(o, m) && o.Length > m.Length));
+        // "Last year next to it" adds; "next to last year" compares.
+        _mentions.RemoveAll(m => m.Kind is MentionKind.Comparator or MentionKind.Filler or MentionKind.Place && Any(o => o.Kind == MentionKind.Add && Holds(o, m) && o.Length > m.Length));
+        // "Overtime relative to income" is the one in percent of the other.
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Comparator && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Covers(o, m)) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
         // "People % of sales" divides; "percent of payables" asks for a share.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.By, Value: "percent" } && Any(o => o.Kind == MentionKind.Share && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "Gaps in the FY26 document numbers"; anywhere else a gap is a variance.

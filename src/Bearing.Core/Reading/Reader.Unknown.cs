@@ -127,8 +127,8 @@ public sealed partial class Reader
             if (covering.Unused.Contains(at)) continue;
             var mention = covering.Mentions.FirstOrDefault(m => m.Start <= at && at < m.End);
             if (at == index - 1 && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind == MentionKind.By)) return true;
-            // "Which actor": what is asked for has to be known; "do we owe Fenlock", to whom as well.
-            if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.To or MentionKind.Exclude or MentionKind.And or MentionKind.Edit or MentionKind.Comparator } or { Kind: MentionKind.Which, Value: "which" } or { Kind: MentionKind.Statistic, Value: "count" } or { Kind: MentionKind.Filler, Value: "what" } or { Kind: MentionKind.Projection } or { Kind: MentionKind.Intent, Value: "value:much" } or { Kind: MentionKind.Check, Value: "owed-by-us" or "owed-to-us" }) return true;
+            // "Which actor", "how cold": what is asked for has to be known; "do we owe Fenlock", to whom as well.
+            if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.To or MentionKind.Exclude or MentionKind.And or MentionKind.Edit or MentionKind.Comparator } or { Kind: MentionKind.Which, Value: "which" } or { Kind: MentionKind.Statistic, Value: "count" } or { Kind: MentionKind.Filler, Value: "what" or "how" } or { Kind: MentionKind.Projection } or { Kind: MentionKind.Intent, Value: "value:much" } or { Kind: MentionKind.Check, Value: "owed-by-us" or "owed-to-us" }) return true;
             if (mention is not { Kind: MentionKind.Filler }) return false;
         }
         return false;

@@ -22,7 +22,7 @@ internal sealed partial class Resolver
             draft.Figures.Clear();
             question = question with { Figure = by, Beside = [.. question.Beside.Prepend(question.Figure).Where(f => f != by)] };
         }
-        if (_pointedAt is { } one) question = question with { Breakdowns = question.Breakdowns.Remove(one), Ranking = null, Conditions = [] };
+        if (_pointedAt is { } pointed) question = question with { Breakdowns = question.Breakdowns.Remove(pointed), Ranking = null, Conditions = [] };
         else if (draft.Pointed is not null || Pronoun(draft) is not null) question = question with { Ranking = null, Conditions = [] };
         // "The best one", after the worst alone was shown: of all that were ranked.
         if (draft is { Rank: null, Row: "largest" or "smallest" or "worst" or "best" } && question.Ranking is { Count: 1, Within: false }) (draft.Rank, draft.Row) = (new RankItem(0, 0, draft.Row, 1), null);
@@ -74,6 +74,15 @@ internal sealed partial class Resolver
         {
             draft.Filters.Clear();
             question = dropped == question.Figure ? question with { Figure = question.Beside[0], Beside = question.Beside.RemoveAt(0) } : question with { Beside = question.Beside.Remove(dropped) };
+        }
+        // "With the change", of two periods beside each other: from the one to the other.
+        if (draft is { Periods.Count: 0, Scenarios.Count: 0, Bases.Count: 0, BasePeriods.Count: 0, BasePeriod: null } && (draft.Growth || draft.Change) && question is { Bases.IsEmpty: true, Spans: [var one, var two] } && one.Count == two.Count)
+        {
+            var (earlier, later) = one.From < two.From ? (one, two) : (two, one);
+            question = question with { Spans = [later] };
+            draft.BasePeriods.Add(earlier);
+            draft.BasePeriod = earlier;
+            draft.Compares = true;
         }
         if (draft.Step != 0) question = Step(question, draft.Step, before);
         if (draft.Shift) Shift(draft);
