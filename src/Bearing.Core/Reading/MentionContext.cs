@@ -111,6 +111,9 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         _mentions.RemoveAll(m => m.Kind == MentionKind.Check && Any(o => o.Kind == MentionKind.Check && Holds(o, m) && o.Length > m.Length));
         // "Last year next to it" adds; "next to last year" compares.
         _mentions.RemoveAll(m => m.Kind is MentionKind.Comparator or MentionKind.Filler or MentionKind.Place && Any(o => o.Kind == MentionKind.Add && Holds(o, m) && o.Length > m.Length));
+        // "March with February beside it" compares; where no figure is named, what is put beside it is added to what was shown.
+        var named = Any(m => m.Kind is MentionKind.Figure or MentionKind.Records or MentionKind.Statement or MentionKind.Member or MentionKind.Month or MentionKind.Part);
+        _mentions.RemoveAll(m => m.Kind == (named ? MentionKind.Add : MentionKind.Comparator) && Any(o => o.Kind == (named ? MentionKind.Comparator : MentionKind.Add) && Covers(o, m)));
         // "Overtime relative to income" is the one in percent of the other.
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Comparator && Any(o => o is { Kind: MentionKind.By, Value: "percent" } && Covers(o, m)) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.End));
         // "People % of sales" divides; "percent of payables" asks for a share.
@@ -313,7 +316,7 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         }
         var claims = vocabulary.ClaimsAt(tokens, 0);
         // "Did they pick more tonnes than": what is done is no part of another figure's name.
-        if (claims) Change(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Gap, Value: "over" or "under" } && o.Start == m.End && Any(f => f is { Kind: MentionKind.Figure, Partial: false } && f.Start == o.End)), m => m with { Kind = MentionKind.Filler, Value = "filler" });
+        if (claims) Change(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Any(o => o is { Kind: MentionKind.Gap, Value: "over" or "under" } && o.Start == m.End && Any(f => f is { Kind: MentionKind.Figure, Partial: false } && f.Start == o.End && Any(c => c is { Kind: MentionKind.Comparator, Value: "than" } && c.Start >= f.End))), m => m with { Kind = MentionKind.Filler, Value = "filler" });
         // "How fast is revenue growing", where a department is called Growing: behind its figure it says what that does.
         if (claims || Any(m => m.Kind == MentionKind.Growth)) _mentions.RemoveAll(m => m is { Kind: MentionKind.Member, Length: 1 } && Any(o => o.Kind == MentionKind.Gap && Covers(o, m) && GapSense.Of(o).OverTime) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
     }
