@@ -152,6 +152,7 @@ public sealed class ConstructionTests
     [InlineData("top 2 yards by fares in march", "the next", "Fares: Actual, March 2026, by yard, the 2 largest after the first 2.")]
     [InlineData("fares in march", "and the month before that?", "Fares: Actual, February 2026.")]
     [InlineData("best month for fares in 2025", "and the month after that one", "Fares: Actual, January 2026.")]
+    [InlineData("fuel vs budget by yard in march", "the same in february", "Variance of Fuel: Actual against Budget 26, February 2026, by yard.")]
     [InlineData("fares by yard in Q1 2026", "and fuel on the same basis", "Fuel: Actual, Q1 2026, by yard.")]
     [InlineData("fuel in march by yard versus budget", "which ones missed it", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the most unfavourable first, only rows unfavourable.")]
     [InlineData("fares in march", "nice, by yard", "Fares: Actual, March 2026, by yard.")]

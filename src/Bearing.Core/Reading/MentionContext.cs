@@ -111,6 +111,8 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         _mentions.RemoveAll(m => m.Kind == MentionKind.Check && Any(o => o.Kind == MentionKind.Check && Holds(o, m) && o.Length > m.Length));
         // "Last year next to it" adds; "next to last year" compares.
         _mentions.RemoveAll(m => m.Kind is MentionKind.Comparator or MentionKind.Filler or MentionKind.Place && Any(o => o.Kind == MentionKind.Add && Holds(o, m) && o.Length > m.Length));
+        // "The same in July" follows up; "the same in the forecast" compares.
+        Change(m => m is { Kind: MentionKind.Compare, Value: "same", Start: 0 } && Any(o => o.Start == m.End && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year or MentionKind.Member), m => m with { Kind = MentionKind.Edit, Value = "edit" });
         // "March with February beside it" compares; where no figure is named, what is put beside it is added to what was shown.
         var named = Any(m => m.Kind is MentionKind.Figure or MentionKind.Records or MentionKind.Statement or MentionKind.Member or MentionKind.Month or MentionKind.Part);
         _mentions.RemoveAll(m => m.Kind == (named ? MentionKind.Add : MentionKind.Comparator) && Any(o => o.Kind == (named ? MentionKind.Comparator : MentionKind.Add) && Covers(o, m)));
