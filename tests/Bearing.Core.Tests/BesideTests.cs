@@ -42,7 +42,6 @@ public sealed class BesideTests
     [InlineData("was crew higher than fuel in march", "Direct costs: Actual, March 2026, for Crew wages and Fuel, by account, and the first less the second.")]
     [InlineData("cost per trip by yard in march, fuel only", "Fuel per trip: Actual, March 2026, by yard.")]
     [InlineData("only fuel: cost per trip by yard in march", "Fuel per trip: Actual, March 2026, by yard.")]
-    [InlineData("fuel relative to fares in march", "Fuel in % of fares: Actual, March 2026.")]
     [InlineData("fuel a trip by yard in march", "Fuel per trip: Actual, March 2026, by yard.")]
     [InlineData("budget minus actual of fuel in march", "Variance of Fuel: Actual against Budget 26, March 2026.")]
     [InlineData("how far is fuel from its budget in march", "Variance of Fuel: Actual against Budget 26, March 2026.")]
