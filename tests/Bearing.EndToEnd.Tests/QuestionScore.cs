@@ -159,7 +159,7 @@ internal sealed class QuestionScore(int firstMonth)
             return Cells(grid with { Columns = [.. grid.Columns.Where(c => c.Kind is "subject" && c.Periods == Fiscal(month) || c.Kind == "base" && c.Title == DateOnly.Parse(month + "-01", CultureInfo.InvariantCulture).ToString("MMMM yyyy", CultureInfo.InvariantCulture))] }, members, column == "actual" ? "amount of the column" : column);
         }
         // And a quarter.
-        if (members.TryGetValue("quarter", out var quarter) && Cells(grid, members, column).Count == 0 && grid.Columns.Where(c => c.Periods == QuarterOf(quarter)).ToList() is { Count: > 0 } of) return Cells(grid with { Columns = of }, members.Where(m => m.Key != "quarter").ToDictionary(), column);
+        if (members.TryGetValue("quarter", out var quarter) && Cells(grid, members, column).Count == 0 && grid.Columns.Where(c => IsOfQuarter(c.Periods, quarter)).ToList() is { Count: > 0 } of) return Cells(grid with { Columns = of }, members.Where(m => m.Key != "quarter").ToDictionary(), column);
         var cells = Cells(grid, members, column);
         // What the question itself fixes is not repeated: the share of one member is its row's.
         return members.Count > 0 || column != "share %" ? cells
@@ -209,7 +209,7 @@ internal sealed class QuestionScore(int firstMonth)
             "field" => Member("programme"),
             "service line" => Member("service"),
             "month" => span == Fiscal(value),
-            "quarter" => span.Split("..")[0] == QuarterOf(value).Split("..")[0] && span.Contains("..", StringComparison.Ordinal),
+            "quarter" => IsOfQuarter(span, value),
             _ => row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
         };
     }
@@ -221,6 +221,9 @@ internal sealed class QuestionScore(int firstMonth)
         if (firstMonth == 1) return $"{year}-P{number:D2}";
         return number >= firstMonth ? $"{year + 1}-P{number - firstMonth + 1:D2}" : $"{year}-P{number + 13 - firstMonth:D2}";
     }
+
+    /// <summary>The quarter, or of one that is not over the months so far.</summary>
+    private static bool IsOfQuarter(string? span, string quarter) => span?.Split("..") is [var from, var to] && QuarterOf(quarter).Split("..") is [var first, var last] && from == first && string.CompareOrdinal(to, last) <= 0;
 
     /// <summary>FY26 Q2 → 2026-P04..2026-P06.</summary>
     private static string QuarterOf(string quarter)

@@ -175,7 +175,7 @@ internal sealed partial class Composer
             draft.Unplaced.RemoveAll(i => i >= grown.Start && i < grown.End);
         }
         // What a gap does over time is told by its months.
-        draft.Edits |= draft is { RanksBy: not null, Figures.Count: 1, Breakdowns.Count: 0, Periods.Count: 0, Filters.Count: 0 } && (draft.Order is not null || draft.Rank is not null);
+        draft.Edits |= draft.SortsShown;
         if (draft.GapGrows && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Month));
         // "Anything over 100k posted in September" asks for what was posted.
         if (draft is { Intent: null or Intent.Value, Figures.Count: 0, Breakdowns.Count: 0, Conditions.Count: > 0, Records: null } && draft.Conditions.TrueForAll(c => c.On == ConditionOn.Amount) && (draft.DayOf ?? draft.Field) is { Kind: MentionKind.Field, Value: "preparer" } posted)

@@ -104,14 +104,6 @@ internal sealed partial class Composer
     private bool BrokenDown(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Gap } down && Word(items, at + 1) is { Kind: MentionKind.By, Value: "by" } && vocabulary.Find(down.Title).Any(e => e is { Kind: MentionKind.Across, Value: "down" })
         && _said.Any(m => m is { Kind: MentionKind.Filler, Value: PartsWord } && m.End < down.Start) && Remove(items, at, 1);
 
-    /// <summary>the farm with the biggest shortfall, after rows → the worst of them.</summary>
-    private static bool RowBySide(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.Row, Value: "largest" or "smallest" } row || GapSense.Of(Word(items, at + 1)) is not { } gap || !(gap.OfProfit || gap.OfCosts)) return false;
-        if (Word(items, at - 1) is { Kind: MentionKind.Level }) items.RemoveAt(--at);
-        return Replace(items, at, 2, (s, e) => new WordItem(row with { Start = s, Length = e - s, Value = (gap.Side is Direction.Against or Direction.Over) == (row.Value == "largest") ? "worst" : "best" }));
-    }
-
     /// <summary>that shop · those three accounts → rows of the last answer. "This group", of all there is, points at none of them.</summary>
     private bool Pointed(List<Item> items, int at)
     {
@@ -283,14 +275,6 @@ internal sealed partial class Composer
         if ((Word(items, at) is not { Kind: MentionKind.By, Value: "by" } && !perLine) || (at + 1 < items.Count && (items[at + 1] is FilterItem || Word(items, at + 1)?.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Value or MentionKind.Records or MentionKind.Intent))) return false;
         items.RemoveAt(at);
         return true;
-    }
-
-    /// <summary>rank shops by growth of revenue · the three largest routes by contribution → what is ranked by is the figure.</summary>
-    private static bool RankedBy(List<Item> items, int at)
-    {
-        if (Word(items, at) is not { Kind: MentionKind.By, Value: "by" } || Word(items, at + 1) is not { Kind: MentionKind.Figure } figure || !items.Exists(i => i is RankItem or OrderItem)) return false;
-        // "Sailings and passengers, top 5 by revenue": of several the one that ranks comes first.
-        return Replace(items, at, 2, (s, e) => new RankedByItem(s, e, FigureOf(figure)));
     }
 
     private static bool Remove(List<Item> items, int at, int length)

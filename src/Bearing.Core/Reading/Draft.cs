@@ -173,6 +173,9 @@ internal sealed class Draft
     /// <summary>The figure by which rows go, where it was named as such.</summary>
     public FigureRef? RanksBy { get; set; }
 
+    /// <summary>"Sorted by passengers", "top 3 by revenue", and nothing else: of the rows that were shown.</summary>
+    public bool SortsShown => RanksBy is not null && (Order is not null || Rank is not null) && Figures.Count == 1 && Breakdowns.Count + Periods.Count + Filters.Count == 0;
+
     /// <summary>Where more than one base was said, each with a side or limits of its own: over budget but under last year.</summary>
     public List<(string Scenario, Direction? Side, ImmutableArray<Condition> Limits)> OwnLimits { get; } = [];
 

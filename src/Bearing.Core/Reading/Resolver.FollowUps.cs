@@ -16,7 +16,7 @@ internal sealed partial class Resolver
         if ((draft.AsksWhoDid || draft.AsksDaysOnly) && question.Records is null) return Recorded(draft, question);
         if (question.Records is not null) question = question with { Records = null, Intent = Intent.Value };
         // "Sort by passengers": beside what was shown, and first of it.
-        if (draft is { RanksBy: { } by, Figures.Count: 1, Breakdowns.Count: 0, Periods.Count: 0, Filters.Count: 0 } && (draft.Order is not null || draft.Rank is not null) && !question.Breakdowns.IsEmpty)
+        if (draft is { SortsShown: true, RanksBy: { } by } && !question.Breakdowns.IsEmpty)
         {
             if (draft.Order is not null && !question.Bases.IsEmpty && by != question.Figure) throw new CannotAnswerException($"Rows that are compared are sorted by what is compared, and not by {book.Figure(by)?.Name}. Ask for the figures without the comparison, or sort by variance.", "sort by variance");
             draft.Figures.Clear();
