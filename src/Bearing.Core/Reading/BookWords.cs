@@ -70,10 +70,14 @@ public sealed class BookWords
             .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
         _near = new NearStems(_byStem.Keys);
         OwnCosts = language.Phrases.Where(p => language.Synonyms.ContainsKey(p) && language.Find(p).Any(e => e is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts })).SelectMany(Whole).Where(n => n.Target.Kind == MentionKind.Figure && n.Target.Value.StartsWith("a:", StringComparison.Ordinal)).Select(n => n.Target.Value).Distinct().ToList() is [var costs] ? costs : null;
+        Levels = [.. Names.Where(n => n.Target.Kind == MentionKind.Level)];
         _ofValues = Names.Where(n => n.Target.Kind == MentionKind.Value).SelectMany(n => n.Stems).ToFrozenSet();
     }
 
     public IReadOnlyList<BookName> Names { get; }
+
+    /// <summary>Names of levels and of dimensions.</summary>
+    public IReadOnlyList<BookName> Levels { get; }
 
     /// <summary>What the book itself calls costs or spending, as a:code; null where it calls nothing so, and all costs are meant.</summary>
     public string? OwnCosts { get; }

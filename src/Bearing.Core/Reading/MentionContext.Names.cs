@@ -41,13 +41,29 @@ internal sealed partial class MentionContext
         // "Where will it land" is no land, "fees for land" are.
         var small = _mentions.Where(m => m is { Kind: MentionKind.Member, Partial: false, Corrected: false, Length: 1 } && char.IsLower(tokens[m.Start].Text[0]) && Any(o => o.Kind == MentionKind.Filler && Covers(o, m))).ToList();
         Dearer(SeldomAlone, m => small.Exists(s => Covers(s, m) && (m.Kind == MentionKind.Filler ? IsPlaced(m.Start) : m.Kind == MentionKind.Member && !IsPlaced(m.Start))));
+        // "How fast is freight growing" speaks of no department Growing; "in growing" does, and so does "picking and growing".
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false, Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => IsOfSentence(o) && Covers(o, m))
+            && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)) && !Any(o => o.Kind == MentionKind.And && (o.End == m.Start || o.Start == m.End)) && Any(o => o.Kind == MentionKind.Figure && (o.End <= m.Start || o.Start >= m.End)));
         // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
-        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => o.Kind is MentionKind.Gap or MentionKind.Comparator or MentionKind.By or MentionKind.Exclude or MentionKind.Share && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => (IsOfSentence(o) || o.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Share or MentionKind.Projection or MentionKind.Check || (o.Kind == MentionKind.Margin && m.Kind == MentionKind.Member)) && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
         // "The paid date" is that field, and no date of what was paid.
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Check or MentionKind.Field && _mentions.Exists(f => f is { Kind: MentionKind.Field, Length: > 1, Corrected: false } && f.Length > m.Length && Holds(f, m)));
         // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Part && Any(n => n is { Kind: MentionKind.Scenario or MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false } && n.Start >= m.Start && n.Start < m.End && n.End > m.End));
         Dearer(NamedLikeLevel, m => m.Kind is MentionKind.Level or MentionKind.Member && m.Kind == (IsPlaced(m.Start) ? MentionKind.Level : MentionKind.Member) && Any(o => o.Kind == MentionKind.Level && Covers(o, m)) && Any(o => o.Kind == MentionKind.Member && Covers(o, m)));
+    }
+
+    /// <summary>Growing, monthly, biggest: words that say what is asked of a figure.</summary>
+    private static bool IsOfSentence(Mention mention) => mention.Kind is MentionKind.Gap or MentionKind.Growth or MentionKind.Shift or MentionKind.Grain or MentionKind.Compare or MentionKind.Comparator or MentionKind.Rank or MentionKind.Presence or MentionKind.Number or MentionKind.Combined;
+
+    /// <summary>Where a name cannot stand, a word is none, and no part of one.</summary>
+    private void LeaveOutWhereNoneStands()
+    {
+        var mixed = tokens.Any(t => char.IsLower(t.Text[0]));
+        // "How many panels did we fit": what we do is no fit-out.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true } or { Kind: MentionKind.Member } && m is { Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && vocabulary.Doers.Contains(tokens[m.Start - 1].Stem));
+        // "Income of the Harbour Studio" is no harbour dues by studio: a name that goes on with what it is, and is none of these.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1, Start: > 0 } && mixed && char.IsUpper(tokens[m.Start].Text[0]) && Any(l => l is { Kind: MentionKind.Level, Singular: true } && l.Start == m.End && l.Dimension != m.Dimension) && !Any(o => Holds(o, m) && o.Length > 1));
     }
 
     /// <summary>"Manual journals", of a library that has journals too: who prepared a thing, and what it comes from, is told of entries.</summary>

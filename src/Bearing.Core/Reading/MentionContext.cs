@@ -62,6 +62,7 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
     {
         TakeToTheLetter();
         LeaveOutWhatIsWithin();
+        LeaveOutWhereNoneStands();
         TellPlacesApart();
         TellFiguresApart();
         TellMoreThan();

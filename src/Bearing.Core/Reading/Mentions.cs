@@ -110,6 +110,7 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
             : m with { OtherNumber = m.Title.StartsWith(tokens[m.Start].Stem + " ", StringComparison.OrdinalIgnoreCase) })];
         mentions.AddRange(Scattered(tokens));
         for (var at = 0; at < tokens.Count; at++) mentions.AddRange(Heads(tokens[at], at));
+        for (var at = 1; at < tokens.Count; at++) mentions.AddRange(LevelEnds(tokens, at));
         foreach (var elided in SharedEndings(tokens, mentions).ToList())
             mentions = [.. mentions.Select(m => m.Kind is MentionKind.Figure or MentionKind.Member && (m.Start, m.Length) == (elided.Start, elided.Length) && m.Value != elided.Value ? m with { Cost = m.Cost + TakesApart } : m), elided];
         return new MentionContext(vocabulary, book, tokens, mentions).Settle();
@@ -122,6 +123,10 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
     /// <summary>"Runs" are short runs and long runs, though "run" only stands about: a word in the plural in which names end.</summary>
     private IEnumerable<Mention> Heads(Token token, int at) => IsSingular(token) || vocabulary.Find(token.Stem).All(e => e.Kind != MentionKind.Filler) ? []
         : words.Partial([token.Stem]).Where(n => n.Target.Kind is MentionKind.Figure && n.Text.EndsWith(" " + token.Text, StringComparison.OrdinalIgnoreCase)).Take(MostPartials).Select(n => Named(n, at, 1, PerMention + PartOfName + FigureNotFromStart) with { Partial = true });
+
+    /// <summary>"By plan" is by member plan, where what figures are split by is called so: the word that it ends in, right behind "by".</summary>
+    private IEnumerable<Mention> LevelEnds(IReadOnlyList<Token> tokens, int at) => !vocabulary.Find(tokens[at - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "by" }) || words.Whole(tokens[at].Stem).Any(n => n.Target.Kind is MentionKind.Level or MentionKind.Figure) ? []
+        : words.Levels.Where(n => n.Stems.Length > 1 && n.Stems[^1] == tokens[at].Stem).DistinctBy(n => n.Target).Select(n => Named(n, at, 1, PerMention + PartOfName) with { Partial = true });
 
     /// <summary>"Who sold the most tickets" speaks of tickets sold: what is done stands apart from what it is done to.</summary>
     private IEnumerable<Mention> Scattered(IReadOnlyList<Token> tokens)
@@ -193,7 +198,8 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
     /// <summary>The word itself when it is known, otherwise the known words nearest to it: an existing word is never turned into another.</summary>
     private List<(string Stem, double Cost)> Forms(Token token)
     {
-        if (vocabulary.Abbreviations.TryGetValue(token.Stem, out var full) && !words.Knows(token.Stem)) return [(string.Join(' ', full), Abbreviated)];
+        // A name that holds the short form is one of the two that it may stand for.
+        if (vocabulary.Abbreviations.TryGetValue(token.Stem, out var full)) return words.Knows(token.Stem) ? [(string.Join(' ', full), Abbreviated), (token.Stem, 0)] : [(string.Join(' ', full), Abbreviated)];
         var spelt = vocabulary.Spellings.Where(s => token.Stem.Length >= s.Typed.Length + LeastBase && token.Stem.EndsWith(s.Typed, StringComparison.Ordinal)).Select(s => token.Stem[..^s.Typed.Length] + s.Other).FirstOrDefault(s => words.Knows(s) || vocabulary.Stems.Contains(s));
         if (vocabulary.Stems.Contains(token.Stem) || words.Knows(token.Stem) || words.IsOfValue(token.Stem) || token.Stem.Any(char.IsDigit)) return spelt is null ? [(token.Stem, 0)] : [(token.Stem, 0), (spelt, SpeltOtherwise)];
         if (spelt is not null) return [(spelt, SpeltOtherwise)];
