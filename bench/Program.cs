@@ -108,7 +108,7 @@ static void Time(string what, Action action)
 {
     const int rounds = 200;
     // Until the runtime has compiled for good what is called often, as in a service that has been up for a while.
-    for (var warm = Stopwatch.StartNew(); warm.Elapsed < TimeSpan.FromSeconds(3);) action();
+    for (var warm = Stopwatch.StartNew(); warm.Elapsed < TimeSpan.FromSeconds(8);) action();
     var watch = Stopwatch.StartNew();
     for (var i = 0; i < rounds; i++) action();
     Console.WriteLine($"{what}: {watch.Elapsed.TotalMilliseconds / rounds:F2} ms");

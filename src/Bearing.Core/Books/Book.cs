@@ -16,6 +16,7 @@ public sealed partial class Book
     private readonly ILookup<(int Dimension, int? Parent), Member> _children;
     private readonly FrozenDictionary<string, Dimension> _dimensionsByCode;
     private FrozenSet<string>? _sharedNames;
+    private ILookup<AccountType?, int>? _tops;
 
     /// <param name="edition">Number of changes made to the book so far.</param>
     /// <exception cref="ArgumentException">When a parent is missing or a tree runs in a circle.</exception>
@@ -308,8 +309,9 @@ public sealed partial class Book
 
     private bool Overlap(SumFigure one, SumFigure other) => one.Accounts.SelectMany(a => SelfAndBelow(Member(a))).Select(m => m.Id).ToHashSet().Overlaps(other.Accounts.SelectMany(a => SelfAndBelow(Member(a))).Select(m => m.Id));
 
+    /// <summary>Accounts of a type that stand below no other of it. Asked for with every covering of a question, and found once.</summary>
     private ImmutableArray<int> TopsOf(AccountType type) =>
-        [.. MembersOf(Accounts.Id).Where(m => m.Account?.Type == type && (m.ParentId is not { } parent || Member(parent).Account?.Type != type)).Select(m => m.Id)];
+        (_tops ??= MembersOf(Accounts.Id).Where(m => m.ParentId is not { } parent || Member(parent).Account?.Type != m.Account?.Type).ToLookup(m => m.Account?.Type, m => m.Id))[type].ToImmutableArray();
 
     /// <summary>The cost accounts that stand below no other; null in a book without any.</summary>
     private SumFigure? CostsFigure(FigureRef reference)
