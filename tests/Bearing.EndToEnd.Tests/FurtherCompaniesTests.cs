@@ -286,4 +286,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("rinks.csv", [("departments.csv", "department"), ("audiences.csv", "audience"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
         await company.Score(9, 147);
     }
+
+    [Fact]
+    public async Task Questions_of_heritage_tramways_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "trams", "copperline");
+        await company.Load("lines.csv", [("departments.csv", "department"), ("tickets.csv", "ticket"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(6, 131);
+    }
+
+    [Fact]
+    public async Task Questions_of_brick_and_tile_works_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "kilns", "emberfield");
+        await company.Load("works.csv", [("departments.csv", "department"), ("ranges.csv", "range"), ("suppliers.csv", "supplier")], [("forecast-q1.csv.gz", "Forecast Q1"), ("forecast-q2.csv.gz", "Forecast Q2")]);
+        await company.Score(3, 131);
+    }
 }
