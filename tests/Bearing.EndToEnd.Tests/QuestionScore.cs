@@ -81,7 +81,7 @@ internal sealed class QuestionScore(int firstMonth)
             {
                 "clarify" => set.Outcome == "asks-back" ? null : "should have asked back",
                 "refuse" => set.Outcome == "cannot-answer" ? Mentions(expect, set.Because ?? "") : "should have refused",
-                _ => set.Outcome == "answered" ? set.Answers.Select(a => MatchAny(values!.AsArray(), reading, expect, text, a)).MinBy(w => w?.Length ?? 0) : $"{set.Outcome}: {set.Because ?? string.Join(" / ", set.Choices.Select(c => c.Means))}",
+                _ => set.Outcome == "answered" ? set.Answers.Select(a => MatchAny(values!.AsArray(), reading, expect, text, a)).Append(MatchEach(values!.AsArray(), text, set)).Where(w => w is null || w.Length > 0).MinBy(w => w?.Length ?? 0) : $"{set.Outcome}: {set.Because ?? string.Join(" / ", set.Choices.Select(c => c.Means))}",
             };
             if (why is null) return (Verdict.AsExpected, "");
             whys.Add(why);
@@ -109,6 +109,13 @@ internal sealed class QuestionScore(int firstMonth)
         var note = (reading["note"] ?? expect["note"])?.GetValue<string>() ?? "";
         if (note.Contains("single row", StringComparison.Ordinal) && Match(Summed(values), null, text, answer) is null) return null;
         return note.Contains("actual column is enough", StringComparison.Ordinal) && Match([.. values.Where(v => v!["column"]!.GetValue<string>() == "actual").Select(v => v!.DeepClone())], reading["count"], text, answer) is null ? null : why;
+    }
+
+    /// <summary>Of several figures each has an answer of its own: every value stands in one of them. Empty where there is only one.</summary>
+    private string? MatchEach(JsonArray values, string text, AnswerSet set)
+    {
+        var answers = set.Answers.Concat(set.Further?.SelectMany(f => f.Answers) ?? []).ToList();
+        return set.Further is null ? "" : values.Select(v => new JsonArray(v!.DeepClone())).Select(v => answers.Select(a => Match(v, null, text, a)).MinBy(w => w?.Length ?? 0)).FirstOrDefault(w => w is not null);
     }
 
     /// <summary>Amounts of several months as one row; percentages do not add.</summary>

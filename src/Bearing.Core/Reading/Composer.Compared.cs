@@ -37,7 +37,7 @@ internal sealed partial class Composer
         if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.And) return false;
         var year = now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12;
         // "August this year and last".
-        var part = _said.Any(m => m is { Kind: MentionKind.Period, Value: "this:0" } && m.End == now.End) && now.Span.Count < 12 && !year;
+        var part = IsOfThisYear(now) && now.Span.Count < 12 && !year;
         var last = At<PeriodItem>(items, at + 2) is { IsLastYear: true } || (Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "trailing" } && Word(items, at + 3)?.Kind is not (MentionKind.Number or MentionKind.Grain or MentionKind.Level) && At<PeriodItem>(items, at + 3) is null);
         if (!(year || part) || !last || !Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"))) return false;
         // "Q2 this year and last": of that quarter.
@@ -72,11 +72,14 @@ internal sealed partial class Composer
         return false;
     }
 
+    /// <summary>"February this year": what "last" is said of behind it is that year.</summary>
+    private bool IsOfThisYear(PeriodItem period) => _said.Any(m => m is { Kind: MentionKind.Period, Value: "this:0" } && m.End == period.End);
+
     /// <summary>this year against last → the same months of the year before; this quarter against last → the one before it.</summary>
-    private static bool LastAlone(List<Item> items, int at)
+    private bool LastAlone(List<Item> items, int at)
     {
         if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.Comparator || Word(items, at + 2)?.Kind is not MentionKind.Trailing || At<PeriodItem>(items, at + 3) is not null || Word(items, at + 3)?.Kind is MentionKind.Number or MentionKind.Grain) return false;
-        return Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, now.Span.From.Number == 1 && now.Span.Count > 3 || now.Span.Count == 12 ? "prior-year" : "prior-period"));
+        return Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, now.Span.From.Number == 1 && now.Span.Count > 3 || now.Span.Count == 12 || IsOfThisYear(now) ? "prior-year" : "prior-period"));
     }
 
     /// <summary>Q4 forecast against Q4 budget → the period is said once.</summary>

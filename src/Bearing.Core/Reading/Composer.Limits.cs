@@ -44,14 +44,16 @@ internal sealed partial class Composer
         // "Off by 3k or more": off was said before.
         if (lead is { Value: "gap" } && behind is { Value: "more" }) direction = Direction.Either;
         // A variance has two sides: one of more than 20k is so on either, unless it was said to be against us.
-        var either = behind is null && items.Take(at).Any(IsVariance);
+        // So is "a variance of 3k or more".
+        var size = behind ?? lead;
+        var either = (behind is null || (lead is null && IsTrailing(behind))) && items.Take(at).Any(IsVariance);
         var leaning = items.Take(at).OfType<WordItem>().Select(w => w.Mention).LastOrDefault(m => GapSense.Of(m).OfProfit);
-        if (either) direction = leaning is not null && DirectionOf(lead!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(lead!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
+        if (either) direction = leaning is not null && DirectionOf(size!) == Direction.Over ? DirectionOf(leaning) : DirectionOf(size!) switch { Direction.Over => Direction.Either, Direction.Under => Direction.Within, var other => other };
         // "Less than 5k over budget" is over, and by so much at most.
         var upTo = lead is { Value: "less" } && behind is not null && direction is Direction.Over or Direction.Under or Direction.For or Direction.Against;
         // "less than 10%" without a side is a narrow band; "less than" before a base is a shortfall.
         if (behind is not null && Word(items, next + 1)?.Kind is not MentionKind.Scenario) next++;
-        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.SelectMany(c => upTo ? OnSide(new Condition(c.On, Direction.Under, c.Value), direction) : [new Condition(c.On, direction, c.Value)])], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less" or "within")) { Side = GapSense.Of(behind ?? lead) });
+        return Replace(items, at, next - at, (s, e) => new ConditionItem(s, e, [.. conditions.SelectMany(c => upTo ? OnSide(new Condition(c.On, Direction.Under, c.Value), direction) : [new Condition(c.On, direction, c.Value)])], either || direction == Direction.Either || (behind ?? lead!).Value is not ("more" or "less" or "within")) { Side = GapSense.Of(behind ?? lead), OfGap = lead is { Value: "more" or "less" } && behind is { Value: not ("more" or "less") } });
     }
 
     /// <summary>more than 1.5k out in November, over or under → on either side, said behind.</summary>

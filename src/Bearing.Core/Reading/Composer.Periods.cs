@@ -57,10 +57,14 @@ internal sealed partial class Composer
     private int? YearAt(List<Item> items, int at, MentionKind of) => Word(items, at) switch
     {
         { Kind: MentionKind.Year } year => int.Parse(year.Value, CultureInfo.InvariantCulture),
-        { Kind: MentionKind.Period, Value: "this:0" or "year:-1" or "year:1" } relative when of is MentionKind.Month => book.Calendar.FirstDay(_now).Year + Pair(relative.Value).Number,
+        { Kind: MentionKind.Period, Value: "this:0" or "year:-1" or "year:1" } relative when of is MentionKind.Month => book.Calendar.FirstDay(_now).Year + Pair(relative.Value).Number - (relative.Value == "this:0" && IsAheadOnly(items, at - 1) ? 1 : 0),
         { Kind: MentionKind.Period, Value: "this:0" or "year:-1" or "year:1" } relative when of is MentionKind.Part => _now.Year + Pair(relative.Value).Number,
         _ => null,
     };
+
+    /// <summary>"August this year", said in February of a fiscal year that began in June: the August of it, and none that is still to come where no plan is spoken of.</summary>
+    private bool IsAheadOnly(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Month } month && book.Calendar.PeriodOfMonth(book.Calendar.FirstDay(_now).Year, int.Parse(month.Value, CultureInfo.InvariantCulture)) is var ahead && ahead > _now && ahead.Year > _now.Year
+        && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not (Book.ActualCode or "prior-year") } or { Kind: MentionKind.Projection } });
 
     /// <summary>calendar year 2025 · 2025 calendar year · calendar Q1 2025 → January to December, whatever the fiscal year; financial year 2025 · the year 2025 → the fiscal one.</summary>
     private bool CalendarPeriod(List<Item> items, int at)

@@ -118,7 +118,7 @@ internal sealed partial class Composer
     /// <summary>by level, level and level · monthly → breakdown, in the order said.</summary>
     private bool Split(List<Item> items, int at)
     {
-        var led = Word(items, at)?.Kind is MentionKind.By or MentionKind.Then or MentionKind.Quantifier;
+        var led = Word(items, at) is { Kind: MentionKind.By, Value: not ("percent" or "ratio") } or { Kind: MentionKind.Then or MentionKind.Quantifier };
         var next = led ? at + 1 : at;
         if (LevelAt(items, next) is not { } first) return false;
         var each = Word(items, at) is { Kind: MentionKind.By, Value: "each" or "per" } || (Word(items, at) is { Kind: MentionKind.Grain, Length: > 1 } per && vocabulary.Find(Words.Phrase(per.Title.Split(' ')[0])).Any(e => e is { Kind: MentionKind.By, Value: "each" or "per" }));

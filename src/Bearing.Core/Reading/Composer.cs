@@ -164,7 +164,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 draft.Unsided |= !c.SideSaid && said is null;
                 draft.OverTime |= c.Side is { OverTime: true, PlanWhereWhy: false };
                 draft.Moved |= c.Side is { PlanWhereWhy: true };
-                draft.Compares |= c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
+                draft.Compares |= c.OfGap || c.Conditions.Any(x => x.Direction is Direction.Either or Direction.For or Direction.Against);
                 Say("condition");
                 break;
             case RankItem { Order: "fastest" or "slowest" } when !draft.OverTime: draft.Compares = draft.OverTime = true; Take(draft, item, moved); break;

@@ -199,6 +199,9 @@ internal sealed record ConditionItem(int Start, int End, ImmutableArray<Conditio
 {
     /// <summary>The word that says on which side: grew faster than 10%.</summary>
     public GapSense? Side { get; init; }
+
+    /// <summary>"More than 5k over": over something, though what it is was not said.</summary>
+    public bool OfGap { get; init; }
 }
 
 /// <summary>without approver · prepared and approved by the same person · more than 5 days after → a test of one record.</summary>

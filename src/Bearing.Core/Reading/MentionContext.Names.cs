@@ -17,9 +17,13 @@ internal sealed partial class MentionContext
         // "Show me the margin" is not split by shows, where these are what exhibitions are called.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Level or MentionKind.Class, Start: 0, Singular: true, Length: 1 } && !IsKindOfRows(m) && Any(o => o is { Kind: MentionKind.Filler, Start: 0 }));
         var levels = _mentions.Where(m => m.Kind == MentionKind.Level).ToList();
+        // "Which line carries most" asks for lines, where these are what the book is split by, and lists no entries.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Intent or MentionKind.Records or MentionKind.Order, Dimension: null } && levels.Exists(o => Covers(o, m) && IsOwnLevel(o)));
+        // "Lines where revenue fell" are these, and not what was shown.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Edit or MentionKind.Clear or MentionKind.Row, Length: > 1 } && levels.Exists(o => Holds(m, o) && IsOwnLevel(o)));
         Dearer(SeldomAlone, m => m.Kind == MentionKind.Filler && levels.Exists(o => Covers(o, m) && IsKindOfRows(o)));
         // "By group", where a dimension is called so and the accounts have groups as well: the dimension.
-        Dearer(SeldomAlone, m => m.Kind == MentionKind.Level && !IsOwnName(m) && levels.Exists(o => o != m && Covers(o, m) && IsOwnName(o)));
+        Dearer(SeldomAlone, m => m.Kind == MentionKind.Level && !IsOwnName(m) && levels.Exists(o => o != m && Covers(o, m) && (IsOwnName(o) || (m.Dimension is null && IsOwnLevel(o)))));
         // "The largest client" is one of the clients, and not what the account of that name holds.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: 1 } && Words.Tokens(m.Title).Count == 1 && levels.Exists(l => Covers(l, m) && IsOwnName(l)) && !Any(o => o.Start == m.End && o is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts }) && (!m.Title.Equals(tokens[m.Start].Text, StringComparison.OrdinalIgnoreCase) || Any(o => o.End == m.Start && o.Kind is MentionKind.Rank or MentionKind.Which or MentionKind.By or MentionKind.Number) || Any(o => o.Start == m.End && o.Kind == MentionKind.Across)));
         // "By animal" splits by them, though what is counted is called animals too; "per animal" divides.
@@ -62,6 +66,8 @@ internal sealed partial class MentionContext
         var mixed = tokens.Any(t => char.IsLower(t.Text[0]));
         // "How many panels did we fit": what we do is no fit-out.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true } or { Kind: MentionKind.Member } && m is { Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && vocabulary.Doers.Contains(tokens[m.Start - 1].Stem));
+        // "Spend by host" asks for what nothing is split by, and not for host fees; ranked by them it may be.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && (vocabulary.IsCommon(tokens[m.Start].Stem) || vocabulary.Stems.Contains(tokens[m.Start].Stem)) && Any(o => o is { Kind: MentionKind.By, Value: "by" } && o.End == m.Start) && !Any(o => o.Kind is MentionKind.Rank or MentionKind.Order or MentionKind.Gap or MentionKind.Further or MentionKind.Row));
         // "Income of the Harbour Studio" is no harbour dues by studio: a name that goes on with what it is, and is none of these.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1, Start: > 0 } && mixed && char.IsUpper(tokens[m.Start].Text[0]) && Any(l => l is { Kind: MentionKind.Level, Singular: true } && l.Start == m.End && l.Dimension != m.Dimension) && !Any(o => Holds(o, m) && o.Length > 1));
     }
@@ -86,6 +92,9 @@ internal sealed partial class MentionContext
         && (tokens[level.Start].Text.Length > tokens[level.Start].Stem.Length || !Any(o => o.Start == level.End && o.Kind is MentionKind.Figure or MentionKind.Result));
 
     private bool IsOwnName(Mention level) => level.Dimension is { } of && book.TryDimension(of, out var dimension) && dimension.Name.Equals(level.Value, StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>A level that the book itself calls so, and no word of the language for one.</summary>
+    private static bool IsOwnLevel(Mention level) => level is { Kind: MentionKind.Level, Dimension: not null, Partial: false };
 
     private bool IsByCode(Mention mention) => Words.Phrase(mention.Value.Split(':')[^1]) == tokens[mention.Start].Stem && Words.Phrase(mention.Title) != tokens[mention.Start].Stem;
 

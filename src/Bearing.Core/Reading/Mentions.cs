@@ -138,7 +138,8 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
             foreach (var name in words.Partial([tokens[at].Stem]).Where(n => n.Target.Kind is MentionKind.Figure && n.Stems.Length == 2))
             {
                 var done = name.Stems[name.Stems[0] == tokens[at].Stem ? 1 : 0];
-                if (!vocabulary.Verbs.TryGetValue(done, out var forms)) continue;
+                // Works that bricks are made at do no work.
+                if (!vocabulary.Verbs.TryGetValue(done, out var forms) || words.Whole(done).Any(n => n.Target.Kind == MentionKind.Level)) continue;
                 var verb = Enumerable.Range(0, tokens.Count).FirstOrDefault(i => Math.Abs(i - at) > 1 && forms.Contains(tokens[i].Stem), -1);
                 if (verb < 0) continue;
                 yield return Named(name, at, 1, PerMention + WholeName);
