@@ -37,7 +37,7 @@ internal sealed partial class Composer
         if (At<PeriodItem>(items, at) is not { } now || Word(items, at + 1)?.Kind is not MentionKind.And) return false;
         var year = now.Span == FiscalCalendar.YearToDate(_now) && _now.Number < 12;
         // "August this year and last".
-        var part = IsOfThisYear(now) && now.Span.Count < 12 && !year;
+        var part = (IsOfThisYear(now) || now is { YearGiven: false, Said.Kind: MentionKind.Month or MentionKind.Part }) && now.Span.Count < 12 && !year;
         var last = At<PeriodItem>(items, at + 2) is { IsLastYear: true } || (Word(items, at + 2) is { Kind: MentionKind.Trailing, Value: "trailing" } && Word(items, at + 3)?.Kind is not (MentionKind.Number or MentionKind.Grain or MentionKind.Level) && At<PeriodItem>(items, at + 3) is null);
         if (!(year || part) || !last || !Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, "prior-year"))) return false;
         // "Q2 this year and last": of that quarter.

@@ -24,7 +24,11 @@ internal sealed partial class Composer
         if (Word(items, at) is not { Kind: MentionKind.Edit, Value: "instead" } || Word(items, at - 1) is not { } with) return false;
         // "By account rather than by region".
         var other = Word(items, at + 1)?.Kind is MentionKind.By ? at + 2 : at + 1;
-        if (Word(items, other) is not { } of || with.Kind != of.Kind) return false;
+        if (Word(items, other) is not { } of) return false;
+        // "Compare with last year instead of budget".
+        if (of.Kind == MentionKind.Scenario && with is { Kind: MentionKind.Period, Value: "year:-1" }) with = with with { Kind = MentionKind.Scenario, Value = "prior-year" };
+        if (with.Kind != of.Kind) return false;
+        if (with.Kind == MentionKind.Scenario && Word(items, at - 2)?.Kind is MentionKind.Comparator) return Remove(items, at - 2, 1);
         return with.Kind == MentionKind.Scenario ? Replace(items, at - 1, other - at + 2, (s, e) => new InsteadItem(s, e, with.Value, of.Value)) : Remove(items, at + 1, other - at);
     }
 

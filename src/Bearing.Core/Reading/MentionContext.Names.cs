@@ -68,6 +68,8 @@ internal sealed partial class MentionContext
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true } or { Kind: MentionKind.Member } && m is { Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && vocabulary.Doers.Contains(tokens[m.Start - 1].Stem));
         // "Spend by host" asks for what nothing is split by, and not for host fees; ranked by them it may be.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && (vocabulary.IsCommon(tokens[m.Start].Stem) || vocabulary.Stems.Contains(tokens[m.Start].Stem)) && Any(o => o is { Kind: MentionKind.By, Value: "by" } && o.End == m.Start) && !Any(o => o.Kind is MentionKind.Rank or MentionKind.Order or MentionKind.Gap or MentionKind.Further or MentionKind.Row));
+        // "In % of group riders" is of all of them.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Length: 1, Singular: true } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && Any(o => o.Kind == MentionKind.Figure && o.Start == m.End) && Any(o => o is { Kind: MentionKind.By, Value: "percent" or "ratio" } or { Kind: MentionKind.Share } && o.End == m.Start));
         // "Income of the Harbour Studio" is no harbour dues by studio: a name that goes on with what it is, and is none of these.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1, Start: > 0 } && mixed && char.IsUpper(tokens[m.Start].Text[0]) && Any(l => l is { Kind: MentionKind.Level, Singular: true } && l.Start == m.End && l.Dimension != m.Dimension) && !Any(o => Holds(o, m) && o.Length > 1));
     }

@@ -296,8 +296,8 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
     private bool IsWordAndCode(Mention mention, Token first) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1, Partial: false } && first.Text.Any(char.IsLower) && first.Stem.All(char.IsLetter)
         && mention.Value[(mention.Value.IndexOf(':', StringComparison.Ordinal) + 1)..] is var code && (string.Equals(code, first.Text, StringComparison.OrdinalIgnoreCase) || string.Equals(code, first.Stem, StringComparison.OrdinalIgnoreCase)) && !string.Equals(mention.Title, first.Text, StringComparison.OrdinalIgnoreCase) && vocabulary.Find(first.Stem).Count > 0;
 
-    /// <summary>"Dues" are no invoices that are due, where the book has dues; and contracts do not shrink.</summary>
-    private bool IsOtherNoun(Mention mention, Token token) => mention.Length == 1 && !IsSingular(token) && (mention.Kind == MentionKind.Gap ? vocabulary.PluralNouns.Contains(token.Stem) : mention.Kind == MentionKind.Check && words.Knows(token.Stem));
+    /// <summary>"Dues" are no invoices that are due, where the book has dues; contracts do not shrink, and breakdowns are no split.</summary>
+    private bool IsOtherNoun(Mention mention, Token token) => mention.Length == 1 && !IsSingular(token) && (mention.Kind is MentionKind.Gap or MentionKind.By or MentionKind.Filler ? vocabulary.PluralNouns.Contains(token.Stem) : mention.Kind == MentionKind.Check && words.Knows(token.Stem));
 
     /// <summary>"The months" are not this month, and "over the month" is no split by months.</summary>
     private static bool IsOnePeriod(Mention mention, Token last) => (mention is { Kind: MentionKind.Grain, Length: > 2 } && IsSingular(last) && mention.Title.Contains(" the ", StringComparison.Ordinal) && Words.Stem(last.Text) == mention.Value) || mention.Kind == MentionKind.Period && !IsSingular(last) && last.Text.IndexOfAny(['\'', '’']) < 0 && mention.Value.Split(':')[0] is "month" or "quarter" or "half" or "year" && !PeriodSpan.TryParse(mention.Value, out _);
