@@ -77,8 +77,6 @@ public static partial class Words
             else
             {
                 if (text[at] is '"' or '“' or '”' or '„' or '«' or '»' && (within = !within)) quotations++;
-                // "Estuary: receipts" are two, as with a comma.
-                if (text[at] == ':' && at + 1 < text.Length && text[at + 1] == ' ' && tokens.Count > 0) tokens.Add(new Token(",", ",", at));
                 if (text[at] is ',' or '÷' or '&' or '>' or '<' or '%' || (text[at] is '-' or '–' or '/' && at > 0 && at + 1 < text.Length && text[at - 1] == ' ' && text[at + 1] == ' '))
                     tokens.Add(new Token(text[at].ToString(), text[at] switch { '–' => "-", '÷' or '/' => "slash", '&' => "and", var mark => mark.ToString() }, at));
                 at++;
