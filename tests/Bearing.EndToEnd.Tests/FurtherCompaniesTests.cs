@@ -302,4 +302,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("works.csv", [("departments.csv", "department"), ("ranges.csv", "range"), ("suppliers.csv", "supplier")], [("forecast-q1.csv.gz", "Forecast Q1"), ("forecast-q2.csv.gz", "Forecast Q2")]);
         await company.Score(3, 131);
     }
+
+    [Fact]
+    public async Task Questions_of_a_dairy_group_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "dairies", "clovermoor");
+        await company.Load("dairies.csv", [("departments.csv", "department"), ("units.csv", "unit"), ("groups.csv", "group"), ("suppliers.csv", "supplier")], [("forecast-8+4.csv.gz", "Forecast 8+4")]);
+        await company.Score(4, 131);
+    }
+
+    [Fact]
+    public async Task Questions_of_recycling_yards_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "recyclers", "ironleaf");
+        await company.Load("yards.csv", [("departments.csv", "department"), ("materials.csv", "material"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(1, 131);
+    }
 }
