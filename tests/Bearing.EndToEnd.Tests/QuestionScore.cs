@@ -208,8 +208,7 @@ internal sealed class QuestionScore(int firstMonth)
         {
             "clinic" or "venue" or "region" or "plant" or "division" or "office" or "country" or "area" or "shelter" or "depot" or "school" or "site" => Member("entity"),
             "account" => Member("account"),
-            "group" or "line" => Member("account") || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
-            "department" or "supplier" or "genre" or "sector" or "team" or "service" or "client" or "channel" or "fund" or "programme" or "machine" or "course" or "product" or "brand" or "customer" or "project" or "room" or "desk" or "language" or "membership" or "job" or "age" or "range" or "pitch" or "building" or "segment" or "visitor" or "boat" or "style" or "animal" or "cycle" => Member(key),
+            "group" or "line" => Member("account") || Member(key) || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
             // One company has centres, another has cost centres.
             "centre" => Member("entity") || Member("centre"),
             _ when key.EndsWith("-above", StringComparison.Ordinal) => Member(key[..^6]),
@@ -217,7 +216,7 @@ internal sealed class QuestionScore(int firstMonth)
             "service line" => Member("service"),
             "month" => span == Fiscal(value),
             "quarter" => IsOfQuarter(span, value),
-            _ => row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
+            _ => Member(key) || row.Label.Equals(value, StringComparison.OrdinalIgnoreCase),
         };
     }
 

@@ -145,10 +145,16 @@ internal sealed partial class Composer
         return Replace(items, start, end - start, (s, e) => new ConditionItem(s, e, [new Condition(on, direction, low), new Condition(on, Direction.Within, high)], direction != Direction.Over || (behind ?? ahead) is not null));
     }
 
-    /// <summary>more than 110% of budget → more than 10% over it.</summary>
+    /// <summary>more than 110% of budget → more than 10% over it; within 2k of budget → no farther from it.</summary>
     /// <exception cref="CannotAnswerException">Of “more than 80% of budget”: rows are kept by how far they are over or under.</exception>
     private bool PercentOfPlan(List<Item> items, int at)
     {
+        // "Within 2k of budget".
+        if (Word(items, at) is { Kind: MentionKind.Gap } near && DirectionOf(near) == Direction.Within && LimitAt(items, at + 1, true) is (ConditionOn.Amount, var apartBy, var words and > 0) && Word(items, at + 1 + words) is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } held)
+        {
+            items[at + 1 + words] = new BaseItem(held.Start, held.End, held.Value);
+            return Replace(items, at, 1 + words, (s, e) => new ConditionItem(s, e, [new Condition(ConditionOn.Amount, Direction.Within, apartBy)], true));
+        }
         if (Word(items, at) is not { Kind: MentionKind.Gap } lead || LimitAt(items, at + 1, true) is not (ConditionOn.Percent, var percent, var length and > 0) || Word(items, at + 1 + length) is not { Kind: MentionKind.Scenario, Value: not Book.ActualCode } plan) return false;
         if (Word(items, at - 1)?.Kind is MentionKind.By or MentionKind.Gap || DirectionOf(lead) is not (Direction.Over or Direction.Under) || !_said.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == items[at + length].End && m.End <= plan.Start)) return false;
         var side = DirectionOf(lead);

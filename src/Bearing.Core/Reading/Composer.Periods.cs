@@ -296,6 +296,10 @@ internal sealed partial class Composer
     /// <summary>since period · from period on → from its beginning to now; rose since period → now against that period.</summary>
     private bool SincePeriod(List<Item> items, int at)
     {
+        // "What do we expect from August on" looks ahead: from the August of this year to its end.
+        if (At<PeriodItem>(items, at) is { Days: null, Range: false, YearGiven: false, Span.Count: 1 } ahead && Word(items, at + 1) is { Kind: MentionKind.Since, Value: MentionContext.FromThen } && new Period(_now.Year, ahead.Span.From.Number) is var begins && begins > _now
+            && items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } }) && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: Book.ActualCode } }))
+            return Replace(items, at, 2, (s, e) => ahead with { Start = s, End = e, Span = new PeriodSpan(begins, FiscalCalendar.Year(_now.Year).To), YearGiven = true, Said = null });
         if (At<PeriodItem>(items, at) is { Days: null, Range: false } first && Word(items, at + 1) is { Kind: MentionKind.Since, Value: MentionContext.FromThen } && first.Span.From <= _now) return Replace(items, at, 2, (s, e) => first with { Start = s, End = e, Span = new PeriodSpan(first.Span.From, _now), Since = true, Said = null });
         if (Word(items, at)?.Kind is not MentionKind.Since || At<PeriodItem>(items, at + 1) is not { } from || from.Span.From > _now) return false;
         var moved = (_said.Any(m => m.Kind == MentionKind.Multiple) || items.Exists(i => i is WordItem { Mention: var moved } && ((GapSense.Of(moved).Moves && !vocabulary.Positions.Contains(moved.Title)) || moved is { Kind: MentionKind.Growth, Value: "change" } or { Kind: MentionKind.Shift }))) && from.Span.To < _now && !items.Exists(i => i is WordItem { Mention.Kind: MentionKind.Scenario });

@@ -205,6 +205,9 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Number } number || Word(items, at - 1)?.Kind is MentionKind.Rank or MentionKind.Which || LevelAt(items, at + 1) is not { } level) return false;
         var order = items.FindIndex(at + 2, i => i is WordItem { Mention.Kind: MentionKind.Rank });
+        // "The three areas", of which there are three: each of them.
+        if (order < 0 && level.Dimension is { } of && book.TryDimension(of, out var split) && !items.Exists(i => i is RankItem) && book.MembersOf(split.Id).Count(m => LevelOf(of, m.Code) == level) == int.Parse(number.Value, CultureInfo.InvariantCulture))
+            return Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]));
         if (order < 0 || Word(items, order + 1)?.Kind is MentionKind.Number or MentionKind.Level or MentionKind.Grain) return false;
         items[order] = new RankItem(items[order].Start, items[order].End, Word(items, order)!.Value.Split(':')[0], int.Parse(number.Value, CultureInfo.InvariantCulture)) { Ranked = level, Compares = Word(items, order)!.Value.EndsWith(":gap", StringComparison.Ordinal) };
         return Replace(items, at, 2, (s, e) => new BreakdownItem(s, e, [level]));

@@ -104,7 +104,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     private const string Both = "both";
 
     /// <summary>What stands behind it is what a ranking stands within.</summary>
-    private const string Inside = "within";
+    public const string Inside = "within";
 
     /// <summary>"Both October and November": the two are said.</summary>
     private static bool IsOfTwo(List<Mention> said) => said.Where(m => m.Kind != MentionKind.Year || !said.Exists(o => o.Kind is MentionKind.Month or MentionKind.Part && o.End == m.Start)).GroupBy(m => m.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Year or MentionKind.Period ? MentionKind.Period : m.Kind)
@@ -325,6 +325,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Not: throw new CannotAnswerException($"“{word.Title}” was said of something that cannot be turned round here. Say what is meant without it, such as “below budget” for “not above budget”.");
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             // Said of one thing only it has no use.
+            // "Add up the profit month by month".
+            case MentionKind.Combined when _said.Any(m => m.Kind == MentionKind.Grain) && _said.Count(m => m.Kind == MentionKind.Figure) == 1: draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Combined: draft.Combined = _said.Count(m => m.Kind == MentionKind.Member) > 1 || _said.Count(m => m.Kind == MentionKind.Figure) > 1; if (!draft.Combined) Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field when draft.DayOf == word: Say("test"); break;

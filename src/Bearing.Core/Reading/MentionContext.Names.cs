@@ -33,6 +33,8 @@ internal sealed partial class MentionContext
         // "Pharmacy sales per visit" speaks of pharmacy sales: what begins within a whole name and goes on behind it takes it apart, and so do the sales within it.
         var names = _mentions.Where(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Length: > 1, Corrected: false }).ToList();
         Dearer(MentionFinder.TakesApart, m => names.Exists(n => m.Start > n.Start && m.Start < n.End && (m.End > n.End || (m.IsUsualName && m.End == n.End))));
+        // "Between material sales and service fees" is no split by material.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Level, Length: 1 } && names.Exists(n => n.Kind == MentionKind.Figure && n.Start == m.Start));
         // "The trade channel" is no department that is called so as well.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member, Partial: false } && Any(o => o is { Kind: MentionKind.Member, Partial: false } && Covers(o, m) && o.Dimension != m.Dimension && levels.Exists(l => l.Dimension == o.Dimension && (l.Start == o.End || l.End == o.Start))) && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)));
         // A code that is a word of its own is one only where nothing is named so.

@@ -55,6 +55,9 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
     /// <summary>"Did we pay".</summary>
     private const string PaidByUs = "settled:by-us";
 
+    /// <summary>As words, before what is from something.</summary>
+    private const string HowFar = "how far";
+
     /// <summary>"Our", "of our".</summary>
     private const string OfOurs = "ours";
 
@@ -238,6 +241,16 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         if (book.Tables.Any(t => t.Code != Table.Ledger)) Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && Any(o => o.Kind == MentionKind.Records && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // The top line is no line that is at the top.
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
+        // "Inside its rent budget", "within the crew budget": no more than that.
+        Change(m => m is { Kind: MentionKind.Place, Value: Composer.Inside } && Any(o => o.Kind == MentionKind.Gap && Covers(o, m)) && _mentions.Find(o => o is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && o.Start > m.End) is { } plan && Enumerable.Range(m.End, plan.Start - m.End).All(i => Any(o => o.Start <= i && i < o.End && o.Kind is MentionKind.Filler or MentionKind.Figure)), m => m with { Kind = MentionKind.Gap, Value = "good" });
+        // "Open J-104" is asked of a document, and not whether it is paid.
+        Change(m => m is { Kind: MentionKind.Check, Value: "open", Start: 0 } && Any(o => o.Kind == MentionKind.Document && o.Start == m.End), m => m with { Kind = MentionKind.Filler });
+        // "By how far their profit is from budget".
+        Change(m => m is { Kind: MentionKind.Filler, Title: HowFar } && Any(o => o is { Kind: MentionKind.Place, Value: "from" } && o.Start > m.End && Any(s => s.Kind == MentionKind.Scenario && s.Start == o.End)), m => m with { Kind = MentionKind.Intent, Value = "variance" });
+        // "Month on month, December against November": said twice.
+        Change(m => m is { Kind: MentionKind.Scenario, Value: "prior-month" or "prior-quarter" } && Any(c => c.Kind == MentionKind.Comparator && Any(p => IsTime(p) && p.End == c.Start) && Any(p => IsTime(p) && p.Start == c.End)), m => m with { Kind = MentionKind.Filler });
+        // "By month with budget line" draws the budget, and shows no accounts.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Value: Composer.AnyLines, Singular: true } && Any(o => o is { Kind: MentionKind.Place, Value: "with" } && (o.End == m.Start || Any(s => s.Kind == MentionKind.Scenario && s.Start == o.End && s.End == m.Start))) && Any(o => o.Kind is MentionKind.Grain or MentionKind.Form && (o.Start >= m.End || o.End <= m.Start)));
         // "Why is the first one off" asks for the first one, and for nothing that happens once.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Beyond && Any(o => o.Kind == MentionKind.Row && o.Start < m.Start && o.End > m.Start));
         // "Which postings make up clay" are those of it, and no shares.
@@ -352,6 +365,8 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
 
         static bool IsName(Mention mention) => mention.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Month;
     }
+
+    private static bool IsTime(Mention mention) => mention.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year;
 
     private static bool Covers(Mention one, Mention other) => (one.Start, one.Length) == (other.Start, other.Length);
 

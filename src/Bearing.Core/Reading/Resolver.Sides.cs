@@ -23,8 +23,10 @@ internal sealed partial class Resolver
         if (draft.BasePeriod is { } compared)
         {
             _cost += GuessedSubject;
-            var after = compared.AddMonths(compared.Count);
-            _assumed.Add($"{book.Calendar.NameOf(after)}, which follows {book.Calendar.NameOf(compared)}");
+            // "Growth against the first half of last year" is that of the first half of this one, where that has been.
+            var again = compared.AddMonths(12);
+            var after = compared.From.Year < now.Year && again.To <= now ? again : compared.AddMonths(compared.Count);
+            _assumed.Add(after == again ? $"{book.Calendar.NameOf(after)}, a year after {book.Calendar.NameOf(compared)}" : $"{book.Calendar.NameOf(after)}, which follows {book.Calendar.NameOf(compared)}");
             return [after];
         }
         if (draft.Bases.Concat(draft.Scenarios).Contains("prior-period"))
