@@ -154,6 +154,24 @@ public sealed class HttpTests(DemoService demo)
     }
 
     [Fact]
+    public async Task A_book_made_again_after_it_was_erased_begins_afresh()
+    {
+        for (var i = 0; i < 2; i++)
+        {
+            var book = await DemoService.NewBook(demo.Client, "again");
+            using var content = new MemoryStream(await File.ReadAllBytesAsync(Repository.Demo("statistics-actual.csv"), Cancel));
+            var upload = await demo.Client.Upload(book, "s.csv", content, Cancel);
+            var job = await demo.Client.Load(book, new LoadRequest(upload.Id), "the-same-key", Cancel);
+            await foreach (var state in demo.Client.Follow(book, job.Id, Cancel)) job = state;
+            Assert.Single(await demo.Client.Loads(book, Cancel), l => l.File == "s.csv");
+            await demo.Client.Ask(book, new AskRequest("splendid zorvanes"), Cancel);
+            await demo.Client.Erase(book, Cancel);
+        }
+        var fresh = await DemoService.NewBook(demo.Client, "again");
+        Assert.Empty(await demo.Client.UnknownWords(fresh, Cancel));
+    }
+
+    [Fact]
     public async Task Two_loads_of_one_scope_at_once_end_with_one_of_them()
     {
         var book = await DemoService.NewBook(demo.Client, "race");

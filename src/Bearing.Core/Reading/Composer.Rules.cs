@@ -48,7 +48,7 @@ internal sealed partial class Composer
     {
         if (Word(items, at) is not { Kind: MentionKind.Gap, Title: "over" } over || (items.Take(at).Any(IsTime) && !IsEqual(over.Start))) return false;
         // "More than 5k over in October" is over something.
-        if (Word(items, at - 1)?.Kind is MentionKind.Amount or MentionKind.Percent && Word(items, at - 2) is { Kind: MentionKind.Gap, Value: "more" or "less" }) return false;
+        if (Word(items, at - 1)?.Kind is MentionKind.Amount or MentionKind.Percent or MentionKind.Number && Word(items, at - 2) is { Kind: MentionKind.Gap, Value: "more" or "less" }) return false;
         var next = Word(items, at + 1)?.Kind is MentionKind.Grain ? at + 2 : at + 1;
         return IsRange(next) && Remove(items, at, 1);
 

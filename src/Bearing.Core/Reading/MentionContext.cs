@@ -247,10 +247,12 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         Change(m => m is { Kind: MentionKind.Check, Value: "open", Start: 0 } && Any(o => o.Kind == MentionKind.Document && o.Start == m.End), m => m with { Kind = MentionKind.Filler });
         // "By how far their profit is from budget".
         Change(m => m is { Kind: MentionKind.Filler, Title: HowFar } && Any(o => o is { Kind: MentionKind.Place, Value: "from" } && o.Start > m.End && Any(s => s.Kind == MentionKind.Scenario && s.Start == o.End)), m => m with { Kind = MentionKind.Intent, Value = "variance" });
+        Change(m => m is { Kind: MentionKind.Order, Value: "size:down" } && Any(o => o is { Kind: MentionKind.Intent, Value: "variance", Title: HowFar } && o.Start >= m.End), m => m with { Value = "gap:down" });
+        Change(m => m is { Kind: MentionKind.By, Value: "by" } && Any(o => o is { Kind: MentionKind.Intent, Value: "variance", Title: HowFar } && o.Start == m.End), m => m with { Kind = MentionKind.Filler });
         // "Month on month, December against November": said twice.
         Change(m => m is { Kind: MentionKind.Scenario, Value: "prior-month" or "prior-quarter" } && Any(c => c.Kind == MentionKind.Comparator && Any(p => IsTime(p) && p.End == c.Start) && Any(p => IsTime(p) && p.Start == c.End)), m => m with { Kind = MentionKind.Filler });
         // "By month with budget line" draws the budget, and shows no accounts.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Value: Composer.AnyLines, Singular: true } && Any(o => o is { Kind: MentionKind.Place, Value: "with" } && (o.End == m.Start || Any(s => s.Kind == MentionKind.Scenario && s.Start == o.End && s.End == m.Start))) && Any(o => o.Kind is MentionKind.Grain or MentionKind.Form && (o.Start >= m.End || o.End <= m.Start)));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Level, Value: Composer.AnyLines, Singular: true } or { Kind: MentionKind.Intent, Value: "entries", Singular: true } && Any(o => o is { Kind: MentionKind.Place, Value: "with" } && (o.End == m.Start || Any(s => s.Kind == MentionKind.Scenario && s.Start == o.End && s.End == m.Start))) && Any(o => o.Kind is MentionKind.Grain or MentionKind.Form && (o.Start >= m.End || o.End <= m.Start)));
         // "Why is the first one off" asks for the first one, and for nothing that happens once.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Beyond && Any(o => o.Kind == MentionKind.Row && o.Start < m.Start && o.End > m.Start));
         // "Which postings make up clay" are those of it, and no shares.

@@ -229,6 +229,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge || moved || between) Shift(draft);
         // "Who bought most": those that income is kept by.
         if (draft is { Who: true, Unit: Taken } && Buyers is { } buyers && draft.Breakdowns.TrueForAll(b => b.Dimension != buyers.Code)) draft.Breakdowns.Insert(0, Breakdown.By(buyers.Code, buyers.Levels[^1]));
+        // "Who did we spend more with than last year": those who are paid.
+        if (draft is { Who: true, Compares: true, ResultNamed: true, WhoItself: false, Breakdowns.Count: 0 } && (figure is { Kind: FigureKind.Measure, Code: Book.AllCosts } || (figure is null && draft.OfCosts))) draft.Breakdowns.Add(Party());
         if (draft.Who && draft.Breakdowns.Count == 0 && (draft.Compares || draft.Share)) draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
         if (draft.Who && !draft.Compares && draft.Breakdowns.TrueForAll(b => b.Grain is not null) && figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true }) draft.Breakdowns.Insert(0, draft.WhoItself ? Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]) : Party());
         // "Who earned us the most": one of the entities.

@@ -2,7 +2,9 @@ using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;
+using Bearing.Data.State;
 using Bearing.Service.Hosting;
+using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Books;
 
@@ -17,12 +19,23 @@ public static class BookEndpoints
         books.MapPost("/", Create).WithName("CreateBook").Produces<BookDto>(StatusCodes.Status201Created).ProducesProblem(409).ProducesProblem(422);
         books.MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition())).WithName("GetBook").ProducesProblem(404);
         books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>().ProducesProblem(422);
-        books.MapDelete("/{book}", (string book, BookShelf shelf) => shelf.Erase(book) ? Results.NoContent() : throw ProblemException.NoBook(book)).WithName("EraseBook").Produces(204).ProducesProblem(404);
+        books.MapDelete("/{book}", Erase).WithName("EraseBook").Produces(204).ProducesProblem(404);
         books.MapGet("/{book}/members", Members).WithName("ListMembers").Produces<MemberPage>().ProducesProblem(404);
     }
 
     /// <exception cref="ProblemException">404 when there is no such book.</exception>
     public static OpenBook Get(this BookShelf shelf, string id) => shelf.Find(id) ?? throw ProblemException.NoBook(id);
+
+    /// <summary>With its figures go its uploads, the keys of its loads and the words that were not understood: a book of the same id begins afresh.</summary>
+    private static async Task<IResult> Erase(string book, BookShelf shelf, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    {
+        if (!shelf.Erase(book)) throw ProblemException.NoBook(book);
+        await using var db = await state.CreateDbContextAsync(cancel);
+        await db.Jobs.Where(j => j.Book == book && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)).ExecuteDeleteAsync(cancel);
+        await db.Uploads.Where(u => u.Book == book).ExecuteDeleteAsync(cancel);
+        await db.UnknownWords.Where(w => w.Book == book).ExecuteDeleteAsync(cancel);
+        return Results.NoContent();
+    }
 
     private static IResult Create(NewBook book, BookShelf shelf)
     {
