@@ -318,4 +318,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("yards.csv", [("departments.csv", "department"), ("materials.csv", "material"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(1, 131);
     }
+
+    [Fact]
+    public async Task Questions_of_bowling_centres_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "bowls", "skittlewood");
+        await company.Load("centres.csv", [("departments.csv", "department"), ("guests.csv", "guest"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(8, 116);
+    }
 }
