@@ -38,6 +38,9 @@ public sealed class ShorthandTests
     [InlineData("which postings make up rent at Corrie Bay in march", "Actual entries for Rent, March 2026, for Corrie Bay.")]
     [InlineData("open D0012", "Actual entries of document D0012.")]
     [InlineData("Corrie Bay as % of group trips", "Trips: Actual, Q1 2026, by yard, with each part's share of the total, and what of it is Corrie Bay.")]
+    [InlineData("compare fares at Corrie Bay with budget from january to march", "Variance of Fares: Actual against Budget 26, Q1 2026, for Corrie Bay.")]
+    [InlineData("contribution of Corrie Bay to the february fuel variance", "Variance of Fuel: Actual against Budget 26, February 2026, by yard, with each part's share of the variance, and what of it is Corrie Bay.")]
+    [InlineData("projected fuel at the year-to-date run rate compared with budget", "Fuel, carried forward to a year at the pace of these months: Actual against Budget 26, Q1 2026.")]
     public void Shorthand_is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
 
     [Theory]

@@ -10,7 +10,7 @@ internal sealed partial class Composer
 {
     /// <summary>compare Q2 to Q1 → the second is what the first is held against, and no range.</summary>
     private static bool ComparedPeriods(List<Item> items, int at) => At<PeriodItem>(items, at) is not null && Word(items, at + 1)?.Kind is MentionKind.To && At<PeriodItem>(items, at + 2) is { } other
-        && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && !items.Skip(at + 3).Any(i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } or { Kind: MentionKind.Comparator } }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span))
+        && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) && !items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } }) && !items.Skip(at + 3).Any(i => i is WordItem { Mention.Kind: MentionKind.Comparator }) && Replace(items, at + 1, 2, (s, e) => new BasePeriodItem(s, e, other.Span))
         // "Compare FY25 with FY24".
         || At<PeriodItem>(items, at) is not null && At<PeriodItem>(items, at + 1) is { } against && items.OfType<PeriodItem>().Count() == 2 && Word(items, at - 1) is { Kind: MentionKind.Compare, Value: "compare" } && Replace(items, at + 1, 1, (s, e) => new BasePeriodItem(s, e, against.Span));
 

@@ -243,6 +243,17 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Rank or MentionKind.Intent or MentionKind.Level && Any(o => o is { Kind: MentionKind.Figure, IsUsualName: true, Corrected: false } && Holds(o, m) && o.Length > m.Length && tokens[o.End - 1].Text.Equals(tokens[o.End - 1].Stem, StringComparison.OrdinalIgnoreCase)));
         // "Inside its rent budget", "within the crew budget": no more than that.
         Change(m => m is { Kind: MentionKind.Place, Value: Composer.Inside } && Any(o => o.Kind == MentionKind.Gap && Covers(o, m)) && _mentions.Find(o => o is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && o.Start > m.End) is { } plan && Enumerable.Range(m.End, plan.Start - m.End).All(i => Any(o => o.Start <= i && i < o.End && o.Kind is MentionKind.Filler or MentionKind.Figure)), m => m with { Kind = MentionKind.Gap, Value = "good" });
+        // "What Eastpark contributes to the February variance" is a part of it, and held against nothing.
+        Change(m => m.Kind is MentionKind.Comparator or MentionKind.To && vocabulary.Find(tokens[m.Start].Stem).Any(e => e.Kind == MentionKind.To) && Any(o => o.Kind == MentionKind.Share && o.End < m.Start && Any(n => n.Kind == MentionKind.Member && n.Start == o.End && n.End == m.Start)), m => m with { Kind = MentionKind.Filler });
+        // "Projected costs at the run rate" are those of the run rate, where they are held against something else.
+        Change(m => m is { Kind: MentionKind.Scenario, Value: "forecast", Length: 1, Start: 0 } && Any(o => o is { Kind: MentionKind.Projection, Value: "runRate" }) && Any(o => o is { Kind: MentionKind.Scenario, Value: not Book.ActualCode } && o.Start > m.Start), m => m with { Kind = MentionKind.Filler });
+        // "Share of milk in supplier spend" is a part of what was bought from suppliers, which stands in no figure of its own.
+        Change(m => m is { Kind: MentionKind.Level, Singular: true, Dimension: not null } && Any(f => f is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts } && f.Start == m.End) && Any(s => s.Kind == MentionKind.Share && s.End < m.Start && Any(p => p.Kind == MentionKind.Figure && p.Start >= s.End && p.End < m.Start)),
+            m => m with { Kind = MentionKind.Beyond, Value = $"What was spent by {m.Title.ToLowerInvariant()} is not told apart from other costs where it is divided by. Ask for the share of all costs, or for the spend by {m.Title.ToLowerInvariant()}." });
+        // "Bar and kitchen" are no bars.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Form, Length: 1 } && Any(o => o is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Corrected: false } && Covers(o, m)));
+        // "How did guests develop by centre compared with last year" has its rows.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Grain, Value: Composer.Course } && Any(o => o.Kind == MentionKind.Comparator) && Any(o => o is { Kind: MentionKind.By, Value: "by" } && Any(l => l.Kind == MentionKind.Level && l.Start == o.End)));
         // "Open J-104" is asked of a document, and not whether it is paid.
         Change(m => m is { Kind: MentionKind.Check, Value: "open", Start: 0 } && Any(o => o.Kind == MentionKind.Document && o.Start == m.End), m => m with { Kind = MentionKind.Filler });
         // "By how far their profit is from budget".
