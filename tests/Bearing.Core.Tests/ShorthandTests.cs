@@ -27,6 +27,7 @@ public sealed class ShorthandTests
     [InlineData("what is fuel in march and what should it be", "Variance of Fuel: Actual against Budget 26, March 2026.")]
     [InlineData("fuel in march, where it should be?", "Variance of Fuel: Actual against Budget 26, March 2026.")]
     [InlineData("add up the result month by month", "Result: Actual, Q1 2026, by month, cumulative.")]
+    [InlineData("fuel by month, Corrie Bay and Dunlin Pier together", "Fuel: Actual, Q1 2026, for Corrie Bay and Dunlin Pier, by month.")]
     [InlineData("fuel by yard, march, this year vs last", "Variance of Fuel: Actual against Prior year, March 2026, by yard.")]
     [InlineData("fuel this march and last, by yard", "Variance of Fuel: Actual against Prior year, March 2026, by yard.")]
     [InlineData("growth of fares by route against the first quarter of last year", "Growth of Fares: Actual against Prior year, Q1 2026, by route.")]

@@ -326,7 +326,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Number or MentionKind.Exclude or MentionKind.Rank or MentionKind.Ordinal: Unplaced(2); break;
             // Said of one thing only it has no use.
             // "Add up the profit month by month".
-            case MentionKind.Combined when _said.Any(m => m.Kind == MentionKind.Grain) && _said.Count(m => m.Kind == MentionKind.Figure) == 1: draft.Cumulative = true; Say("cumulative"); break;
+            case MentionKind.Combined when word.Value == "sum" && _said.Any(m => m.Kind == MentionKind.Grain): draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Combined: draft.Combined = _said.Count(m => m.Kind == MentionKind.Member) > 1 || _said.Count(m => m.Kind == MentionKind.Figure) > 1; if (!draft.Combined) Unplaced(2); break;
             case MentionKind.Class or MentionKind.Contains or MentionKind.Overview or MentionKind.Help or MentionKind.Order or MentionKind.Columns or MentionKind.Ahead or MentionKind.Multiple or MentionKind.Others: Unplaced(1); break;
             case MentionKind.Field when draft.DayOf == word: Say("test"); break;
