@@ -18,7 +18,7 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         // Two cores serve the service, the browser and other tests at once: waiting longer fails no right page.
-        SetDefaultExpectTimeout(20_000);
+        SetDefaultExpectTimeout(60_000);
         _playwright = await Playwright.CreateAsync();
         _browser = await _playwright.Chromium.LaunchAsync(new()
         {
