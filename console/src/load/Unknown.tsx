@@ -1,6 +1,6 @@
 import { Autocomplete, Button } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Book, type LoadRequest, type Refusal } from "../api/client";
 
@@ -19,9 +19,12 @@ export function Unknown({ book, refusal, request, onChange }: UnknownProps) {
     book.dimensions.find((d) => role === d.role || role === `dimension:${d.code}`) ?? book.dimensions[0];
   const [typed, setTyped] = useState("");
   const [search] = useDebouncedValue(typed, 120);
+  const word = search.split(" ")[0] ?? "";
+  // What was chosen stays found while more is fetched: a button that goes dead for a moment swallows the click on it.
   const members = useQuery({
-    queryKey: ["members", book.id, book.edition, dimension?.code, search],
-    queryFn: () => api.members(book.id, dimension?.code ?? "account", search.split(" ")[0] ?? ""),
+    queryKey: ["members", book.id, book.edition, dimension?.code, word],
+    queryFn: () => api.members(book.id, dimension?.code ?? "account", word),
+    placeholderData: keepPreviousData,
   });
   const found = members.data?.members.find((m) => typed === `${m.code} ${m.name}`);
   if (!dimension) return null;
