@@ -334,4 +334,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("sites.csv", [("departments.csv", "department"), ("tickets.csv", "ticket"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
         await company.Score(4, 120);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_flour_mills_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "mills", "grindstone");
+        await company.Load("mills.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(7, 100);
+    }
 }
