@@ -13,7 +13,7 @@ internal sealed partial class Composer
     private const string Plus = "plus";
 
     /// <summary>Words that point at what was shown: one row, several, and the possessives of both.</summary>
-    public const string ThatRow = "that", ThoseRows = "those", ItsWord = "its", TheirWord = "their", ThenWord = "then";
+    public const string ThatRow = "that", ThoseRows = "those", ItsWord = "its", TheirWord = "their", ThenWord = "then", OnlyWord = "only";
 
     /// <summary>"Group revenue": all there is on top of a tree is no split of it, unless it is asked for as one.</summary>
     private bool IsTop(List<Item> items, int at) => Word(items, at) is { Kind: MentionKind.Level } level && book.TryDimension(level.Dimension!, out var dimension) && dimension.Levels is [var top, _, ..] && top == level.Value && book.Roots(dimension.Id).Take(2).Count() == 1

@@ -218,7 +218,7 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
         // What goes on behind a word is another one, and no slip: foresters are no forest.
         near.RemoveAll(n => n.Distance > 1 && token.Stem.StartsWith(n.Stem, StringComparison.Ordinal));
         // Two letters that are other ones make another word: "tracking" is no training.
-        near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
+        near.RemoveAll(n => n.Distance > 1 && n.Stem.Length == token.Stem.Length && !Words.AreButForDoubles(n.Stem, token.Stem) && n.Stem.Where((c, i) => c != token.Stem[i]).Count() == n.Distance);
         // A short word is one letter away from too many: only a whole name, or the same letters in another order, are meant by it.
         if (token.Stem.Length <= LeastClipped) near.RemoveAll(n => words.Whole(n.Stem).Count == 0 && vocabulary.Find(n.Stem).All(e => e.Kind is MentionKind.Filler or MentionKind.Place) && !n.Stem.Order().SequenceEqual(token.Stem.Order()));
         // What would be passed over is not guessed at: "punctures" are no pictures.

@@ -168,13 +168,15 @@ public sealed partial class Reader
         return null;
     }
 
-    /// <summary>"Define net freight as freight revenue less port costs": the words up to "as" are the name of what is defined, and none that are asked for.</summary>
-    private string? DefinedName(List<Token> tokens)
+    /// <summary>"Define net freight as freight revenue less port costs": the words up to "as", or to the sign, are the name of what is defined, and none that are asked for.</summary>
+    private string? DefinedName(string text, List<Token> tokens)
     {
-        var at = tokens.FindIndex(t => vocabulary.DefinedAs.Contains(t.Stem));
+        var (sign, at) = (text.IndexOf('='), tokens.FindIndex(t => vocabulary.DefinedAs.Contains(t.Stem)));
+        var end = at + 1;
+        if (sign > 0 && tokens.FindIndex(t => t.Start > sign) is var behind && (at < 0 || behind < at)) (at, end) = (behind, behind);
         if (at <= 1 || !vocabulary.Find(tokens[0].Stem).Any(e => e.Kind == MentionKind.Define)) return null;
         var name = string.Join(' ', tokens.Take(at).Skip(1).Select(t => t.Text));
-        tokens.RemoveRange(0, at + 1);
+        tokens.RemoveRange(0, end);
         return name;
     }
 

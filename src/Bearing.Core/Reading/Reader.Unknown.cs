@@ -72,6 +72,13 @@ public sealed partial class Reader
     /// <summary>Where no figure was named, a word that nobody knows is likely to be its name.</summary>
     private static bool NamesNothing(Draft draft, Resolved resolved) => draft.Figures.Count == 0 && !draft.ResultNamed && !draft.OfRecords && !resolved.FollowsUp && draft.Intent != Intent.Entries;
 
+    private const int MostOpenings = 3;
+
+    /// <summary>The word by which a question that says little else speaks of an answer before it; null where it does not: “entities that beat their budget” are meant themselves.</summary>
+    private string? Pointer(Covering covering, Draft draft, List<Token> tokens) => draft.OfRecords || draft.Intent == Intent.Entries || draft.ResultNamed || (draft.Figures.Count > 0 && !draft.IsBare) ? null : covering.Mentions
+        .Where(m => m is { Kind: MentionKind.Edit, Value: not Composer.OnlyWord } || (draft.Figures.Count + draft.Breakdowns.Count + draft.Filters.Count == 0 && m is { Kind: MentionKind.Row or MentionKind.Edit } or { Kind: MentionKind.Filler, Value: Composer.ItsWord or Composer.TheirWord }))
+        .SelectMany(m => tokens.Skip(m.Start).Take(m.Length)).FirstOrDefault(t => vocabulary.Pointers.Contains(t.Stem))?.Text;
+
     /// <summary>What the book counts, for a question how many.</summary>
     private IEnumerable<string> Counted() => book.MembersOf(book.Accounts.Id).Where(m => m.Account?.Type == AccountType.Statistic && !book.HasChildren(m)).Select(m => m.Name);
 

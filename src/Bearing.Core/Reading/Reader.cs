@@ -67,8 +67,10 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     /// <summary>What is to be offered is read first, by a reader that offers nothing: offers of offers would have no end.</summary>
     private bool Offers { get; init; } = true;
 
+    private Reader WithoutOffers => new(book, words, vocabulary) { Offers = false };
+
     private bool CanOffer(string text, Previous? previous, ImmutableArray<PeriodSpan> shared) =>
-        Offers && new Reader(book, words, vocabulary) { Offers = false }.Read(text, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true };
+        Offers && WithoutOffers.Read(text, previous, shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true };
 
     /// <summary>The demands of a text, in the order said; each is read and answered after the one before.</summary>
     public ImmutableArray<Demand> Demands(string text)
@@ -119,7 +121,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
 
     private ImmutableArray<PeriodSpan> SaidPeriods(string text)
     {
-        var read = Read(text);
+        var read = WithoutOffers.Read(text);
         var says = read.Reading?.Parts.Any(p => p.Part == "period" && p.Words.Length > 0) == true;
         return says && (read.Question ?? read.Choices.FirstOrDefault()?.Question) is { } question ? question.Spans : [];
     }
@@ -135,7 +137,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         Lower(tokens);
         Heads(tokens);
         var remark = Remark(text, tokens);
-        var defined = DefinedName(tokens);
+        var defined = DefinedName(text, tokens);
         Scaled(text, tokens);
         Ranges(text, tokens);
         Split(tokens);
@@ -182,6 +184,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // "Reclass entries" may be those that say so.
         if (Unknown(best.Covering, tokens, finder, NamesNothing(best.Draft, best.Resolved), best.Resolved.FollowsUp, best.Draft.OfRecords || best.Draft.Intent == Intent.Entries) is { } unknown)
             return unknown with { Nearest = [.. InPlace(text, unknown, best.Covering, tokens, previous, shared), .. best.Draft.Intent == Intent.Entries && unknown.Unknown is [var said] ? (string[])[$"entries mentioning {said}"] : [], .. Splits(tokens, unknown.Unknown)] };
+        if (Offers && previous is null && Pointer(best.Covering, best.Draft, tokens) is { } pointer)
+            return Cannot($"“{pointer}” speaks of an answer before, and there is none. Name the figure that is meant.", [.. Openings.Of(book).Take(MostOpenings)]);
         // A word that nobody knows is named first; where none is left over, nothing was said that could be counted.
         if (best.Draft is { HowMany: true, Currency: null, Figures.Count: 0, OfRecords: false, Breakdowns.Count: 0, Intent: null or Intent.Value } && !best.Resolved.FollowsUp && best.Resolved.Question is { Records: null, Statistic: null } && best.Draft.Filters.TrueForAll(f => f.Dimension == book.Entities.Code))
             return Cannot("What is to be counted was not made out. The book counts what its statistics are of.", [.. Counted().Take(4)]);
@@ -283,7 +287,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (draft.Figures.Count > 0 || draft.ResultNamed || (resolved.FollowsUp && (!draft.MarginOf || book.Figure(question.Figure) is PairFigure))) return [];
         if (draft.MarginOf && book.Sales is { } income)
             return [.. book.Definition.Statement.Select(l => book.MarginOf(l.Code, income)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
-        if (draft.Rank is not null && draft.Unit is not ("income" or "sales") && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
+        if ((draft.Rank is not null || IsFragment(draft)) && draft.Unit is not ("income" or "sales") && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
         {
             var figures = new[] { book.Sales, question.Figure, new FigureRef(FigureKind.Measure, Book.AllCosts) }.OfType<FigureRef>().Where(f => book.Figure(f) is not null).Distinct();
             return [.. figures.Select(f => question with { Figure = f })];
@@ -293,6 +297,9 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             .Append(Side.PriorYear).Append(Side.PriorPeriod with { Version = question.Spans[0].Count.ToString(System.Globalization.CultureInfo.InvariantCulture) });
         return [.. bases.Select(b => question with { Bases = [b] })];
     }
+
+    /// <summary>"August only", "by region": where, when and how, and nothing of what.</summary>
+    private static bool IsFragment(Draft draft) => draft.Intent is null or Intent.Value && draft is { Statistic: null, Projection: null, Sign: 0 } && draft.Conditions.Count + draft.Bases.Count == 0 && draft.Breakdowns.Count + draft.Periods.Count + draft.Filters.Count > 0;
 
     /// <summary>Readings that differ in what they speak of; one that contains another speaks for both.</summary>
     private List<Question> Rivals(List<Question> questions)

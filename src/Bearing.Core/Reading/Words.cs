@@ -148,6 +148,11 @@ public static partial class Words
         return previous[b.Length];
     }
 
+    /// <summary>Whether two words are one but for letters that are doubled in the one and not in the other: "personell".</summary>
+    public static bool AreButForDoubles(string one, string other) => Undoubled(one).SequenceEqual(Undoubled(other));
+
+    private static IEnumerable<char> Undoubled(string word) => word.Where((c, i) => i == 0 || c != word[i - 1]);
+
     /// <summary>The one letter in which two words of the same length differ; null where they differ otherwise.</summary>
     public static (char One, char Other)? Swapped(string a, string b) => a.Length == b.Length && Enumerable.Range(0, a.Length).Where(i => a[i] != b[i]).ToList() is [var at] ? (a[at], b[at]) : null;
 
