@@ -47,7 +47,7 @@ public sealed class FinanceWordsTests
     [InlineData("how is Aldermouth doing in march", "Variance of Result: Actual against Budget 26, March 2026, for Aldermouth.")]
     // Each other.
     [InlineData("Aldermouth vs Birkhaven fares by month", "Fares: Actual, Q1 2026, for Aldermouth and Birkhaven, by yard, then month.")]
-    [InlineData("compare North and South in march", "Result: Actual, March 2026, for North and South, by region.")]
+    [InlineData("compare North and South on result in march", "Result: Actual, March 2026, for North and South, by region.")]
     [InlineData("month over month change of fares since december", "Growth of Fares: Actual against Month before, December 2025 to March 2026, by month.")]
     [InlineData("bridge fares from last year to this year by yard", "Bridge of Fares from Prior year to Actual, Q1 2026, by yard.")]
     // What is ranked without rows has the usual ones; what is said as each stands outside.

@@ -30,7 +30,7 @@ internal sealed partial class Composer
                 var month = int.Parse(word.Value, CultureInfo.InvariantCulture);
                 return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PeriodSpan.Of(year is { } given
                     ? book.Calendar.PeriodOfMonth(given, month) : Latest(month)), year is not null)
-                { Said = year is null ? word : null });
+                { Said = year is null ? word : null, OfLastYear = Word(items, at + 1) is { Kind: MentionKind.Period, Value: "year:-1" } && year is not null });
             case MentionKind.Part:
                 return Replace(items, at, year is null ? 1 : 2, (s, e) => new PeriodItem(s, e, PartOf(word.Value, year), year is not null) { Said = year is null ? word : null });
             // "FY26 H1": the year may stand first, unless what follows has one of its own.
@@ -51,6 +51,14 @@ internal sealed partial class Composer
             default:
                 return false;
         }
+    }
+
+    /// <summary>"December and December of last year", said in March: nobody names one month twice, so that the second is the one a year before.</summary>
+    private static bool SameMonthTwice(List<Item> items, int at)
+    {
+        if (At<PeriodItem>(items, at) is not { OfLastYear: true } last || !items.OfType<PeriodItem>().Any(p => !p.OfLastYear && p.Span == last.Span)) return false;
+        items[at] = last with { Span = last.Span.AddMonths(-12), OfLastYear = false };
+        return true;
     }
 
     /// <summary>The year said behind a month or a part of a year. Of "last year" a quarter takes the fiscal one, a month the calendar one: what people call October last year.</summary>

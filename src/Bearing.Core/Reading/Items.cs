@@ -18,6 +18,9 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
     /// <summary>Said as last year.</summary>
     public bool IsLastYear { get; init; }
 
+    /// <summary>A month said as that of last year.</summary>
+    public bool OfLastYear { get; init; }
+
     /// <summary>Said as from one period to another.</summary>
     public bool FromTo { get; init; }
 

@@ -116,6 +116,10 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         // "Last year next to it" adds; "next to last year" compares.
         _mentions.RemoveAll(m => m.Kind is MentionKind.Comparator or MentionKind.Filler or MentionKind.Place && Any(o => o.Kind == MentionKind.Add && Holds(o, m) && o.Length > m.Length));
         // "The same in July" follows up; "the same in the forecast" compares.
+        // "Sales after product line" are by it; profit after tax is less it.
+        Change(m => m is { Kind: MentionKind.Exclude, Value: "after" } && Any(o => o.Kind == MentionKind.Level && o.Start == m.End && !Any(f => f.Kind is MentionKind.Figure or MentionKind.Member && f.Start == m.End && f.End > o.End)), m => m with { Kind = MentionKind.By, Value = "by" });
+        // "The third quarter" is no third row.
+        _mentions.RemoveAll(m => m.Kind == MentionKind.Row && Any(o => o.Kind == MentionKind.Part && o.Start > m.Start && o.Start < m.End && o.End > m.End));
         Change(m => m is { Kind: MentionKind.Compare, Value: "same", Start: 0 } && Any(o => o.Start == m.End && o.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year or MentionKind.Member), m => m with { Kind = MentionKind.Edit, Value = "edit" });
         // "March with February beside it" compares; where no figure is named, what is put beside it is added to what was shown.
         var named = Any(m => m.Kind is MentionKind.Figure or MentionKind.Records or MentionKind.Statement or MentionKind.Member or MentionKind.Month or MentionKind.Part);

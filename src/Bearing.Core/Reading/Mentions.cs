@@ -292,9 +292,12 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
     private bool IsOtherCase(Mention mention, IReadOnlyList<Token> tokens, int at) => !(mention.Length > 1 && tokens[at + 1].Hyphened) && (mention.Partial || !mention.Title.Equals(tokens[at].Text, StringComparison.OrdinalIgnoreCase) || mention.Title.All(char.IsUpper)) && mention.Kind is MentionKind.Figure or MentionKind.Member && (mention.Length == 1 || mention.Partial) && tokens[at].Text.Any(char.IsLower) && IsSingular(tokens[at])
         && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind is MentionKind.Filler or MentionKind.Place) && !(at > 0 && !mention.Partial && vocabulary.Find(tokens[at - 1].Stem).Any(e => e is { Kind: MentionKind.By, Value: "per" or "each" }));
 
-    /// <summary>"Who" is not the channel WHO: a code that is a word of the language as well is meant only where it is typed in capitals.</summary>
+    /// <summary>Letters that a code of letters has at most before it reads as a word.</summary>
+    private const int LongestAbbreviated = 4;
+
+    /// <summary>"Who" is not the channel WHO, and fees are not the product FEE: a code that is a word as well is meant only where it is typed in capitals.</summary>
     private bool IsWordAndCode(Mention mention, Token first) => mention is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1, Partial: false } && first.Text.Any(char.IsLower) && first.Stem.All(char.IsLetter)
-        && mention.Value[(mention.Value.IndexOf(':', StringComparison.Ordinal) + 1)..] is var code && (string.Equals(code, first.Text, StringComparison.OrdinalIgnoreCase) || string.Equals(code, first.Stem, StringComparison.OrdinalIgnoreCase)) && !string.Equals(mention.Title, first.Text, StringComparison.OrdinalIgnoreCase) && vocabulary.Find(first.Stem).Count > 0;
+        && mention.Value[(mention.Value.IndexOf(':', StringComparison.Ordinal) + 1)..] is var code && (string.Equals(code, first.Text, StringComparison.OrdinalIgnoreCase) || string.Equals(code, first.Stem, StringComparison.OrdinalIgnoreCase)) && !string.Equals(mention.Title, first.Text, StringComparison.OrdinalIgnoreCase) && (vocabulary.Find(first.Stem).Count > 0 || (code.Length <= LongestAbbreviated && (vocabulary.IsCommon(first.Stem) || !IsSingular(first))));
 
     /// <summary>"Dues" are no invoices that are due, where the book has dues; contracts do not shrink, and breakdowns are no split.</summary>
     private bool IsOtherNoun(Mention mention, Token token) => mention.Length == 1 && !IsSingular(token) && (mention.Kind is MentionKind.Gap or MentionKind.By or MentionKind.Filler ? vocabulary.PluralNouns.Contains(token.Stem) : mention.Kind == MentionKind.Check && words.Knows(token.Stem));

@@ -11,13 +11,49 @@ public sealed partial class Reader
     /// <summary>"Hi team, …", "… thanks a lot": what is only polite, before and behind, is no part of the question.</summary>
     private void LeaveOutPoliteness(List<Token> tokens)
     {
-        string Phrase(int from, int length) => string.Join(' ', tokens.Skip(from).Take(length).Select(t => t.Stem));
         int Longest(Func<int, bool> says) => Enumerable.Range(1, Math.Min(LongestPoliteness, tokens.Count - 1)).LastOrDefault(says);
-        while (tokens.Count > 1 && (tokens[0].Text == "," ? 1 : Longest(n => vocabulary.PoliteFirst.Contains(Phrase(0, n)))) is > 0 and var first) tokens.RemoveRange(0, first);
-        while (tokens.Count > 1 && (tokens[^1].Text == "," ? 1 : Longest(n => vocabulary.PoliteLast.Contains(Phrase(tokens.Count - n, n)))) is > 0 and var last) tokens.RemoveRange(tokens.Count - last, last);
+        while (tokens.Count > 1 && (tokens[0].Text == "," ? 1 : Longest(n => vocabulary.PoliteFirst.Contains(PhraseOf(tokens, 0, n)))) is > 0 and var first) tokens.RemoveRange(0, first);
+        while (tokens.Count > 1 && (tokens[^1].Text == "," ? 1 : Longest(n => vocabulary.PoliteLast.Contains(PhraseOf(tokens, tokens.Count - n, n)))) is > 0 and var last) tokens.RemoveRange(tokens.Count - last, last);
     }
 
     private const int LongestPoliteness = 6;
+
+    /// <summary>Words that a name below a letter has at most.</summary>
+    private const int LongestSignature = 3;
+
+    /// <summary>"… thanks, Mara": whoever signs is not asked for.</summary>
+    private void LeaveOutSignature(List<Token> tokens, MentionFinder finder)
+    {
+        var at = Enumerable.Range(1, Math.Max(0, tokens.Count - 1)).FirstOrDefault(i => Enumerable.Range(1, Math.Min(LongestPoliteness, tokens.Count - i)).Any(n => vocabulary.PoliteLast.Contains(PhraseOf(tokens, i, n))
+            && tokens.Skip(i + n).Where(t => t.Text != ",").ToList() is { Count: > 0 and <= LongestSignature } behind && behind.TrueForAll(t => char.IsUpper(t.Text[0])) && !finder.Find(behind).Exists(IsContent)));
+        if (at > 0) tokens.RemoveRange(at, tokens.Count - at);
+    }
+
+    /// <summary>
+    /// "I am preparing the board pack. Could you send me …", "kind reminder: …": what leads to a request and names nothing of the book tells
+    /// why somebody asks. It is taken out of the words to read. Null where there is none, or where it may be part of what is asked.
+    /// </summary>
+    private string? LeadIn(string text, List<Token> tokens, MentionFinder finder)
+    {
+        bool Ends(int i) => tokens[i - 1] is var before && text[(before.Start + before.Text.Length)..Math.Max(tokens[i].Start, before.Start + before.Text.Length)].TrimStart() is [':' or '.' or '!' or '–' or '—', ..];
+        int Request(int i) => Enumerable.Range(1, Math.Min(LongestPoliteness, tokens.Count - i - 1)).LastOrDefault(n => vocabulary.Requests.Contains(PhraseOf(tokens, i, n)));
+        for (var at = tokens.Count - 1; at > 0; at--)
+        {
+            var (request, lead) = (Request(at), tokens.Take(at).ToList());
+            if ((request == 0 && !Ends(at)) || !finder.Find(tokens.Skip(at + request).ToList()).Exists(IsContent) || finder.Find(lead).Exists(IsContent) || lead.Exists(t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Beyond } or { Kind: MentionKind.Filler, Value: "if" }))) continue;
+            var said = string.Join(' ', lead.Select(t => t.Text));
+            var remark = lead.Exists(t => vocabulary.Find(t.Stem).Count == 0);
+            tokens.RemoveRange(0, at + request);
+            return remark ? said : null;
+        }
+        return null;
+    }
+
+    /// <summary>What a question can be made of.</summary>
+    private static bool IsContent(Mention mention) => mention is { Partial: false, Corrected: false } and not { Kind: MentionKind.Exclude, Value: "before" or "after" } && mention.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Statement or MentionKind.Records or MentionKind.Check or MentionKind.Level or MentionKind.Scenario or MentionKind.Month or MentionKind.Year or MentionKind.Part
+        or MentionKind.Period or MentionKind.Grain or MentionKind.Rank or MentionKind.Row or MentionKind.Growth or MentionKind.Share or MentionKind.Exclude or MentionKind.Result or MentionKind.Margin or MentionKind.Combined or MentionKind.Projection or MentionKind.Document or MentionKind.Define or MentionKind.Overview or MentionKind.Walk;
+
+    private static string PhraseOf(List<Token> tokens, int from, int length) => string.Join(' ', tokens.Skip(from).Take(length).Select(t => t.Stem));
 
     /// <summary>Words of a text that is all in capitals: none of them is typed as a code.</summary>
     private static void Lower(List<Token> tokens)

@@ -76,7 +76,7 @@ public sealed partial class Reader
 
     /// <summary>The word by which a question that says little else speaks of an answer before it; null where it does not: “entities that beat their budget” are meant themselves.</summary>
     private string? Pointer(Covering covering, Draft draft, List<Token> tokens) => draft.OfRecords || draft.Intent == Intent.Entries || draft.ResultNamed || (draft.Figures.Count > 0 && !draft.IsBare) ? null : covering.Mentions
-        .Where(m => m is { Kind: MentionKind.Edit, Value: not Composer.OnlyWord } || (draft.Figures.Count + draft.Breakdowns.Count + draft.Filters.Count == 0 && m is { Kind: MentionKind.Row or MentionKind.Edit } or { Kind: MentionKind.Filler, Value: Composer.ItsWord or Composer.TheirWord }))
+        .Where(m => m is { Kind: MentionKind.Edit, Value: Composer.EditWord } || (draft.Figures.Count + draft.Breakdowns.Count + draft.Filters.Count == 0 && m is { Kind: MentionKind.Row or MentionKind.Edit } or { Kind: MentionKind.Filler, Value: Composer.ItsWord or Composer.TheirWord }))
         .SelectMany(m => tokens.Skip(m.Start).Take(m.Length)).FirstOrDefault(t => vocabulary.Pointers.Contains(t.Stem))?.Text;
 
     /// <summary>What the book counts, for a question how many.</summary>

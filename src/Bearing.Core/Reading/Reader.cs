@@ -133,6 +133,10 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var tokens = Words.Tokens(text);
         if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
         if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
+        var finder = new MentionFinder(vocabulary, book, words);
+        LeaveOutPoliteness(tokens);
+        LeaveOutSignature(tokens, finder);
+        var leadIn = LeadIn(text, tokens, finder);
         LeaveOutPoliteness(tokens);
         Lower(tokens);
         Heads(tokens);
@@ -141,7 +145,6 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         Scaled(text, tokens);
         Ranges(text, tokens);
         Split(tokens);
-        var finder = new MentionFinder(vocabulary, book, words);
         var mentions = finder.Find(tokens);
         // "New question: revenue by month" follows up on nothing.
         if (mentions.Exists(m => m is { Kind: MentionKind.Walk, Value: "afresh", Start: 0 })) previous = null;
@@ -194,6 +197,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var reading = new ReadingWriter(book).Write(best.Resolved, best.Draft, tokens, [.. best.Covering.Unused.Concat(best.Draft.Unplaced).Concat(IdlePercents(best.Covering, best.Resolved.Question, tokens)).Where(i => !IsSlight(tokens[i])).Concat(Lost(best.Covering, best.Draft, best.Resolved)).Distinct().Order().Select(i => tokens[i].Text)]);
         reading = reading with { Assumed = reading.Assumed.AddRange(best.Covering.Mentions.Where(m => IsLoose(m, tokens) || (m.Corrected && m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.By or MentionKind.To or MentionKind.Edit))).Select(m => $"“{string.Join(' ', tokens.Skip(m.Start).Take(m.Length).Select(t => t.Text))}” read as {m.Title}")) };
         if (defined is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{defined}” is what this is to be called") };
+        if (leadIn is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{leadIn}” leads to the question and is no part of it") };
         if (remark is not null) reading = reading with { Assumed = reading.Assumed.Add($"“{remark}” is a remark") };
         var open = Open(best.Draft, best.Resolved);
         if (open.Count > 1 && open.FindAll(CanBeShown) is { Count: > 1 } shownOf) open = shownOf;

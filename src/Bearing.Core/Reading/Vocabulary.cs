@@ -34,6 +34,7 @@ public sealed class Vocabulary
         OrdinalEndings = [.. file.OrdinalEndings ?? []];
         DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
         PoliteFirst = (file.PoliteFirst ?? []).Select(Words.Phrase).ToFrozenSet();
+        Requests = (file.Requests ?? []).SelectMany(Spelt).Select(Words.Phrase).ToFrozenSet();
         PoliteLast = (file.PoliteLast ?? []).Select(Words.Phrase).ToFrozenSet();
         Claims = file.Claims.Select(Words.Phrase).ToFrozenSet();
         Asking = file.Asking.ToFrozenSet();
@@ -71,9 +72,13 @@ public sealed class Vocabulary
     /// <summary>Words between the name of what is defined and the figures that it is made of.</summary>
     public FrozenSet<string> DefinedAs { get; }
 
+    /// <summary>What asks for something: words in front of it that name nothing of a book only lead to it.</summary>
+    internal FrozenSet<string> Requests { get; }
+
     /// <summary>Phrases of up to four words that are only polite where a text begins with them, and where it ends in them.</summary>
     internal FrozenSet<string> PoliteFirst { get; }
 
+    /// <summary>And those behind it.</summary>
     internal FrozenSet<string> PoliteLast { get; }
 
     /// <summary>Phrases of up to three words that, first in a sentence, ask for a yes or a no.</summary>
@@ -208,7 +213,7 @@ public sealed class Vocabulary
             if (!line.StartsWith('#')) yield return line;
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
+    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<string>? Requests, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
         IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
