@@ -342,4 +342,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("mills.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
         await company.Score(7, 124);
     }
+
+    [Fact]
+    public async Task Questions_of_an_operator_of_car_parks_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "parking", "stowaway");
+        await company.Load("parks.csv", [("departments.csv", "department"), ("customers.csv", "customer"), ("suppliers.csv", "supplier")], [("forecast-4+8.csv.gz", "Forecast 4+8")]);
+        await company.Score(2, 120);
+    }
 }
