@@ -60,6 +60,17 @@ public sealed class SpokenTests
     }
 
     [Theory]
+    [InlineData("march fuel versus")]
+    [InlineData("fuel in march compared to")]
+    public void A_comparison_with_nothing_asks_with_what(string text)
+    {
+        var read = Reader.Read(text);
+        Assert.Equal(ReadingOutcome.AsksBack, read.Outcome);
+        Assert.Contains(read.Choices, c => c.Means.Contains("Budget 26", StringComparison.Ordinal));
+        Assert.Contains(read.Choices, c => c.Means.Contains("Prior year", StringComparison.Ordinal));
+    }
+
+    [Theory]
     [InlineData("fuel by yard, cumulated until february", "Fuel: Actual, January 2026 to February 2026, by yard.")]
     [InlineData("cumulative fuel by yard in february", "Fuel: Actual, January 2026 to February 2026, by yard.")]
     [InlineData("cumulative fuel by month and yard", "Fuel: Actual, Q1 2026, by month, then yard, cumulative.")]
@@ -68,6 +79,10 @@ public sealed class SpokenTests
     [InlineData("fuel after rent", "Fuel less rent: Actual, Q1 2026.")]
     [InlineData("define fuel rate = fuel / trips, by yard, march", "Fuel per trip: Actual, March 2026, by yard.")]
     [InlineData("if the last two months go on like that what would fuel be for a year", "Fuel, carried forward to a year at the pace of these months: Actual, February 2026 to March 2026.")]
+    [InlineData("what is budgeted for fuel this year", "Fuel: Budget 26, 2026.")]
+    [InlineData("fuel by month for Corrie Bay and Dunlin Pier", "Fuel: Actual, Q1 2026, for Corrie Bay and Dunlin Pier, by month, then yard.")]
+    [InlineData("fuel: march, budget for march, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
+    [InlineData("fuel: march, march budget, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
     [InlineData("how much of the fuel budget is not spent yet", "Fuel, what is left of the year's plan: Actual against Budget 26, Q1 2026.")]
     public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
 }

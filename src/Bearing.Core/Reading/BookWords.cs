@@ -45,7 +45,7 @@ public sealed class BookWords
     public BookWords(Book book, Vocabulary? vocabulary = null)
     {
         var language = vocabulary ?? Vocabulary.English;
-        Names = [.. All(book)];
+        Names = [.. All(book, language)];
         var own = Names.Select(n => string.Join(' ', n.Stems)).ToHashSet();
         Names = [.. Names, .. new UsualLines(book, language, Names).Names().Where(n => own.Add(string.Join(' ', n.Stems)))];
         // "Job mix", of job types.
@@ -122,7 +122,7 @@ public sealed class BookWords
         return false;
     }
 
-    private static IEnumerable<BookName> All(Book book)
+    private static IEnumerable<BookName> All(Book book, Vocabulary language)
     {
         foreach (var member in book.Members)
         {
@@ -155,7 +155,7 @@ public sealed class BookWords
             {
                 if (field.Type != FieldType.Member) foreach (var name in Named(new BookTarget(MentionKind.Field, field.Code, null, field.Name), [field.Name])) yield return name;
                 foreach (var value in field.Values)
-                    foreach (var name in Named(new BookTarget(MentionKind.Value, $"{table.Code}/{field.Code}={value}", null, value), [value])) yield return name;
+                    foreach (var name in Named(new BookTarget(MentionKind.Value, $"{table.Code}/{field.Code}={value}", null, value), [value, .. language.States.GetValueOrDefault(Words.Phrase(value), [])])) yield return name;
             }
         }
         foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account))

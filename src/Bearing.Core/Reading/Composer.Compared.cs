@@ -86,6 +86,16 @@ internal sealed partial class Composer
     private static bool SamePeriodAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } again && Word(items, at + 2)?.Kind is MentionKind.Scenario && items.Take(at).OfType<PeriodItem>().Any(p => p.Span == again.Span)
         && Remove(items, at + 1, 1);
 
+    /// <summary>March, budget for March, March last year → what is said of the same months again is held against them.</summary>
+    private static bool PlanOfSamePeriod(List<Item> items, int at)
+    {
+        if (Word(items, at - 1)?.Kind is MentionKind.Comparator) return false;
+        bool IsSaid(PeriodItem again, int back) => items.Take(at).OfType<PeriodItem>().Any(p => !p.YearGiven && p.Span == again.Span.AddMonths(back));
+        if (At<PeriodItem>(items, at) is { } behind && Word(items, at + 1) is { Kind: MentionKind.Scenario, Value: not (Book.ActualCode or "prior-year") } of && IsSaid(behind, 0)) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, of.Value));
+        if (Word(items, at) is { Kind: MentionKind.Scenario, Value: not (Book.ActualCode or "prior-year") } plan && At<PeriodItem>(items, at + 1) is { } said && IsSaid(said, 0)) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, plan.Value));
+        return At<PeriodItem>(items, at) is { OfLastYear: true } last && IsSaid(last, 12) && items.Take(at).Any(i => i is BaseItem) && Replace(items, at, 1, (s, e) => new BaseItem(s, e, "prior-year"));
+    }
+
     /// <summary>turnover ytd vs turnover ytd last year → the figure is said once.</summary>
     private static bool SameFigureAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && Word(items, at + 1) is { Kind: MentionKind.Figure } again && items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Figure } said } && said.Value == again.Value)
         && (At<PeriodItem>(items, at + 2) is not null || Word(items, at + 2)?.Kind is MentionKind.Scenario) && Remove(items, at + 1, 1);

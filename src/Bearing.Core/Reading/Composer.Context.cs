@@ -207,12 +207,6 @@ internal sealed partial class Composer
         if (draft is { Cumulative: true, Projection: null, Periods: [{ } year] } && year.Span == FiscalCalendar.Year(_now.Year) && draft.Breakdowns.TrueForAll(b => b.Grain is null) && draft.Scenarios.TrueForAll(s => s == Book.ActualCode)) draft.Periods[0] = year with { Span = FiscalCalendar.YearToDate(_now) };
         // "What would it be for a year, if it goes on like that": what it is carried to.
         if (draft.Projection == Projection.RunRate) draft.Breakdowns.RemoveAll(b => b.Grain == TimeGrain.Year);
-        // "By region, cumulated until March": of what is split otherwise than by time it is the sum until then.
-        if (draft is { Cumulative: true, Projection: null, GapGrows: false, Chart: false, Breakdowns.Count: > 0 } && draft.Breakdowns.TrueForAll(b => b.Grain is null) && !items.Exists(i => i is BreakdownItem { Breakdowns: [{ Grain: not null }, ..] }))
-        {
-            draft.Cumulative = false;
-            if (draft.Periods is [{ Span.Count: 1 } until]) draft.Periods[0] = until with { Span = FiscalCalendar.YearToDate(until.Span.To) };
-        }
         // "What is behind the shortfall: fewer trips or lower prices": the plan was missed, whatever else became less.
         if (draft.Intent == Intent.Why && items.Exists(i => i is WordItem w && GapSense.Of(w.Mention) is { OfProfit: true, OverTime: false, OfRows: false })) draft.OverTime = false;
         // "Compare January and February" holds the later against the earlier.

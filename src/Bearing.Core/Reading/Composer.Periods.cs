@@ -47,7 +47,7 @@ internal sealed partial class Composer
             case MentionKind.Period when word.Value == "ytd:0" && year is { } toDate:
                 return Replace(items, at, 2, (s, e) => new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(toDate, _now.Number)), true));
             case MentionKind.Period:
-                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true) { IsLastYear = word.Value == "year:-1" });
+                return Replace(items, at, 1, (s, e) => new PeriodItem(s, e, Relative(word.Value), true) { IsLastYear = word.Value == "year:-1", IsThisYear = word.Value == "this:0" });
             default:
                 return false;
         }

@@ -57,7 +57,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         WhoOfLargest, WhoAlso, NumberedRecord, WhoField, MemberAgainstOthers, MemberAgainstMember, Buckets, FieldIsValue, EitherValue, ByValue, SameFields, MissingField, DaysOfSpan, DaysFrom, DaysAfter, ByField,
         Across, PeriodOf, PeriodNumber, TrailingPeriod, LeadingMonths, CalendarPeriod, NamedPeriod, SameMonthTwice, WholeYear, FigureInRange, StrayYear, PartInTime, LastNamed, YearTo, ToDateOf, MonthsOfFigure, UntilPeriod, BeyondPeriod, MonthsTo, LastAlone, AgainstAverage, AsLongBefore, AgainstWholeYear, ThisAndLastYear, EachOfPeriod, Combined, ComparedPeriods, PeriodLessPeriod, PeriodRange, AsAtPeriod, FromPeriod,
         GrowingGap, Attained, BaseThreshold, WithoutPlan, Multiple, TrailingMore, BetweenAmounts, LimitOfCount, PercentOfPlan, Threshold, EitherSide, BaseLimit, SincePeriod,
-        SamePeriodAgain, SameFigureAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ForecastTo, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
+        PlanOfSamePeriod, SamePeriodAgain, SameFigureAgain, ActualOfLastYear, ActualPlusForecast, ScenarioToScenario, ForecastTo, ToSide, ComparedBehind, ScenarioAsBase, WithScenario, PeriodAsBase, FurtherBase, SeveralScenarios, AndSide,
         RankBehind, Apposition, LeftOutRows, WithoutMember, Split, LeftOut, Without, FurtherRows, NumberOfRows, OneRecord, Rank, TwoEnds, WhichLevel, SeveralMembers, CompareMembers, RankedBy, NumberBehind, StrayBy,
     ];
 
@@ -85,7 +85,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             }
         RefuseTwoLimits(items);
         RefuseLostDays(items);
-        var draft = new Draft();
+        // "June versus": with what is left open.
+        var draft = new Draft { EndsOpen = items.LastOrDefault() is WordItem { Mention: { Kind: MentionKind.Comparator, Value: not "on" } } };
         // Nobody says "on last year" of what happened in it.
         if (_said.Any(p => p is { Kind: MentionKind.Period, Value: "year:-1" } && _said.Any(o => o.End == p.Start && o.Kind is MentionKind.Filler or MentionKind.Place && vocabulary.Find(o.Title).Any(e => e is { Kind: MentionKind.Comparator, Value: "on" })))) draft.Cost += OnLastYear;
         NarrowKinds(items);
@@ -309,6 +310,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.And: draft.Edits |= word.Start == 0; draft.Adds |= word is { Start: 0, Value: Plus }; draft.Cost += word.Start == 0 ? 0.0 : 0.25; break;
             case MentionKind.Level: Unplaced(0.8); break;
             // Held against nothing: what was meant is not known, and is said so.
+            case MentionKind.Comparator when draft.EndsOpen: draft.Compares = true; Say("intent"); break;
             case MentionKind.Comparator: draft.Compares = true; Unplaced(0.5); break;
             case MentionKind.Margin: draft.MarginOf = true; Unplaced(0.8); break;
             // By what is no level and no field.

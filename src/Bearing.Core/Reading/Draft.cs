@@ -207,6 +207,9 @@ internal sealed class Draft
 
     /// <summary>A comparison was asked for and not with what.</summary>
     public bool OpenCompare { get; set; }
+
+    /// <summary>Ends in versus, and nothing behind it.</summary>
+    public bool EndsOpen { get; init; }
     public List<Condition> Conditions { get; } = [];
 
     /// <summary>What "over" or "missed" claims, for a question that wants a yes or a no.</summary>

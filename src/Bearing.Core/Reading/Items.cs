@@ -18,6 +18,9 @@ internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool Year
     /// <summary>Said as last year.</summary>
     public bool IsLastYear { get; init; }
 
+    /// <summary>Said as this year.</summary>
+    public bool IsThisYear { get; init; }
+
     /// <summary>A month said as that of last year.</summary>
     public bool OfLastYear { get; init; }
 

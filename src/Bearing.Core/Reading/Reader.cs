@@ -288,6 +288,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     {
         var question = resolved.Question;
         if (resolved.Otherwise.Length > 0) return [question, .. resolved.Otherwise];
+        if (draft is { EndsOpen: true, BasePeriod: null } && draft.Bases.Count + draft.Scenarios.Count == 0) return WithBases(question);
         if (draft.Figures.Count > 0 || draft.ResultNamed || (resolved.FollowsUp && (!draft.MarginOf || book.Figure(question.Figure) is PairFigure))) return [];
         if (draft.MarginOf && book.Sales is { } income)
             return [.. book.Definition.Statement.Select(l => book.MarginOf(l.Code, income)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
@@ -297,6 +298,12 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             return [.. figures.Select(f => question with { Figure = f })];
         }
         if (!draft.OpenCompare || draft.Bases.Count + draft.Scenarios.Count > 0 || draft.BasePeriod is not null) return [];
+        return WithBases(question);
+    }
+
+    /// <summary>Held against each of what a question is usually held against.</summary>
+    private List<Question> WithBases(Question question)
+    {
         var bases = new[] { book.Latest(ScenarioKind.Budget), book.Latest(ScenarioKind.Forecast) }.OfType<Scenario>().Select(s => new Side(SideKind.Version, s.Code))
             .Append(Side.PriorYear).Append(Side.PriorPeriod with { Version = question.Spans[0].Count.ToString(System.Globalization.CultureInfo.InvariantCulture) });
         return [.. bases.Select(b => question with { Bases = [b] })];

@@ -88,6 +88,8 @@ internal sealed partial class Resolver
     /// <summary>"Forecast of March to June" looks ahead: months without a year are those that the plan covers.</summary>
     private ImmutableArray<PeriodSpan>? Planned(Draft draft)
     {
+        // "What is budgeted this year": all of it.
+        if (draft.Periods is [{ IsThisYear: true }] && OnlyPlans(draft) && book.CurrentPeriod is { } now) return [FiscalCalendar.Year(now.Year)];
         // "Forecast Q4 against Q4 last year": what has been is no plan, and what is planned lies ahead.
         if (draft.Scenarios.Concat(draft.Bases).FirstOrDefault(IsPlan) is not { } plan || draft.Scenarios.Concat(draft.Bases).Contains(Book.ActualCode) || draft.Periods.Any(p => p.YearGiven)) return null;
         if (!OnlyPlans(draft) && !draft.Scenarios.Exists(IsPlan) && draft.Bases.Count(IsPlan) < 2) return null;

@@ -92,6 +92,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // "Forecast instead of budget", of nothing that was shown: the one that is wanted.
         if (!edits && draft.Instead is { With.Length: > 0 } wanted) (draft.Compares ? draft.Bases : draft.Scenarios).Add(wanted.With);
         var question = edits ? Edit(draft, previous!) : Fresh(draft);
+        // "By region, cumulated until March": of what is split otherwise than by time it is the sum until then.
+        if (question is { Cumulative: true, Records: null, Breakdowns.IsEmpty: false } && !draft.GapGrows && question.Breakdowns.All(b => b.Grain is null))
+            question = question with { Cumulative = false, Spans = question.Spans is [{ Count: 1 } until] ? [FiscalCalendar.YearToDate(until.To)] : question.Spans };
         // "Energy per loaf", where energy is a supplier and no figure was named: what is taken for it is divided.
         if (!edits && previous is null && draft.RatioTo is { } each && question.Records is null) question = question with { Figure = InRatioTo(question.Figure, each) };
         // A field alone, with no word for records, names what figures are split by sooner.
@@ -286,7 +289,9 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // Where a year ends up is no place; where it falls short is one.
         if (draft is { Where: not null, Projection: Projection.Outlook, Direction: not null }) _cost += PlaceOfOutlook;
         if (draft.Where is not { } word || draft.Projection is not null) return;
-        if (draft.Breakdowns.Count == 0 && draft.Intent != Intent.Entries)
+        // "Where is it worst", after regions: in which of them.
+        if (draft is { Breakdowns.Count: 0, Rank: not null } && previous?.Question is { Records: null, Breakdowns: [{ } shown] } && shown.Dimension == book.Entities.Code) draft.Which = draft.WhichOne = true;
+        else if (draft.Breakdowns.Count == 0 && draft.Intent != Intent.Entries)
         {
             draft.Breakdowns.Add(Breakdown.By(book.Entities.Code, book.Entities.Levels[^1]));
             draft.WhichRows = draft.Sign != 0 || draft.Direction is not null || draft.Rank is not null;
@@ -307,12 +312,22 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private ImmutableArray<Breakdown> Breakdowns(Draft draft, ImmutableArray<Filter> figures, FigureRef? figure)
     {
         ImmutableArray<Breakdown> accounts = figures.Length > 0 && !draft.Combined && !draft.Breakdowns.Exists(b => b.Dimension == book.Accounts.Code) ? [Breakdown.By(book.Accounts.Code)] : [];
-        if (draft.Breakdowns.Count > 0) return [.. draft.Breakdowns.Concat(accounts).Distinct()];
-        if (draft.Chart || draft.Cumulative) return [Breakdown.ByTime(TimeGrain.Month)];
+        if (draft.Breakdowns.Count > 0) return [.. draft.Breakdowns.Concat(accounts).Concat(draft.Breakdowns.TrueForAll(b => b.Grain is not null) && IsPlain(draft) ? Listed(draft, MostLines) : []).Distinct()];
+        if (draft.Chart || draft.Cumulative) return [Breakdown.ByTime(TimeGrain.Month), .. draft.Chart && IsPlain(draft) ? Listed(draft, MostLines) : []];
         if ((draft.Conditions.Count > 0 || draft.Rank is not null) && draft.Intent != Intent.Entries) return [UsualRows(figure)];
         if (accounts.Length > 0 || draft.Intent is not (null or Intent.Value or Intent.Variance) || draft.Share || draft.Combined || draft.Statistic is not null || draft.Projection is not null || draft.Across is not null) return accounts;
-        return draft.Filters.Find(f => f is { Exclude: false, Members.Length: > 1 and <= MostListed }) is { } listed && listed.Members.Select(m => LevelOf(listed.Dimension, m)).Distinct().ToList() is [{ } level] ? [level] : [];
+        return Listed(draft, MostListed);
     }
+
+    /// <summary>Lines beside each other that a chart over time can be read of.</summary>
+    private const int MostLines = 4;
+
+    /// <summary>The level of members that were named one by one, up to so many.</summary>
+    private ImmutableArray<Breakdown> Listed(Draft draft, int most) => !draft.Combined && draft.Filters.Find(f => f is { Exclude: false, Members.Length: > 1 } && f.Members.Length <= most) is { } listed
+        && listed.Members.Select(m => LevelOf(listed.Dimension, m)).Distinct().ToList() is [{ } level] ? [level] : [];
+
+    /// <summary>Nothing is ranked, kept, shared out or carried on: figures, or figures and what they are held against.</summary>
+    private static bool IsPlain(Draft draft) => draft is { Intent: null or Intent.Value or Intent.Variance, Share: false, Growth: false, Statistic: null, Projection: null, Rank: null, Cumulative: false, Across: null, Quantifier: null, Direction: null, Sign: 0 } && draft.Conditions.Count == 0;
 
     /// <summary>From November to December: the last month against the first.</summary>
     private void Shift(Draft draft)

@@ -46,6 +46,7 @@ public sealed class Vocabulary
         Spending = (file.Spending ?? []).Select(Words.Phrase).ToFrozenSet();
         Anybody = (file.Anybody ?? []).Select(Words.Phrase).ToFrozenSet();
         Doers = (file.Doers ?? []).Select(Words.Phrase).ToFrozenSet();
+        States = (file.States ?? new Dictionary<string, IReadOnlyList<string>>()).ToFrozenDictionary(s => Words.Phrase(s.Key), s => s.Value.ToArray());
         Pointers = (file.Pointers ?? []).Select(Words.Phrase).ToFrozenSet();
         Wholes = (file.Wholes ?? []).Select(Words.Phrase).ToFrozenSet();
         GapNouns = (file.GapNouns ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -126,6 +127,9 @@ public sealed class Vocabulary
 
     /// <summary>Whoever does something: right behind them stands what is done, and no name.</summary>
     internal FrozenSet<string> Doers { get; }
+
+    /// <summary>What else a state is called that a field of records has as a value: disputed is in dispute.</summary>
+    internal FrozenDictionary<string, string[]> States { get; }
 
     /// <summary>What speaks of something said or shown before.</summary>
     internal FrozenSet<string> Pointers { get; }
@@ -214,7 +218,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<string>? Requests, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyDictionary<string, IReadOnlyList<string>>? States, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 
