@@ -145,6 +145,7 @@ internal static class AskCommands
         else if (answers.Outcome == "asks-back")
         {
             if (answers.Reading?.Unused is { Count: > 0 } unused) Console.WriteLine($"Not used: {string.Join(", ", unused)}");
+            if (answers.Because is { } missing) Console.WriteLine(missing);
             Console.WriteLine("Which of these is meant? Ask again with --pick and its number.");
             for (var i = 0; i < answers.Choices.Count; i++) Console.WriteLine($"  {i + 1}. {answers.Choices[i].Means}");
         }

@@ -102,7 +102,7 @@ public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip 
 /// <param name="Provenance"><c>real</c>, <c>test</c> or <c>invented</c>.</param>
 /// <param name="Question">What was understood, when it cannot be answered or asks back: a follow-up may keep it. Null when nothing was.</param>
 /// <param name="Choices">When asking back: what each choice would give.</param>
-/// <param name="Because">Why it cannot be answered; null otherwise.</param>
+/// <param name="Because">Why it cannot be answered, or what is missing where it asks back; null otherwise.</param>
 /// <param name="Nearest">Words or questions close by, when it cannot be answered.</param>
 /// <param name="Asked">The words of this demand, where the text held several.</param>
 /// <param name="Unknown">Words that kept it from being answered, for somebody to teach; null when there are none.</param>

@@ -176,7 +176,8 @@ public sealed class ReadingTests
         Assert.Equal(first.Outcome, second.Outcome);
         Assert.Equal(first.Question, second.Question);
         Assert.Equal(first.Outcome == ReadingOutcome.Understood, first.Question is not null);
-        Assert.Equal(first.Outcome is ReadingOutcome.CannotAnswer or ReadingOutcome.Help, first.Because is not null);
+        // Asking back may say what is missing.
+        if (first.Outcome != ReadingOutcome.AsksBack) Assert.Equal(first.Outcome is ReadingOutcome.CannotAnswer or ReadingOutcome.Help, first.Because is not null);
     }, iter: 400);
 
     [Fact]

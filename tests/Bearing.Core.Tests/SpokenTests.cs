@@ -56,6 +56,7 @@ public sealed class SpokenTests
     {
         var read = Reader.Read(text);
         Assert.Equal(ReadingOutcome.AsksBack, read.Outcome);
+        Assert.Equal("No figure is named.", read.Because);
         Assert.Equal(["Income", "Result", "Costs"], read.Choices.Select(c => Book.Figure(c.Question.Figure)!.Name).Order(StringComparer.Ordinal).OrderBy(n => n != "Income").ThenBy(n => n != "Result"));
     }
 
@@ -65,7 +66,7 @@ public sealed class SpokenTests
     public void A_comparison_with_nothing_asks_with_what(string text)
     {
         var read = Reader.Read(text);
-        Assert.Equal(ReadingOutcome.AsksBack, read.Outcome);
+        Assert.Equal((ReadingOutcome.AsksBack, "Nothing is named to compare with."), (read.Outcome, read.Because));
         Assert.Contains(read.Choices, c => c.Means.Contains("Budget 26", StringComparison.Ordinal));
         Assert.Contains(read.Choices, c => c.Means.Contains("Prior year", StringComparison.Ordinal));
     }

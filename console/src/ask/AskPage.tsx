@@ -228,6 +228,7 @@ function NoAnswer({ book, set, beside, onPut, onAsk }: NoAnswerProps) {
       ) : set.outcome === "asks-back" ? (
         <>
           <Title>Which of these is meant?</Title>
+          {set.because && <p>{set.because}</p>}
           <p className="quiet">Click one, or type its number or a word that only it holds.</p>
           {(set.reading?.unused.length ?? 0) > 0 && <p>Not used: {set.reading?.unused.join(", ")}</p>}
           <ol>

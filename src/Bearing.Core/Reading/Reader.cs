@@ -33,7 +33,7 @@ public sealed record ReadingChoice(string Means, Question Question);
 
 /// <param name="Question">Set when understood.</param>
 /// <param name="Choices">Set when asking back: two to five.</param>
-/// <param name="Because">Set when it cannot be answered.</param>
+/// <param name="Because">Set when it cannot be answered; what is missing where it asks back for that.</param>
 /// <param name="Nearest">Known words or questions nearest to what was not understood.</param>
 public sealed record ReadResult(ReadingOutcome Outcome, Reading? Reading, Question? Question, ImmutableArray<ReadingChoice> Choices,
     string? Because, ImmutableArray<string> Nearest)
@@ -202,7 +202,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var open = Open(best.Draft, best.Resolved);
         if (open.Count > 1 && open.FindAll(CanBeShown) is { Count: > 1 } shownOf) open = shownOf;
         if (open.Count > 1)
-            return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], null, []);
+            return new ReadResult(ReadingOutcome.AsksBack, reading, null, [.. open.Take(MostChoices).Select(q => new ReadingChoice(new ReadingWriter(book).Sentence(q), q))], Missing(best.Draft, best.Resolved), []);
         var rivals = Rivals(ordered.Where(r => r.Cost <= best.Cost + Margin || IsOtherName(r.Covering, best.Covering)).Select(r => r.Resolved.Question).Distinct().ToList());
         // What would be refused once it is picked is no choice; what is left alone has to be what was read first.
         if (rivals.Count > 1 && rivals.FindAll(CanBeShown) is { } shown && (shown.Count > 1 || shown.SequenceEqual([best.Resolved.Question]))) rivals = shown;
@@ -300,6 +300,9 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (!draft.OpenCompare || draft.Bases.Count + draft.Scenarios.Count > 0 || draft.BasePeriod is not null) return [];
         return WithBases(question);
     }
+
+    /// <summary>What was left unsaid, where that is why it asks back.</summary>
+    private static string? Missing(Draft draft, Resolved resolved) => resolved.Otherwise.Length > 0 ? null : draft.EndsOpen || draft.OpenCompare ? "Nothing is named to compare with." : draft.Figures.Count == 0 && !draft.MarginOf ? "No figure is named." : null;
 
     /// <summary>Held against each of what a question is usually held against.</summary>
     private List<Question> WithBases(Question question)

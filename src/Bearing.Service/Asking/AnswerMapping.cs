@@ -20,8 +20,8 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
     /// <summary>A step of whoever keeps the trail; the service keeps none.</summary>
     public AnswerSet Walk(ReadingOutcome outcome) => Set(Name(outcome), null, [], null, [], []);
 
-    public AnswerSet AsksBack(Reading? reading, IReadOnlyList<ReadingChoice> choices) =>
-        Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], null, [], []) with { Question = QuestionMapping.ToDto(choices[0].Question) };
+    public AnswerSet AsksBack(Reading? reading, IReadOnlyList<ReadingChoice> choices, string? because) =>
+        Set("asks-back", reading, [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))], because, [], []) with { Question = QuestionMapping.ToDto(choices[0].Question) };
 
     /// <summary>The outcome of what has no answer.</summary>
     public const string NoAnswer = "cannot-answer";

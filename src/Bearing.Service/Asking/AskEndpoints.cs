@@ -90,7 +90,7 @@ public static class AskEndpoints
             ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
             ReadingOutcome.GoesBack or ReadingOutcome.StartsAfresh => mapping.Walk(result.Outcome),
             ReadingOutcome.Help => mapping.Help(result.Because!, result.Nearest),
-            ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices),
+            ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices, result.Because),
             _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest) with { Unknown = result.Unknown.IsEmpty ? null : result.Unknown },
         };
     }
