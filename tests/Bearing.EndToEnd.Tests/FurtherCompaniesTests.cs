@@ -350,4 +350,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("parks.csv", [("departments.csv", "department"), ("customers.csv", "customer"), ("suppliers.csv", "supplier")], [("forecast-4+8.csv.gz", "Forecast 4+8")]);
         await company.Score(2, 134);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_care_homes_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "homes", "hearthside");
+        await company.Load("places.csv", [("departments.csv", "department"), ("care.csv", "care"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
+        await company.Score(10, 112);
+    }
 }
