@@ -82,8 +82,9 @@ internal sealed partial class Composer
         return Replace(items, at + 1, 2, (s, e) => new BaseItem(s, e, now.Span.From.Number == 1 && now.Span.Count > 3 || now.Span.Count == 12 || IsOfThisYear(now) ? "prior-year" : "prior-period"));
     }
 
-    /// <summary>Q4 forecast against Q4 budget → the period is said once.</summary>
-    private static bool SamePeriodAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } again && Word(items, at + 2)?.Kind is MentionKind.Scenario && items.Take(at).OfType<PeriodItem>().Any(p => p.Span == again.Span)
+    /// <summary>Q4 forecast against Q4 budget, outlook against the full-year budget → the period is said once.</summary>
+    private bool SamePeriodAgain(List<Item> items, int at) => Word(items, at)?.Kind is MentionKind.Comparator && At<PeriodItem>(items, at + 1) is { } again && Word(items, at + 2)?.Kind is MentionKind.Scenario
+        && (items.Take(at).OfType<PeriodItem>().Any(p => p.Span == again.Span) || (again.Span == FiscalCalendar.Year(_now.Year) && items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Projection })))
         && Remove(items, at + 1, 1);
 
     /// <summary>March, budget for March, March last year → what is said of the same months again is held against them.</summary>
