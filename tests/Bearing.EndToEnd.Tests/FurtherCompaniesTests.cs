@@ -356,6 +356,14 @@ public sealed class FurtherCompaniesTests(DemoService demo)
     {
         var company = new InventedCompany(demo.Client, "homes", "hearthside");
         await company.Load("places.csv", [("departments.csv", "department"), ("care.csv", "care"), ("suppliers.csv", "supplier")], [("forecast-5+7.csv.gz", "Forecast 5+7")]);
-        await company.Score(10, 112);
+        await company.Score(10, 123);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_maker_of_saddles_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "saddlers", "girthwell");
+        await company.Load("sites.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(11, 115);
     }
 }
