@@ -84,6 +84,10 @@ public sealed class SpokenTests
     [InlineData("fuel by month for Corrie Bay and Dunlin Pier", "Fuel: Actual, Q1 2026, for Corrie Bay and Dunlin Pier, by month, then yard.")]
     [InlineData("fuel: march, budget for march, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
     [InlineData("fuel: march, march budget, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
+    [InlineData("top 2 yards by income vs budget in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most favourable.")]
+    [InlineData("bottom 2 yards by income vs budget in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most unfavourable.")]
+    [InlineData("top 2 yards by income variance in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 largest.")]
+    [InlineData("top 2 yards by fuel vs budget in march", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the 2 largest.")]
     [InlineData("how much of the fuel budget is not spent yet", "Fuel, what is left of the year's plan: Actual against Budget 26, Q1 2026.")]
     public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
 }

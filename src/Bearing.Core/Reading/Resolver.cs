@@ -348,6 +348,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             if (compares && Claimed(draft, draft.Breakdowns.Count > 0) is { } side) return new Ranking(Answering.Ranking.All, SideOf(side, figure));
             return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value) : null;
         }
+        // At the top of what is earned, of members, stand those that did best; of accounts the largest movements.
+        var earned = compares && rank is { Some: true, Many: false, BothEnds: false } && draft is { Direction: null, Growth: false, BasePeriod: null, Intent: null or Intent.Value } && IsOfMembers(rank, draft) && IsEarned(figure);
         var by = rank.Order switch
         {
             Composer.Listed => RankBy.Name,
@@ -358,11 +360,12 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             // Two months side by side are ranked by what they are, variances by how large they are.
             // Both ends of variances are the good and the bad one.
             _ when compares && rank.BothEnds && draft.Direction is null && !draft.Growth => RankBy.Favourable,
+            _ when earned => rank.Order == "smallest" ? RankBy.Unfavourable : RankBy.Favourable,
             _ => compares && !(draft.BasePeriod is not null && (draft.Growth || draft.BesideOnly)) ? SideOf(draft.Direction, figure) : RankBy.Value,
         };
         // "The largest increase in percent".
         var inPercent = compares && draft.Unit == "percent" && by is RankBy.Unfavourable or RankBy.Favourable or RankBy.Size;
-        var ascending = rank.Order is "smallest" or "slowest" || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
+        var ascending = (rank.Order is "smallest" or "slowest" && !earned) || (!compares && rank.Order == (IsBetterLow(figure) ? "best" : "worst"));
         return new Ranking(Math.Clamp(rank.Number ?? (IsOfOne(rank, draft) ? 1 : rank.BothEnds ? DefaultEnds : DefaultRanking), 1, 1000), by, ascending) { BothEnds = rank.BothEnds, Within = draft.RankWithin, Skip = rank.Skip, Pairs = IsOfPairs(rank, draft), InPercent = inPercent };
     }
 
@@ -375,6 +378,10 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     /// <summary>"Which harbours missed budget", "did any harbour": those that did, and no others. Null where nothing is claimed of the rows.</summary>
     private static Direction? Claimed(Draft draft, bool hasRows) =>
         (draft.Which || draft.WhichRows || draft.Only || draft.Quantifier == Quantifier.Any) && hasRows && draft.Conditions.TrueForAll(c => c.On == ConditionOn.Base) && draft.Rank is null && draft.Direction is { } side and not (Direction.Either or Direction.Within) ? side : null;
+
+    private bool IsOfMembers(RankItem rank, Draft draft) => (rank.Ranked ?? draft.Breakdowns.FirstOrDefault() ?? previous?.Question.Breakdowns.FirstOrDefault()) is { Dimension: { } ranked } && ranked != book.Accounts.Code;
+
+    private bool IsEarned(FigureRef? figure) => figure is not null && book.Figure(figure) is SumFigure { IsProfit: true, ShownSign: > 0 };
 
     /// <summary>Of costs and of what they come to for each of something the lowest is the best.</summary>
     private bool IsBetterLow(FigureRef? figure) => figure is not null && book.Figure(figure) is SumFigure { ShownSign: < 0, IsProfit: true } or { Good: GoodDirection.Down };
