@@ -84,6 +84,8 @@ public sealed class SpokenTests
     [InlineData("fuel by month for Corrie Bay and Dunlin Pier", "Fuel: Actual, Q1 2026, for Corrie Bay and Dunlin Pier, by month, then yard.")]
     [InlineData("fuel: march, budget for march, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
     [InlineData("fuel: march, march budget, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
+    [InlineData("how did Corrie Bay do in march", "Result: Actual, March 2026, for Corrie Bay.")]
+    [InlineData("adverts vs. bud. by yard, march", "CannotAnswer: “adverts” is not known in this book.")]
     [InlineData("top 2 yards by income vs budget in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most favourable.")]
     [InlineData("bottom 2 yards by income vs budget in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most unfavourable.")]
     [InlineData("top 2 yards by income variance in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 largest.")]

@@ -86,7 +86,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         RefuseTwoLimits(items);
         RefuseLostDays(items);
         // "June versus": with what is left open.
-        var draft = new Draft { EndsOpen = items.LastOrDefault() is WordItem { Mention: { Kind: MentionKind.Comparator, Value: not "on" } } };
+        var draft = new Draft { EndsOpen = items.LastOrDefault() is WordItem { Mention: { Kind: MentionKind.Comparator, Value: not "on" } }, AsksHow = _said.Any(m => m is { Kind: MentionKind.Filler, Value: "how" }) };
         // Nobody says "on last year" of what happened in it.
         if (_said.Any(p => p is { Kind: MentionKind.Period, Value: "year:-1" } && _said.Any(o => o.End == p.Start && o.Kind is MentionKind.Filler or MentionKind.Place && vocabulary.Find(o.Title).Any(e => e is { Kind: MentionKind.Comparator, Value: "on" })))) draft.Cost += OnLastYear;
         NarrowKinds(items);

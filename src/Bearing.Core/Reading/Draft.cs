@@ -208,6 +208,9 @@ internal sealed class Draft
     /// <summary>A comparison was asked for and not with what.</summary>
     public bool OpenCompare { get; set; }
 
+    /// <summary>"How did the harbour do": what is asked is how it went.</summary>
+    public bool AsksHow { get; init; }
+
     /// <summary>Ends in versus, and nothing behind it.</summary>
     public bool EndsOpen { get; init; }
     public List<Condition> Conditions { get; } = [];

@@ -18,6 +18,9 @@ public sealed partial class Reader
 
     private const int LongestPoliteness = 6;
 
+    /// <summary>Letters of a word that a full stop may shorten.</summary>
+    private const int LongestShort = 3;
+
     /// <summary>Words that a name below a letter has at most.</summary>
     private const int LongestSignature = 3;
 
@@ -35,7 +38,13 @@ public sealed partial class Reader
     /// </summary>
     private string? LeadIn(string text, List<Token> tokens, MentionFinder finder)
     {
-        bool Ends(int i) => tokens[i - 1] is var before && text[(before.Start + before.Text.Length)..Math.Max(tokens[i].Start, before.Start + before.Text.Length)].TrimStart() is [':' or '.' or '!' or '–' or '—', ..];
+        // Behind a short word or an abbreviation a full stop ends nothing: "adverts vs. bud. by venue".
+        bool Ends(int i) => tokens[i - 1] is var before && text[(before.Start + before.Text.Length)..Math.Max(tokens[i].Start, before.Start + before.Text.Length)].TrimStart() switch
+        {
+            [':' or '!' or '–' or '—', ..] => true,
+            ['.', ..] => before.Text.Length > LongestShort && !vocabulary.Abbreviations.ContainsKey(before.Stem) && char.IsUpper(tokens[i].Text[0]),
+            _ => false,
+        };
         int Request(int i) => Enumerable.Range(1, Math.Min(LongestPoliteness, tokens.Count - i - 1)).LastOrDefault(n => vocabulary.Requests.Contains(PhraseOf(tokens, i, n)));
         for (var at = tokens.Count - 1; at > 0; at--)
         {

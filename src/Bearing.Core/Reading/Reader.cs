@@ -313,7 +313,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     }
 
     /// <summary>"August only", "by region": where, when and how, and nothing of what.</summary>
-    private static bool IsFragment(Draft draft) => draft.Intent is null or Intent.Value && draft is { Statistic: null, Projection: null, Sign: 0 } && draft.Conditions.Count + draft.Bases.Count == 0 && draft.Breakdowns.Count + draft.Periods.Count + draft.Filters.Count > 0;
+    private static bool IsFragment(Draft draft) => draft.Intent is null or Intent.Value && draft is { Statistic: null, Projection: null, Sign: 0, AsksHow: false } && draft.Conditions.Count + draft.Bases.Count == 0 && draft.Breakdowns.Count + draft.Periods.Count + draft.Filters.Count > 0;
 
     /// <summary>Readings that differ in what they speak of; one that contains another speaks for both.</summary>
     private List<Question> Rivals(List<Question> questions)
