@@ -366,4 +366,20 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("sites.csv", [("departments.csv", "department"), ("products.csv", "product"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
         await company.Score(11, 128);
     }
+
+    [Fact]
+    public async Task Questions_of_a_firm_that_looks_after_lifts_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "lifts", "plumbline");
+        await company.Load("depots.csv", [("departments.csv", "department"), ("buildings.csv", "building"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(6, 122);
+    }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_quarries_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "quarries", "rockhold");
+        await company.Load("quarries.csv", [("departments.csv", "department"), ("grades.csv", "grade"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(1, 124);
+    }
 }
