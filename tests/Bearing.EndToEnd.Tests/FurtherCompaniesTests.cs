@@ -382,4 +382,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("quarries.csv", [("departments.csv", "department"), ("grades.csv", "grade"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(1, 124);
     }
+
+    [Fact]
+    public async Task Questions_of_a_trust_of_museums_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "museums", "vitrine");
+        await company.Load("museums.csv", [("departments.csv", "department"), ("guests.csv", "guest"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(4, 120);
+    }
 }

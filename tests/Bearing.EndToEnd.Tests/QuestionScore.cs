@@ -87,7 +87,8 @@ internal sealed class QuestionScore(int firstMonth)
             whys.Add(why);
         }
         var said = $"{whys[0]}; read as: {set.Reading?.Sentence}{(set.Reading?.Unused.Count > 0 ? $"; not used: {string.Join(", ", set.Reading.Unused)}" : "")}";
-        if (set.Outcome != "answered") return (Verdict.NotAnswered, said);
+        // A further demand that was asked back or refused is told as such.
+        if (set.Outcome != "answered" || set.Further?.Any(f => f.Outcome != "answered") == true) return (Verdict.NotAnswered, said);
         return (set.Reading!.Unused.Count > 0 ? Verdict.Otherwise : Verdict.SilentlyWrong, said);
     }
 

@@ -17,7 +17,7 @@ internal sealed partial class Composer
     /// <summary>year to date against the full year's budget → the part of it that is used.</summary>
     private bool AgainstWholeYear(List<Item> items, int at)
     {
-        if (Word(items, at)?.Kind is not MentionKind.Comparator || !items.Take(at).Any(i => i is PeriodItem p && p.Span == FiscalCalendar.YearToDate(_now)) || _now.Number == 12) return false;
+        if (Word(items, at)?.Kind is not MentionKind.Comparator || !items.Take(at).Any(i => i is PeriodItem p && p.Span == FiscalCalendar.YearToDate(_now)) || _now.Number == 12 || items.Exists(i => i is WordItem { Mention: { Kind: MentionKind.Projection, Value: nameof(Projection.RunRate) or "runRate" } })) return false;
         var (period, scenario) = At<PeriodItem>(items, at + 1) is { } first ? (first, Word(items, at + 2)) : (At<PeriodItem>(items, at + 2), Word(items, at + 1));
         return period?.Span == FiscalCalendar.Year(_now.Year) && scenario is { Kind: MentionKind.Scenario, Value: "budget" }
             && Replace(items, at, 3, (s, e) => new WordItem(scenario with { Kind = MentionKind.Projection, Value = nameof(Projection.Used), Start = s, Length = e - s }));

@@ -154,10 +154,20 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         Change(m => m is { Kind: MentionKind.Exclude, Value: "but" } && Any(o => o.Kind == MentionKind.Gap && o.Start >= m.End && o.Start <= m.End + 1), m => m with { Kind = MentionKind.And, Value = "and" });
         // "Compare H1 to H2 last year": last year says which H2.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Scenario, Value: "prior-year" } && Any(o => o.Kind is MentionKind.Part or MentionKind.Month && o.End == m.Start && Any(t => t.Kind == MentionKind.To && t.End == o.Start)) && Any(o => o.Kind == MentionKind.Compare));
+        // "5k higher than last year" holds against it.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Period, Value: "year:-1" } && Any(o => o.Kind == MentionKind.Gap && o.End == m.Start && vocabulary.Find(tokens[o.End - 1].Stem).Any(e => e is { Kind: MentionKind.Comparator, Value: "than" })) && Any(o => o.Kind == MentionKind.Scenario && Covers(o, m)));
+        // "Increased on last year, %": of what it is a percentage is said by what moved.
+        Change(m => m is { Kind: MentionKind.Margin, Value: "sign" } && !Any(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Number or MentionKind.Amount) && Any(o => o.Kind == MentionKind.Gap && GapSense.Of(o) is { Moves: true, OverTime: true }), m => m with { Kind = MentionKind.Unit, Value = "percent" });
         // "April, with last year": beside what April was, and no other April.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Period, Value: "year:-1" } && Any(o => o is { Kind: MentionKind.Place, Value: "with" } && o.End == m.Start) && Any(o => o.End <= m.Start && o.Kind is MentionKind.Month or MentionKind.Part));
         // "The month before?" alone goes on as well.
         _mentions.RemoveAll(m => m.Kind == MentionKind.Scenario && Any(o => o.Kind == MentionKind.Step && Covers(o, m)) && !Any(o => o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Comparator or MentionKind.Compare or MentionKind.Gap or MentionKind.Growth or MentionKind.Period or MentionKind.Month && !Holds(m, o)));
+        // "In any month before October" ends with September; "the month before October" is one.
+        _mentions.RemoveAll(m => m.Kind is MentionKind.Scenario or MentionKind.Step && m.Length > 1 && Any(o => o.Start == m.End && o.Kind is MentionKind.Month or MentionKind.Part) && Any(o => o.End == m.Start && o.Kind == MentionKind.Quantifier || o is { Kind: MentionKind.By, Value: "each" } && o.End == m.Start));
+        // "How much have we used against budget": what was used is what it came to, and no part of a plan.
+        Change(m => m is { Kind: MentionKind.Projection, Value: "used" } && Any(o => o.Start >= m.End && o.Kind == MentionKind.Comparator && Any(p => p.Kind == MentionKind.Scenario && p.Start == o.End && p.Value != Book.ActualCode)), m => m with { Kind = MentionKind.Filler, Value = "filler" });
+        // "The fastest growing"; whoever is fastest at something else is not known here.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Rank, Value: "fastest" or "slowest", Length: 1 } && !Any(o => o.Kind is MentionKind.Growth or MentionKind.Records or MentionKind.Check || (o.Kind == MentionKind.Gap && GapSense.Of(o).Moves)));
         // "And the month before" goes on from an answer; behind a figure it names what is compared with.
         Dearer(MentionFinder.TakesApart, m => m.Kind == MentionKind.Step && Any(o => o.End <= m.Start && o.Kind is MentionKind.Figure or MentionKind.Scenario or MentionKind.Member or MentionKind.Period or MentionKind.Month));
         // "September 2025" is no amount.
@@ -298,6 +308,10 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         // "Gas cost per kilo" is gas per kilo, not gas beside the cost per kilo.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: > 1, Start: > 0 } && Any(o => o is { Kind: MentionKind.By, Value: "per" } && o.Start == m.Start + 1 && o.End < m.End)
             && Any(o => o is { Kind: MentionKind.Figure, Corrected: false } && o.End == m.Start && book.Figure(Composer.FigureOf(o)) is SumFigure));
+        // "Where will power land": what is told of a figure is no other one, whatever is called so.
+        Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1 } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && Any(o => o.Kind == MentionKind.Projection && o.End <= m.Start) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
+        // "The crusher" is no crusher hours: hours are named by that word, and by what has them only beside it.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true, Length: 1 } && Words.Tokens(m.Title) is [.., var head] && vocabulary.MeasureNouns.Contains(head.Stem) && tokens[m.Start].Stem != head.Stem && book.Figure(Composer.FigureOf(m)) is SumFigure { IsProfit: false });
         // "Whole thousands, please" says how amounts are shown, where nothing is listed.
         var listed = Any(m => m.Kind is MentionKind.Records or MentionKind.Value || m is { Kind: MentionKind.Intent } && m.Value.StartsWith("entries", StringComparison.Ordinal)) || Any(m => m is { Kind: MentionKind.Check, Value: not "round" });
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "round" } or { Kind: MentionKind.Numbers } && Any(o => o.Kind == (listed ? MentionKind.Check : MentionKind.Numbers) && o.Kind != m.Kind && Covers(o, m)));

@@ -74,7 +74,8 @@ public sealed partial class Reader
     private bool ShowsSide(string scenario, Question question)
     {
         var sides = question.Bases.Add(question.Subject);
-        if (scenario == Book.ActualCode || question.Projection is not null) return true;
+        // What is left or used of a plan, and an outlook, have theirs; months carried forward are held against what is said.
+        if (scenario == Book.ActualCode || question.Projection is not (null or Projection.RunRate)) return true;
         return scenario.StartsWith("prior", StringComparison.Ordinal) ? sides.Any(s => s.Kind is SideKind.PriorYear or SideKind.PriorPeriod) || question.Spans.Length > 1 || question.Breakdowns.Any(b => b.Grain is not null)
             : sides.Any(s => s.Kind == SideKind.Version && s.Scenario != Book.ActualCode && (s.Scenario == scenario || !Enum.TryParse<ScenarioKind>(scenario, true, out var kind) || book.Scenario(s.Scenario)?.Kind == kind));
     }

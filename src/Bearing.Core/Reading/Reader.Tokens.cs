@@ -81,6 +81,20 @@ public sealed partial class Reader
             else if (i > 1 && vocabulary.Anybody.Contains(tokens[i].Stem) && vocabulary.Find($"{tokens[i - 2].Stem} {tokens[i - 1].Stem}").Any(e => e is { Kind: MentionKind.Intent, Value: "value:many" }) && vocabulary.PerWords.Values.FirstOrDefault(words.Knows) is { } heads && !(i + 1 < tokens.Count && GoesOn(tokens[i].Stem, tokens[i + 1].Stem))) tokens[i] = tokens[i] with { Stem = heads };
     }
 
+    /// <summary>"Income: how much of it is contracts": what stands in front is what "of it" speaks of.</summary>
+    private void Topic(string text, List<Token> tokens, MentionFinder finder)
+    {
+        var colon = text.IndexOf(':', StringComparison.Ordinal);
+        if (colon < 0 || tokens.FindIndex(t => t.Start > colon) is not (> 0 and var at)) return;
+        var of = tokens.FindIndex(at, t => vocabulary.Find(t.Stem).Any(e => e is { Kind: MentionKind.Place, Value: "of" }));
+        if (of < 0 || of + 1 == tokens.Count || !vocabulary.Pointers.Contains(tokens[of + 1].Stem)) return;
+        var topic = tokens.GetRange(0, at);
+        if (!finder.Find(topic).Exists(m => m is { Kind: MentionKind.Figure, Start: 0 } && m.End == at)) return;
+        tokens.RemoveAt(of + 1);
+        tokens.InsertRange(of + 1, topic);
+        tokens.RemoveRange(0, at);
+    }
+
     private bool GoesOn(string word, string next) => words.Partial([word, next]).Any() || words.Whole($"{word} {next}").Count > 0;
 
     /// <summary>Words in capitals that are more than a list of codes.</summary>

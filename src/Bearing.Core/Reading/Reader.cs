@@ -140,6 +140,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         LeaveOutPoliteness(tokens);
         Lower(tokens);
         Heads(tokens);
+        Topic(text, tokens, finder);
         var remark = Remark(text, tokens);
         var defined = DefinedName(text, tokens);
         Scaled(text, tokens);
@@ -293,16 +294,18 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (draft.MarginOf && book.Sales is { } income)
             return [.. book.Definition.Statement.Select(l => book.MarginOf(l.Code, income)).Where(f => book.Figure(f) is not null).Select(f => question with { Figure = f })];
         if ((draft.Rank is not null || IsFragment(draft)) && draft.Unit is not ("income" or "sales") && !draft.Compares && draft.Scenarios.Count == 0 && question.Intent == Intent.Value && question.Figure == book.Result)
-        {
-            var figures = new[] { book.Sales, question.Figure, new FigureRef(FigureKind.Measure, Book.AllCosts) }.OfType<FigureRef>().Where(f => book.Figure(f) is not null).Distinct();
-            return [.. figures.Select(f => question with { Figure = f })];
-        }
+            return OfFigures(question);
+        // "Compare December and January": of what, nothing says.
+        if (draft.OpenCompare && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.BasePeriod is not null && question.Figure == book.Result) return OfFigures(question);
         if (!draft.OpenCompare || draft.Bases.Count + draft.Scenarios.Count > 0 || draft.BasePeriod is not null) return [];
         return WithBases(question);
     }
 
+    /// <summary>Of income, of the result and of costs.</summary>
+    private List<Question> OfFigures(Question question) => [.. new[] { book.Sales, question.Figure, new FigureRef(FigureKind.Measure, Book.AllCosts) }.OfType<FigureRef>().Where(f => book.Figure(f) is not null).Distinct().Select(f => question with { Figure = f })];
+
     /// <summary>What was left unsaid, where that is why it asks back.</summary>
-    private static string? Missing(Draft draft, Resolved resolved) => resolved.Otherwise.Length > 0 ? null : draft.EndsOpen || draft.OpenCompare ? "Nothing is named to compare with." : draft.Figures.Count == 0 && !draft.MarginOf ? "No figure is named." : null;
+    private static string? Missing(Draft draft, Resolved resolved) => resolved.Otherwise.Length > 0 ? null : draft.EndsOpen || (draft.OpenCompare && draft.BasePeriod is null) ? "Nothing is named to compare with." : draft.Figures.Count == 0 && !draft.MarginOf ? "No figure is named." : null;
 
     /// <summary>Held against each of what a question is usually held against.</summary>
     private List<Question> WithBases(Question question)

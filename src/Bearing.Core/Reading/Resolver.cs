@@ -88,6 +88,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         draft.OverTime |= draft.Moved && draft.Intent is not (Intent.Why or Intent.Bridge);
         OneByOne(draft);
         LookAhead(draft);
+        // "March against April, what moved": time runs one way, in whichever order its months are named.
+        if (draft is { Shift: true, BasePeriod: { } later, Periods: [{ } first] } && later.From > first.Span.From) (draft.BasePeriod, draft.Periods[0]) = (first.Span, first with { Span = later });
         if (!edits && draft is { Periods.Count: 0, SameGrain: { } same } && book.CurrentPeriod is { } current && draft.Breakdowns.TrueForAll(b => b.Grain is null)) draft.Periods.Add(new PeriodItem(0, 0, new PeriodSpan(same.BucketOf(current).From, current), true));
         // "Forecast instead of budget", of nothing that was shown: the one that is wanted.
         if (!edits && draft.Instead is { With.Length: > 0 } wanted) (draft.Compares ? draft.Bases : draft.Scenarios).Add(wanted.With);
@@ -274,7 +276,8 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             Share = draft.Share,
             Mix = draft.Mix && draft.Share,
             // What changed in one account is told as it moved, what changed in a result by what it did to it.
-            Growth = draft.Growth || (draft.Shift && figure.Kind == FigureKind.Account),
+            // By how many percent something is up on the past is its movement as well.
+            Growth = draft.Growth || (draft.Shift && figure.Kind == FigureKind.Account) || (draft is { Unit: "percent", Direction: Direction.Over or Direction.Under, Conditions.Count: 0, OfCosts: false } && !bases.IsEmpty && bases.All(b => b.Kind is SideKind.PriorYear or SideKind.PriorPeriod)),
             Document = draft.Document,
             Text = draft.Text,
             Listing = intent == Intent.Entries ? ListingOfEntries(draft, null) : NoColumns(draft),

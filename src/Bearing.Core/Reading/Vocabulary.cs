@@ -42,6 +42,7 @@ public sealed class Vocabulary
         Help = file.Help;
         Synonyms = file.Synonyms.Select(g => g.Select(Words.Phrase).ToList()).SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w)))).GroupBy(p => p.Word).ToFrozenDictionary(p => p.Key, p => p.SelectMany(o => o.Others).Distinct().ToArray());
         _kindNouns = (file.KindNouns ?? []).Select(Words.Phrase).ToFrozenSet();
+        MeasureNouns = (file.MeasureNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         LevelEndings = [.. file.LevelEndings ?? []];
         Spending = (file.Spending ?? []).Select(Words.Phrase).ToFrozenSet();
         Anybody = (file.Anybody ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -98,6 +99,9 @@ public sealed class Vocabulary
 
     /// <summary>Verbs that are another thing in the plural: revenue may contract, contracts are papers.</summary>
     internal FrozenSet<string> PluralNouns { get; }
+
+    /// <summary>What something is measured in: hours of a crusher are no crusher.</summary>
+    internal FrozenSet<string> MeasureNouns { get; }
 
     private readonly FrozenSet<string> _kindNouns;
 
@@ -218,7 +222,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<string>? Requests, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyDictionary<string, IReadOnlyList<string>>? States, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? MeasureNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyDictionary<string, IReadOnlyList<string>>? States, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 
