@@ -24,7 +24,7 @@ public sealed class SenseTests
     [InlineData("fuel up on last year in march by yard", "Variance of Fuel: Actual against Prior year, March 2026, by yard.")]
     // A month that is a verb.
     [InlineData("fuel by yard in march, this may be wrong", "Fuel: Actual, March 2026, by yard.")]
-    [InlineData("were we over budget on fuel in any month before march", "Variance of Fuel: Actual against Budget 26, January 2026 to February 2026, by month, the most unfavourable first.")]
+    [InlineData("were we over budget on fuel in any month before march", "Variance of Fuel: Actual against Budget 26, January 2026 to February 2026, by month, the most unfavourable first, only rows higher than the base.")]
     [InlineData("annualised fuel on the year to date vs the full-year budget", "Fuel, carried forward to a year at the pace of these months: Actual against Budget 26, Q1 2026.")]
     [InlineData("fuel year to date vs the full-year budget", "Fuel, the part of the year's plan that is used: Actual against Budget 26, Q1 2026.")]
     // Time runs one way.
@@ -42,6 +42,16 @@ public sealed class SenseTests
         var read = Reader.Read("compare february and march");
         Assert.Equal((ReadingOutcome.AsksBack, "No figure is named."), (read.Outcome, read.Because));
         Assert.Equal(["Income", "Result", "Costs"], read.Choices.Select(c => Book.Figure(c.Question.Figure)!.Name));
+    }
+
+    [Theory]
+    [InlineData("trips of the freight", "Trips and Freight are figures of their own")]
+    [InlineData("fares costs by yard", "Fares and Costs are figures of their own")]
+    public void A_figure_is_not_kept_of_another(string text, string because)
+    {
+        var read = Reader.Read(text);
+        Assert.Equal(ReadingOutcome.CannotAnswer, read.Outcome);
+        Assert.StartsWith(because, read.Because, StringComparison.Ordinal);
     }
 
     [Theory]

@@ -243,4 +243,27 @@ internal sealed partial class Composer
         // "Compare … with last year" names what to compare with.
         if (draft.OpenCompare) draft.Cost -= 1.5 * PriorAlone * draft.Scenarios.Count(s => s.StartsWith("prior", StringComparison.Ordinal));
     }
+
+    /// <exception cref="CannotAnswerException">Of “opening hours of the shop” and “cafe costs”, where the cafe earns: two figures that have nothing to do with each other are not named beside each other, and neither alone is what was asked.</exception>
+    private void RefuseFigureOfFigure()
+    {
+        if (_said.Any(m => m.Kind is MentionKind.Define)) return;
+        for (var i = 0; i + 1 < _said.Count; i++)
+        {
+            var next = i + 1;
+            while (next + 1 < _said.Count && _said[next] is { Kind: MentionKind.Filler or MentionKind.Place } or { Kind: MentionKind.Comparator, Value: "on" } or { Kind: MentionKind.Since, Value: MentionContext.FromThen }) next++;
+            if (_said[i] is not { Kind: MentionKind.Figure } first || _said[next] is not { Kind: MentionKind.Figure } second) continue;
+            var costs = first.End == second.Start && second.Value == "m:" + Book.AllCosts && book.Figure(FigureOf(first)) is SumFigure { IsProfit: true };
+            // "Fuel of a trip" is that of each.
+            if (_said.Skip(i + 1).Take(next - i - 1).Any(m => m is { Kind: MentionKind.Filler, Value: MentionContext.OneOf })) continue;
+            // "Exhibits on loan" are no two accounts that are called so in part; "fares at Freight" is a slip that can be told from its answer.
+            var parts = first.Partial && second.Partial;
+            if (!costs && !_said.Skip(i + 1).Take(next - i - 1).Any(m => vocabulary.Find(m.Title).Any(e => e is { Kind: MentionKind.Place } && (e.Value == "of" || (parts && e.Value is "place" or "within"))))) continue;
+            if (book.Figure(FigureOf(first)) is not { } one || book.Figure(FigureOf(second)) is not { } other || IsIn(one, other) || IsIn(other, one)) continue;
+            throw new CannotAnswerException($"{one.Name} and {other.Name} are figures of their own: the one is not kept of the other. Ask for either, or for both with “and”.", one.Name, other.Name, $"{one.Name} and {other.Name}");
+        }
+
+        bool IsIn(Figure part, Figure whole) => Accounts(part).Any(a => book.PathTo(a).Any(Accounts(whole).Contains));
+        static IEnumerable<int> Accounts(Figure figure) => figure switch { SumFigure sum => sum.Accounts, PairFigure pair => pair.Top.Accounts.Concat(pair.Bottom.Accounts), _ => [] };
+    }
 }

@@ -65,6 +65,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
     {
         _said = covering.Mentions;
         (_defined, _ofDays) = (false, 0);
+        RefuseFigureOfFigure();
         var said = _said.Where(m => m.Kind is not (MentionKind.Filler or MentionKind.Place)).ToList();
         // "Both" stays where no two are said that it speaks of: it is the only word that tells of the other.
         var items = said.Where((m, i) => m.Kind != MentionKind.Quantifier || IsOfRows(said, i) || (m.Value == Both && !IsOfTwo(said))).Select(m => (Item)new WordItem(m)).ToList();

@@ -51,7 +51,7 @@ internal sealed partial class MentionContext
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: false, Corrected: false, Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => IsOfSentence(o) && Covers(o, m))
             && !levels.Exists(l => l.Dimension == m.Dimension && (l.Start == m.End || l.End == m.Start)) && !Any(o => o.Kind == MentionKind.And && (o.End == m.Start || o.Start == m.End)) && Any(o => o.Kind == MentionKind.Figure && (o.End <= m.Start || o.Start >= m.End)));
         // "Off by 5k" is no off-trade: a word of the language that is the beginning of a name too.
-        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => (IsOfSentence(o) || o.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Share or MentionKind.Projection or MentionKind.Check || (o.Kind == MentionKind.Margin && m.Kind == MentionKind.Member)) && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Member or MentionKind.Figure, Partial: true } && char.IsLower(tokens[m.Start].Text[0]) && !IsPlaced(m.Start) && Any(o => (IsOfSentence(o) || o.Kind is MentionKind.By or MentionKind.Exclude or MentionKind.Share or MentionKind.Projection or MentionKind.Check or MentionKind.Period || (o.Kind == MentionKind.Margin && m.Kind == MentionKind.Member)) && Covers(o, m) || (o is { Kind: MentionKind.By, Value: "percent" } && Holds(o, m))));
         // "The paid date" is that field, and no date of what was paid.
         Dearer(SeldomAlone, m => m.Kind is MentionKind.Check or MentionKind.Field && _mentions.Exists(f => f is { Kind: MentionKind.Field, Length: > 1, Corrected: false } && f.Length > m.Length && Holds(f, m)));
         // "The autumn forecast" is no forecast of the autumn, where a forecast is called so.
@@ -68,6 +68,8 @@ internal sealed partial class MentionContext
         var mixed = tokens.Any(t => char.IsLower(t.Text[0]));
         // "How many panels did we fit": what we do is no fit-out.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure, Partial: true } or { Kind: MentionKind.Member } && m is { Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && vocabulary.Doers.Contains(tokens[m.Start - 1].Stem));
+        // "Cost of the cafe" is no cost of trading: a name that is broken off behind its "of" is named by what stands before it.
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: > 1 } && vocabulary.Find(tokens[m.End - 1].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "of" }));
         // "Spend by host" asks for what nothing is split by, and not for host fees; ranked by them it may be.
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Figure or MentionKind.Member, Partial: true, Length: 1, Start: > 0 } && char.IsLower(tokens[m.Start].Text[0]) && (vocabulary.IsCommon(tokens[m.Start].Stem) || vocabulary.Stems.Contains(tokens[m.Start].Stem)) && Any(o => o is { Kind: MentionKind.By, Value: "by" } && o.End == m.Start) && !Any(o => o.Kind is MentionKind.Rank or MentionKind.Order or MentionKind.Gap or MentionKind.Further or MentionKind.Row));
         // "In % of group riders" is of all of them.
