@@ -390,4 +390,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("museums.csv", [("departments.csv", "department"), ("guests.csv", "guest"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
         await company.Score(4, 120);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_vineyards_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "vineyards", "tendril");
+        await company.Load("estates.csv", [("departments.csv", "department"), ("wines.csv", "wine"), ("suppliers.csv", "supplier")], [("forecast-8+4.csv.gz", "Forecast 8+4")]);
+        await company.Score(8, 123);
+    }
 }
