@@ -398,4 +398,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("estates.csv", [("departments.csv", "department"), ("wines.csv", "wine"), ("suppliers.csv", "supplier")], [("forecast-8+4.csv.gz", "Forecast 8+4")]);
         await company.Score(8, 123);
     }
+
+    [Fact]
+    public async Task Questions_of_a_firm_of_taxis_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "cabs", "lantern");
+        await company.Load("towns.csv", [("departments.csv", "department"), ("rides.csv", "ride"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(3, 124);
+    }
 }
