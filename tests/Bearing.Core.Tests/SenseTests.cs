@@ -27,6 +27,10 @@ public sealed class SenseTests
     [InlineData("were we over budget on fuel in any month before march", "Variance of Fuel: Actual against Budget 26, January 2026 to February 2026, by month, the most unfavourable first, only rows higher than the base.")]
     [InlineData("annualised fuel on the year to date vs the full-year budget", "Fuel, carried forward to a year at the pace of these months: Actual against Budget 26, Q1 2026.")]
     [InlineData("fuel year to date vs the full-year budget", "Fuel, the part of the year's plan that is used: Actual against Budget 26, Q1 2026.")]
+    // Compared with either of two.
+    [InlineData("compare fuel in march with budget and last year by yard", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026, by yard.")]
+    [InlineData("compare actual fuel in march with budget and last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
+    [InlineData("compare the forecast of fuel with budget for april", "Variance of Fuel: Forecast 3+9 against Budget 26, April 2026.")]
     // Time runs one way.
     [InlineData("fuel: february against march, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
     [InlineData("fuel: march against february, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
@@ -35,6 +39,11 @@ public sealed class SenseTests
     [InlineData("overheads at least 5k higher than last year by account, march", "Variance of Overheads: Actual against Prior year, March 2026, by account, only rows at least 5,000 higher than the base.")]
     [InlineData("where will fuel land against budget", "Fuel, outlook for the year: actuals so far and the latest forecast after them: Actual against Budget 26, Q1 2026.")]
     public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
+
+    [Theory]
+    [InlineData("average age of the fleet", "fleet")]
+    [InlineData("sick days of crew", "sick")]
+    public void What_is_asked_of_has_to_be_known(string text, string unknown) => Assert.StartsWith($"CannotAnswer: “{unknown}”", Say(Reader.Read(text)), StringComparison.Ordinal);
 
     [Fact]
     public void Two_months_of_nothing_ask_of_what()

@@ -149,8 +149,21 @@ internal sealed partial class Composer
             && _said.FirstOrDefault(m => m is { Kind: MentionKind.Period, Value: "month:-1" or "quarter:-1" } && m.Start == before.Start) is { } last) return Replace(items, at, 1, (s, e) => new BaseItem(s, e, last.Value == "month:-1" ? "prior-period" : "prior-quarter"));
         // "October, last year too".
         if (scenario is not null && (At<PeriodItem>(items, at) is null || items.Exists(i => i is PeriodItem { IsLastYear: false })) && Word(items, at + 1) is { Kind: MentionKind.Add }) return Replace(items, at, 2, (s, e) => new BaseItem(s, e, scenario, !items.Exists(i => i is PeriodItem or WordItem { Mention.Kind: MentionKind.Figure or MentionKind.Result })));
-        return scenario is not null && _said.LastOrDefault(m => m.End <= items[at].Start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" } && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
+        return scenario is not null && IsWith(items[at].Start) && Replace(items, at, 1, (s, e) => new BaseItem(s, e, scenario));
     }
+
+    /// <summary>compare fuel with budget and last year → with either of them, and not the one with the other.</summary>
+    private bool ComparedWithBoth(List<Item> items, int at)
+    {
+        if (At<ScenariosItem>(items, at) is not { Scenarios: var several } named || !IsWith(named.Start)) return false;
+        if (!items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Compare, Value: "compare" } }) || items.Take(at).Any(i => i is WordItem { Mention: { Kind: MentionKind.Scenario, Value: not Book.ActualCode } })) return false;
+        items.RemoveAt(at);
+        items.InsertRange(at, several.Select(s => new BaseItem(named.Start, named.End, s)));
+        return true;
+    }
+
+    /// <summary>Right behind "with", and small words.</summary>
+    private bool IsWith(int start) => _said.LastOrDefault(m => m.End <= start && m.Kind != MentionKind.Filler) is { Kind: MentionKind.Place, Value: "with" };
 
     /// <summary>how much of the fuel budget was spent · how much of the forecast is actual already → the part of the plan that is used, and no share of costs.</summary>
     private bool SpentOfPlan(List<Item> items, int at)

@@ -15,7 +15,7 @@ public sealed partial class Reader
         if (covering.Unused.Count == 0) return covering.Mentions.All(m => m is { Kind: MentionKind.Filler, Value: not Composer.PartsWord } or { Kind: MentionKind.Place or MentionKind.And or MentionKind.To })
             ? Cannot("The words name no figure, period or comparison. Try “operating profit versus budget by entity”.") : null;
         var meaningful = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.To));
-        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || IsSaved(covering, i) || LeadsPeriod(covering, i) || IsDoneByUs(covering, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
+        var blocking = covering.Unused.Where(i => meaningful == 0 || namesNothing || FollowsPlace(covering, tokens, i) || BesidePartOfName(covering, i) || IsOfFigure(covering, tokens, i) || IsPartOfRatio(covering, i) || SaysWhichFigure(covering, tokens, i) || IsSubject(covering, tokens, i) || IsRanked(covering, tokens, i) || IsSaved(covering, i) || LeadsPeriod(covering, i) || IsDoneByUs(covering, i) || ((followsUp || ofRecords) && Leads(covering, tokens, i))).ToList();
         if (blocking.Count == 0 && covering.Unused.Count <= meaningful) return null;
         var named = (blocking.Count > 0 ? blocking : covering.Unused).Select(i => tokens[i]).ToList();
         var counted = covering.Mentions.Any(m => m is { Kind: MentionKind.Intent, Value: "value:many" });
@@ -111,9 +111,12 @@ public sealed partial class Reader
     /// <summary>"Did dust complaints fall": of what something is claimed has to be known.</summary>
     private bool IsSubject(Covering covering, List<Token> tokens, int index) => vocabulary.ClaimsAt(tokens, 0) && Enumerable.Range(1, index).All(i => covering.Unused.Contains(i) || covering.Mentions.Any(m => m.Start <= i && i < m.End && m.Kind == MentionKind.Filler));
 
-    /// <summary>"Satisfaction of passengers" is not passengers: what is asked for is the word before of.</summary>
-    private static bool IsOfFigure(Covering covering, int index) => covering.Mentions.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == index + 1)
-        && covering.Mentions.FirstOrDefault(m => m.Start > index + 1 && m.Kind is not MentionKind.Filler)?.Kind is MentionKind.Figure;
+    /// <summary>"Satisfaction of passengers" is not passengers: what is asked for is the word before of, and so it is in "sick days of drivers".</summary>
+    private bool IsOfFigure(Covering covering, List<Token> tokens, int index)
+    {
+        var of = tokens.FindIndex(index + 1, t => !vocabulary.MeasureNouns.Contains(t.Stem));
+        return covering.Mentions.Any(m => m is { Kind: MentionKind.Place, Value: "of" } && m.Start == of) && covering.Mentions.FirstOrDefault(m => m.Start > of && m.Kind is not MentionKind.Filler)?.Kind is MentionKind.Figure;
+    }
 
     /// <summary>"Wastage as percent of sales": what is divided has to be known.</summary>
     private static bool IsPartOfRatio(Covering covering, int index)
@@ -134,6 +137,8 @@ public sealed partial class Reader
             if (covering.Unused.Contains(at)) continue;
             var mention = covering.Mentions.FirstOrDefault(m => m.Start <= at && at < m.End);
             if (at == index - 1 && vocabulary.Find(tokens[at].Stem).Any(e => e.Kind == MentionKind.By)) return true;
+            // "The age of the fleet": within a phrase "of" still says of what.
+            if (vocabulary.Find(tokens[at].Stem).Any(e => e is { Kind: MentionKind.Place, Value: "of" })) return true;
             // "Which actor", "how cold": what is asked for has to be known; "do we owe Fenlock", to whom as well.
             if (mention is { Kind: MentionKind.Place or MentionKind.By or MentionKind.To or MentionKind.Exclude or MentionKind.And or MentionKind.Edit or MentionKind.Comparator } or { Kind: MentionKind.Which, Value: "which" } or { Kind: MentionKind.Statistic, Value: "count" } or { Kind: MentionKind.Filler, Value: "what" or "how" } or { Kind: MentionKind.Projection } or { Kind: MentionKind.Intent, Value: "value:much" } or { Kind: MentionKind.Check, Value: "owed-by-us" or "owed-to-us" }) return true;
             if (mention is not { Kind: MentionKind.Filler }) return false;
