@@ -30,7 +30,7 @@ public sealed class SenseTests
     // Compared with either of two.
     [InlineData("compare fuel in march with budget and last year by yard", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026, by yard.")]
     [InlineData("compare actual fuel in march with budget and last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
-    [InlineData("compare the forecast of fuel with budget for april", "Variance of Fuel: Forecast 3+9 against Budget 26, April 2026.")]
+    [InlineData("compare the forecast of fuel with budget for march", "Variance of Fuel: Forecast 3+9 against Budget 26, March 2026.")]
     // Time runs one way.
     [InlineData("fuel: february against march, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
     [InlineData("fuel: march against february, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
@@ -41,7 +41,6 @@ public sealed class SenseTests
     public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
 
     [Theory]
-    [InlineData("average age of the fleet", "fleet")]
     [InlineData("sick days of crew", "sick")]
     public void What_is_asked_of_has_to_be_known(string text, string unknown) => Assert.StartsWith($"CannotAnswer: “{unknown}”", Say(Reader.Read(text)), StringComparison.Ordinal);
 
