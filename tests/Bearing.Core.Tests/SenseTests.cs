@@ -31,6 +31,7 @@ public sealed class SenseTests
     [InlineData("compare fuel in march with budget and last year by yard", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026, by yard.")]
     [InlineData("compare actual fuel in march with budget and last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
     [InlineData("compare the forecast of fuel with budget for march", "Variance of Fuel: Forecast 3+9 against Budget 26, March 2026.")]
+    [InlineData("cost per trip of fuel in march", "Fuel per trip: Actual, March 2026.")]
     // Time runs one way.
     [InlineData("fuel: february against march, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
     [InlineData("fuel: march against february, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]

@@ -406,4 +406,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("towns.csv", [("departments.csv", "department"), ("rides.csv", "ride"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
         await company.Score(3, 134);
     }
+
+    [Fact]
+    public async Task Questions_of_a_chain_of_flower_shops_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "florists", "petalford");
+        await company.Load("shops.csv", [("departments.csv", "department"), ("occasions.csv", "occasion"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(7, 123);
+    }
 }

@@ -254,7 +254,8 @@ internal sealed partial class Composer
             while (next + 1 < _said.Count && _said[next] is { Kind: MentionKind.Filler or MentionKind.Place } or { Kind: MentionKind.Comparator, Value: "on" } or { Kind: MentionKind.Since, Value: MentionContext.FromThen }) next++;
             if (_said[i] is not { Kind: MentionKind.Figure } first || _said[next] is not { Kind: MentionKind.Figure } second) continue;
             var costs = first.End == second.Start && second.Value == "m:" + Book.AllCosts && book.Figure(FigureOf(first)) is SumFigure { IsProfit: true };
-            // "Fuel of a trip" is that of each.
+            // "Fuel of a trip" is that of each, and so is "cost per trip of fuel".
+            if (_said.Take(i).LastOrDefault(m => m.Kind != MentionKind.Filler) is { Kind: MentionKind.By }) continue;
             if (_said.Skip(i + 1).Take(next - i - 1).Any(m => m is { Kind: MentionKind.Filler, Value: MentionContext.OneOf })) continue;
             // "Exhibits on loan" are no two accounts that are called so in part; "fares at Freight" is a slip that can be told from its answer.
             var parts = first.Partial && second.Partial;
