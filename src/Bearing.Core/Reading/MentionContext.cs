@@ -155,7 +155,7 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         // "Compare H1 to H2 last year": last year says which H2.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Scenario, Value: "prior-year" } && Any(o => o.Kind is MentionKind.Part or MentionKind.Month && o.End == m.Start && Any(t => t.Kind == MentionKind.To && t.End == o.Start)) && Any(o => o.Kind == MentionKind.Compare));
         // "Supplier and open amount" are columns; "open amounts by supplier" are what is open.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "open", Length: > 1 } && Any(o => o.Kind is MentionKind.And or MentionKind.Field && (o.End == m.Start || o.Start == m.End)));
+        _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "open", Length: > 1 } && vocabulary.Find(tokens[m.End - 1].Stem).Any(e => e is { Kind: MentionKind.Field, Value: "amount" }) && Any(o => o.Kind is MentionKind.And or MentionKind.Field && (o.End == m.Start || o.Start == m.End)));
         // "5k higher than last year" holds against it.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Period, Value: "year:-1" } && Any(o => o.Kind == MentionKind.Gap && o.End == m.Start && vocabulary.Find(tokens[o.End - 1].Stem).Any(e => e is { Kind: MentionKind.Comparator, Value: "than" })) && Any(o => o.Kind == MentionKind.Scenario && Covers(o, m)));
         // "Increased on last year, %": of what it is a percentage is said by what moved.
