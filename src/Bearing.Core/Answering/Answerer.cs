@@ -69,8 +69,8 @@ public sealed partial class Answerer(Book book, IFacts facts)
         if (question.Bases is not [{ Kind: SideKind.Version } plan] || book.Scenario(plan.Scenario) is not { Kind: not ScenarioKind.Actual } scenario || table.Figure is SumFigure { IsProfit: true }) return;
         var grid = table.Grid;
         if (grid.Rows.Any(r => grid.Value(r, ColumnKind.Base).Number is not (null or 0m)) || grid.Rows.All(r => grid.Value(r, ColumnKind.Subject).Number is null or 0m)) return;
-        var others = book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual && s.Code != scenario.Code && s.Current.Coverage?.Span.Intersect(table.Spans[0]) is not null).Select(s => s.Name).Append("last year").Select(s => $"{table.Figure.Name} {book.Calendar.NameOf(table.Spans[0])} versus {s}");
-        throw new CannotAnswerException($"{book.NameOf(plan)} has no {table.Figure.Name} for {book.Calendar.NameOf(table.Spans[0])}.", [.. others]);
+        var others = book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual && s.Code != scenario.Code && s.Current.Coverage?.Span.Intersect(table.Spans[0]) is not null).Select(s => $"versus {s.Name}");
+        throw new CannotAnswerException($"{book.NameOf(plan)} has no {table.Figure.Name} for {book.Calendar.NameOf(table.Spans[0])}.", [.. others, "versus last year"]);
     }
 
     private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)

@@ -90,15 +90,12 @@ internal sealed class ComparisonPlan
         if (_figure is PairFigure && splits.Find(d => d is not null && KeepsOfSubject(d) != Keeping.Whole) is { } half) throw new CannotAnswerException(Half(half, KeepsOfSubject(half)), Otherwise(half, KeepsOfSubject(half)));
         if (_question.Bases.Length == 0) return;
         if (Blocks.All(b => b.Sides.Skip(1).All(s => s.Version is null)))
-            throw Blocks[0].Sides[1].Absence == Absence.NotKept ? new CannotAnswerException(_notes[^1], Again("versus last year")) : Missing(_question.Bases[0], _question.Spans[0]);
+            throw Blocks[0].Sides[1].Absence == Absence.NotKept ? new CannotAnswerException(_notes[^1], "versus last year") : Missing(_question.Bases[0], _question.Spans[0]);
         // Split by what no base keeps apart, no row could be compared.
         if (splits is [{ } first, ..] && Blocks.All(b => b.Sides.Skip(1).All(s => s.Version is null || !s.Kept.Contains(first.Id))))
             throw new CannotAnswerException($"{string.Join("; ", Blocks[0].Sides.Skip(1).Where(s => s.Version is not null).Select(s => Lacks(s.Side, s.Version!, first)).Distinct())}, so nothing can be compared by {Lower(first)}.",
-                Again($"versus last year by {Lower(first)}"), Again($"by {Lower(first)}"));
+                $"versus last year by {Lower(first)}", $"{_figure?.Name} by {Lower(first)}");
     }
-
-    /// <summary>The same figure of the same months in another way, as a question of its own.</summary>
-    private string Again(string how) => $"{_figure?.Name} {(_question.Spans is [var span] ? _book.Calendar.NameOf(span) + " " : "")}{how}";
 
     /// <summary>Budget FY26 does not keep suppliers apart · in Budget FY26, nothing of Cost of sales is assigned to any service line.</summary>
     private string Lacks(Side side, ScenarioVersion version, Dimension dimension)

@@ -115,7 +115,7 @@ public sealed class Tabulator(Book book, IFacts facts)
     private async ValueTask CheckCurrency(Question question, ComparisonPlan plan, Figure figure, string currency, CancellationToken cancel)
     {
         if (plan.Blocks.SelectMany(b => b.Sides).FirstOrDefault(s => s.Version is { } v && book.Definition.Scenarios.First(x => x.Versions.Contains(v)).Kind != ScenarioKind.Actual) is { } planned)
-            throw new CannotAnswerException($"{book.NameOf(planned.Side)} is kept in {book.Definition.Currency}; only actuals were posted in {currency}.", $"{figure.Name} in {currency} {book.Calendar.NameOf(question.Spans[0])} versus last year");
+            throw new CannotAnswerException($"{book.NameOf(planned.Side)} is kept in {book.Definition.Currency}; only actuals were posted in {currency}.", "versus last year");
         var part = figure as SumFigure ?? ((PairFigure)figure).Top;
         if (part.Unit != book.Definition.Currency) throw new CannotAnswerException($"{part.Name} is not money, so it has no currency.");
         foreach (var side in plan.Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
