@@ -45,23 +45,25 @@ public sealed partial class Reader
     private const int LeastReplaced = 3;
 
     /// <summary>The question with the nearest known words where the unknown one stands, as far as it can be answered then; the words alone where there are several unknown.</summary>
-    private IEnumerable<string> InPlace(string text, ReadResult unknown, Covering covering, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
+    private IEnumerable<string> InPlace(Asked asked, ReadResult unknown, Covering covering)
     {
+        var (text, tokens) = (asked.Text, asked.Tokens);
         if (unknown.Unknown is not [var only] || unknown.Nearest.Any(n => tokens.Exists(t => t.Stem == Words.Phrase(n))) || tokens.Count == 1 || only.Length < LeastReplaced || tokens.FirstOrDefault(t => t.Text == only) is not { } word) return unknown.Nearest;
         // "Bunker surcharge" is no bunker bank charges.
         var at = tokens.IndexOf(word);
         if (covering.Mentions.Any(m => m.Kind == MentionKind.Figure && (m.End == at || m.Start == at + 1))) return [];
-        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => CanOffer(q, previous, shared));
+        return unknown.Nearest.Select(n => string.Concat(text.AsSpan(0, word.Start), n, text.AsSpan(word.Start + only.Length))).Where(q => CanOffer(q, asked));
     }
 
     /// <summary>"Profit per unicorn", "dues per call": what figures cannot be divided by, and the question with what is counted in its place.</summary>
-    private ReadResult PerNothing(string text, List<Token> tokens, Mention per, bool unknown, Previous? previous, ImmutableArray<PeriodSpan> shared)
+    private ReadResult PerNothing(Asked asked, Mention per, bool unknown)
     {
+        var (text, tokens) = (asked.Text, asked.Tokens);
         if (per.End >= tokens.Count) return Cannot($"“{tokens[per.Start].Text}” wants something that is counted behind it, and nothing stands there.", [.. Counted().Take(MostCounted)]);
         var word = tokens[per.End];
         var because = unknown ? $"“{word.Text}” is not known in this book; what figures are divided by is something that is counted." : $"“{tokens[per.Start].Text}” wants something that is counted or kept apart behind it, and “{word.Text}” is neither.";
         var instead = Counted().Take(MostCountedTried).Select(Words.Tokens).Where(c => c.Count > 0).Select(c => string.Join(' ', c.SkipLast(1).Select(t => t.Text).Append(c[^1].Stem)).ToLowerInvariant()).Select(c => string.Concat(text.AsSpan(0, word.Start), c, text.AsSpan(word.Start + word.Text.Length)));
-        return Cannot(because, [.. instead.Where(q => CanOffer(q, previous, shared)).Take(MostCounted)]) with { Unknown = unknown ? [word.Text] : [] };
+        return Cannot(because, [.. instead.Where(q => CanOffer(q, asked)).Take(MostCounted)]) with { Unknown = unknown ? [word.Text] : [] };
     }
 
     private const int MostCounted = 4;
