@@ -35,7 +35,7 @@ test: build setup-test ## Set up and run every test: core, data, service, comman
 	scripts/test.sh
 
 lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types of all code
-	dotnet build Bearing.slnx -v quiet
+	dotnet build Bearing.slnx -c Release -v quiet
 	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
 	cd console && npm run --silent check && npx tsc --noEmit
 

@@ -83,7 +83,8 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     {
         var name = book.NameOf(question.Bases[index], table.Spans[0]);
         var last = index == question.Bases.Length - 1;
-        var lead = index == 0 ? ", " : " and ";
+        // What the side before was judged to be is closed by a comma of its own.
+        var lead = index == 0 ? ", " : _grid.Value(total, ColumnKind.Mark, 0, index - 1).Mark is "F" or "U" ? ", and " : " and ";
         if (_grid.Value(total, ColumnKind.Base, 0, index).Number is not { } reference)
         {
             yield return new($"{lead}with nothing to compare in {name}{(last ? "." : "")}");
@@ -109,7 +110,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         var limits = table.Spans[0].Count == 1 ? book.Definition.MonthMateriality : book.Definition.YearMateriality;
         if (variance == 0m || limits.IsMaterial(variance, _grid.Value(_grid.Total, ColumnKind.Percent).Number)) return null;
         return new(SentenceRole.Threshold, [new(
-            $"That is under the threshold of {Amounts.Short(limits.Amount, _figure)} and {Amounts.Percent(limits.Percent)}, so no comment is due.")]);
+            $"No comment is due: that takes both {Amounts.Short(limits.Amount, _figure)} and {Amounts.Percent(limits.Percent)}.")]);
     }
 
     private Sentence DriverSentence(Driver driver, int index, DriverReport report)

@@ -17,6 +17,7 @@ internal sealed partial class Composer
         // "Over budget by 10% and 5k": the side was said before.
         var sided = made || lead is null && Word(items, at) is { Kind: MentionKind.By, Value: "by" } && (at == 0 || items.Take(at).Any(i => i is WordItem { Mention.Kind: MentionKind.Gap }));
         var next = lead is null && !sided ? at : at + 1;
+        if (LimitAt(items, next, sided || lead is { Kind: MentionKind.Gap }).Length == 0) return false;
         var conditions = ImmutableArray.CreateBuilder<(ConditionOn On, decimal Value)>();
         while (LimitAt(items, next, sided || lead is { Kind: MentionKind.Gap }) is var (on, value, length) && length > 0)
         {
@@ -31,7 +32,6 @@ internal sealed partial class Composer
             if (lead is { Kind: MentionKind.Gap } && further == next + 2 && DirectionOf(Word(items, next + 1)!) != DirectionOf(lead)) break;
             next = further;
         }
-        if (conditions.Count == 0) return false;
         // What is said behind decides: "5k against us", "more than 10% over budget", "missed by 3%".
         // "Over budget by 10k but under last year": what follows is the side of another base.
         var said = Word(items, at - 1)?.Kind is MentionKind.By ? at - 2 : at - 1;

@@ -30,6 +30,7 @@ internal sealed partial class Composer
         }
 
         var between = IsDifference(items, at);
+        if (!between && Word(items, at + 1)?.Kind is not MentionKind.Gap) return false;
         // "Did Crown grow faster than Ravenmoor": the last of several words claims.
         var gaps = between ? 0 : items.Skip(at + 1).TakeWhile(i => i is WordItem { Mention: { Kind: MentionKind.Gap, Value: not ("gap" or "within") } }).Count();
         var (first, second) = between ? (at + 2, at + 4) : (at, at + 1 + gaps + (Word(items, at + 1 + gaps)?.Kind is MentionKind.Comparator ? 1 : 0));

@@ -137,7 +137,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             GROUP BY 1, 2 HAVING sum(abs(gap)) = 0 AND count(*) > 2 AND sum(actual) > 0 ORDER BY 1, 2
             """, r => (Period: r.GetInt32(0), Entity: r.GetInt32(1), Accounts: r.GetInt64(2)));
         foreach (var (period, entity, accounts) in equal.Take(MostTold))
-            yield return new Finding("equals-plan", $"{book.Label(entity).Name} {Name(period)}", $"All {accounts} accounts of {book.Label(entity).Name} in {Name(period)} equal {budget.Name} to the cent: probably the plan was loaded as actual.", "Check with whoever closed the month.", 1);
+            yield return new Finding("equals-plan", $"{book.Label(entity).Name} {Name(period)}", $"All {accounts} accounts equal {budget.Name} to the cent: probably the plan was loaded as actual.", "Check with whoever closed the month.", 1);
     }
 
     private IEnumerable<Finding> Level()
@@ -153,7 +153,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             var (lines, volume) = (Median(before.Select(m => (decimal)m.Lines)), Median(before.Select(m => m.Volume)));
             if (volume == 0 || (newest.Lines >= lines * OffLevel && newest.Volume >= volume * OffLevel && newest.Volume <= volume / OffLevel)) continue;
             yield return new Finding("off-level", $"{book.Label(entity.Key).Name} {Name(latest)}",
-                $"{book.Label(entity.Key).Name} has {newest.Lines:N0} lines of {newest.Volume:N0} in {Name(latest)}, where {lines:N0} lines of {volume:N0} a month are usual: probably incomplete.", "Check that the export holds the whole month.", 1);
+                $"{newest.Lines:N0} lines of {newest.Volume:N0}, where {lines:N0} lines of {volume:N0} a month are usual: probably incomplete.", "Check that the export holds the whole month.", 1);
         }
     }
 
