@@ -414,4 +414,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("shops.csv", [("departments.csv", "department"), ("occasions.csv", "occasion"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
         await company.Score(7, 137);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_airfields_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "airfields", "kiteholm");
+        await company.Load("airfields.csv", [("departments.csv", "department"), ("users.csv", "user"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
+        await company.Score(10, 130);
+    }
 }
