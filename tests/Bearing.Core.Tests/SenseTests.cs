@@ -35,6 +35,10 @@ public sealed class SenseTests
     // Time runs one way.
     [InlineData("fuel: february against march, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
     [InlineData("fuel: march against february, what moved", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
+    [InlineData("what happened to fuel from february to march", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
+    [InlineData("what happened to fuel from february to march against budget", "What drives the variance of Fuel: Actual against Budget 26, February 2026 to March 2026.")]
+    // What stands behind a comparator is what is held against, unless two years are named.
+    [InlineData("fuel in march versus last year", "Variance of Fuel: Actual against Prior year, March 2026.")]
     [InlineData("income: how much of it is fares, in percent, march", "Income: Actual, March 2026, by account, with each part's share of the total, and what of it is Fares.")]
     [InlineData("income by yard in march, budget in the next column", "Variance of Income: Actual against Budget 26, March 2026, by yard.")]
     [InlineData("overheads at least 5k higher than last year by account, march", "Variance of Overheads: Actual against Prior year, March 2026, by account, only rows at least 5,000 higher than the base.")]

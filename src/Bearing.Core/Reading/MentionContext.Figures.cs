@@ -64,6 +64,8 @@ internal sealed partial class MentionContext
         // "Gas cost per kilo" is gas per kilo, not gas beside the cost per kilo.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Figure, Partial: false, Length: > 1, Start: > 0 } && Any(o => o is { Kind: MentionKind.By, Value: "per" } && o.Start == m.Start + 1 && o.End < m.End)
             && Any(o => o is { Kind: MentionKind.Figure, Corrected: false } && o.End == m.Start && book.Figure(Composer.FigureOf(o)) is SumFigure));
+        // "Landings" are what is called so, and nobody's landing.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Projection, Length: 1 } && tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length && Any(o => o is { Kind: MentionKind.Figure, Partial: false, Corrected: false } && Covers(o, m)));
         // "Where will power land": what is told of a figure is no other one, whatever is called so.
         Dearer(SeldomAlone, m => m is { Kind: MentionKind.Figure or MentionKind.Member, Length: 1 } && Any(o => o.Kind == MentionKind.Filler && Covers(o, m)) && Any(o => o.Kind == MentionKind.Projection && o.End <= m.Start) && Any(o => o.Kind == MentionKind.Figure && o.End == m.Start));
         // "The crusher" is no crusher hours: hours are named by that word, and by what has them only beside it.

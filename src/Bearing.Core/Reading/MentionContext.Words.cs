@@ -88,6 +88,8 @@ internal sealed partial class MentionContext
         _mentions.RemoveAll(m => m is { Kind: MentionKind.Check, Value: "open", Length: > 1 } && vocabulary.Find(tokens[m.End - 1].Stem).Any(e => e is { Kind: MentionKind.Field, Value: "amount" }) && Any(o => o.Kind is MentionKind.And or MentionKind.Field && (o.End == m.Start || o.Start == m.End)));
         // "5k higher than last year" holds against it.
         Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Period, Value: "year:-1" } && Any(o => o.Kind == MentionKind.Gap && o.End == m.Start && vocabulary.Find(tokens[o.End - 1].Stem).Any(e => e is { Kind: MentionKind.Comparator, Value: "than" })) && Any(o => o.Kind == MentionKind.Scenario && Covers(o, m)));
+        // "August versus last year" as well; "2024 versus last year" are two years, and "versus last year's Q4" is a quarter.
+        Dearer(MentionFinder.TakesApart, m => m is { Kind: MentionKind.Period, Value: "year:-1" } && Any(o => o.Kind == MentionKind.Comparator && o.End == m.Start) && Any(o => o.Kind == MentionKind.Scenario && Covers(o, m)) && !Any(o => o.Kind == MentionKind.Year || (o.Start == m.End && IsTime(o))));
         // "Increased on last year, %": of what it is a percentage is said by what moved.
         Change(m => m is { Kind: MentionKind.Margin, Value: "sign" } && !Any(o => o.End == m.Start && o.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Number or MentionKind.Amount) && Any(o => o.Kind == MentionKind.Gap && GapSense.Of(o) is { Moves: true, OverTime: true }), m => m with { Kind = MentionKind.Unit, Value = "percent" });
         // "April, with last year": beside what April was, and no other April.

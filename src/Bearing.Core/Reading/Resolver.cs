@@ -260,7 +260,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         var moved = draft.Direction is Direction.Over or Direction.Under && !draft.OfCosts && draft.Conditions.Count == 0 && draft.Bases.Count + draft.Scenarios.Count == 0;
         // "Growth from October to November" is one of these two; "by month" has its months.
         // And what happened between two months that follow each other is what changed from the one to the other.
-        draft.Shift |= draft is { Between: true, Intent: Intent.Why, Direction: null, Periods: [{ Range: true, Span.Count: 2 }] } && draft.Bases.Count + draft.Scenarios.Count == 0;
+        draft.Shift |= draft is { Intent: Intent.Why, Direction: null, Periods: [{ Range: true, Span.Count: 2 } both] } && (draft.Between || both.FromTo) && draft.Bases.Count + draft.Scenarios.Count == 0;
         var between = draft is { Growth: true, Periods: [{ FromTo: true }] } && draft.Bases.Count + draft.Scenarios.Count == 0 && draft.Breakdowns.TrueForAll(b => b.Grain is null);
         if (draft.Shift || draft.Change || draft.Intent == Intent.Bridge || moved || between) Shift(draft);
         // "Who bought most": those that income is kept by.
