@@ -85,6 +85,14 @@ public sealed partial class CommentaryTests
         Assert.DoesNotContain("timing", Text(Ask(small, Account("FARES"))), StringComparison.Ordinal);
     }
 
+    [Fact]
+    public void What_was_judged_of_one_side_is_closed_before_the_next()
+    {
+        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 110m).Add(2, Jan, "FARES", "N1", 100m).Add(1, new Period(2025, 1), "FARES", "N1", 120m);
+        var answer = SmallBook.Now(new Answerer(small.Book(), small.Facts()).Answer(new Question { Intent = Intent.Variance, Figure = Account("FARES"), Spans = [PeriodSpan.Of(Jan)], Bases = [Budget, Side.PriorYear] }, CancellationToken.None));
+        Assert.Equal("Fares in January 2026 came to EUR 110, EUR 10 (10.0 %) above Budget 26, favourable, and EUR 10 (8.3 %) below Prior year, unfavourable.", answer.Headline);
+    }
+
     [Theory]
     [InlineData(100, 1, true)]
     [InlineData(5, 1, false)]

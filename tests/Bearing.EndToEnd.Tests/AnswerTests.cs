@@ -51,6 +51,23 @@ public sealed class AnswerTests(DemoService demo)
     }
 
     [Fact]
+    public async Task Nothing_is_said_to_be_nothing_without_a_picture_of_zeros_and_with_where_something_is()
+    {
+        var answer = await Answered("port costs at Brackness Harbour versus budget in September 2026");
+        Assert.Equal("Actual has nothing of Port costs for Brackness Harbour in September 2026, and neither has Budget 2026.", answer.Headline);
+        Assert.Empty(answer.Charts);
+        var elsewhere = await Answered(answer.Next[0], answer.Question);
+        Assert.Contains("Skelmar Ferries", elsewhere.Grid!.Rows.Select(r => r.Label));
+    }
+
+    [Fact]
+    public async Task A_month_without_a_plan_offers_the_latest_that_has_both()
+    {
+        var set = await demo.Ask("fuel in october versus budget by entity");
+        Assert.Equal(("cannot-answer", "fuel in September 2026 versus budget by entity"), (set.Outcome, Assert.Single(set.Nearest)));
+    }
+
+    [Fact]
     public async Task How_a_figure_was_worked_out_leads_back_to_its_loads_and_to_the_same_figure()
     {
         var answer = Assert.Single((await demo.Ask("fuel versus budget in Q3 for Calder Ferries")).Answers);

@@ -54,14 +54,20 @@ public sealed partial class Answerer(Book book, IFacts facts)
         var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
+        var next = Next(question, table.Figure);
+        if (IsNothing(question, table, tieOut)) (commentary, charts, next) = ([new CommentaryWriter(book, question, table).Nothing()], [], Elsewhere(question));
         if (PartSaid(question, table) is { IsEmpty: false } part) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.InsertRange(0, part) });
         else if (Summary(question, table) is { } summary) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(summary)) });
         if (question is { Than: { } than, Claim: { } bigger }) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(await Against(question, table, than, bigger, cancel))) });
         else if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
-            [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], Next(question, table.Figure))
+            [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], next)
         { Calculation = new CalculationWriter(book, question, table).Write() };
     }
+
+    /// <summary>Nothing was booked and nothing is there to hold it against: that is said, and no picture is drawn of zeros.</summary>
+    private static bool IsNothing(Question question, Tabulation table, TieOut tieOut) => tieOut is { State: TieOutState.Ties, Count: 0 } && question is { Claim: null, Conditions.IsEmpty: true, Statistic: null, Part: null, Beside.IsEmpty: true }
+        && table.Grid.Rows.All(r => r.Values.Where((_, i) => table.Grid.Columns[i].Kind is ColumnKind.Subject or ColumnKind.Base).All(v => v.Number is null or 0m));
 
     /// <summary>A plan without any figure of a statistic or a ratio did not plan it: that is no plan of nothing.</summary>
     private void RefuseUnplanned(Question question, Tabulation table)
@@ -337,6 +343,16 @@ public sealed partial class Answerer(Book book, IFacts facts)
         if (question.Spans is [{ Count: 1 }]) next.Add("year to date");
         if (question.Bases.All(b => b.Kind != SideKind.PriorYear)) next.Add("versus last year");
         next.Add("show the entries");
+        return [.. next];
+    }
+
+    /// <summary>Where something may be, after a question of which there is nothing.</summary>
+    private ImmutableArray<string> Elsewhere(Question question)
+    {
+        var next = new List<string>();
+        foreach (var filter in question.Filters.Where(f => f.Dimension != book.Accounts.Code))
+            if (book.TryDimension(filter.Dimension, out var dimension)) next.Add($"drop the filter, by {dimension.Levels[^1].ToLowerInvariant()}");
+        if (question.Spans is [{ Count: 1 }]) next.Add("year to date");
         return [.. next];
     }
 

@@ -42,16 +42,23 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         return sentences.ToImmutable();
     }
 
+    /// <summary>"Actual has nothing of Port costs for Brackness Harbour in September 2026, and neither has Budget 2026."</summary>
+    public Sentence Nothing()
+    {
+        var others = question.Bases.Select(b => book.NameOf(b, table.Spans[0])).ToList();
+        return new(SentenceRole.Headline, [new($"{book.NameOf(question.Subject, table.Spans[0])} has nothing of {_figure.Name}{ScopeOf(book, question)} {When}{(others.Count > 0 ? $", and neither has {string.Join(" or ", others)}" : "")}.")]);
+    }
+
+    private string When => table.Spans[0] is { Count: > 1 and < 12, From.Number: 1 } span && span == FiscalCalendar.YearToDate(span.To)
+        ? $"in the year to {book.Calendar.NameOf(table.Spans[0].To)}" : $"in {book.Calendar.NameOf(table.Spans[0])}";
+
     private Sentence Headline()
     {
         var total = _grid.Total;
         var subject = _grid.Value(total, ColumnKind.Subject).Number;
         var segments = ImmutableArray.CreateBuilder<Segment>();
         segments.AddRange(First());
-        var span = table.Spans[0];
-        var when = span.Count > 1 && span.From.Number == 1 && span == FiscalCalendar.YearToDate(span.To) && span.Count < 12
-            ? $"in the year to {book.Calendar.NameOf(span.To)}" : $"in {book.Calendar.NameOf(span)}";
-        segments.Add(new($"{_figure.Name}{ScopeOf(book, question)} {when} "));
+        segments.Add(new($"{_figure.Name}{ScopeOf(book, question)} {When} "));
         if (subject is null)
         {
             segments.Add(new("cannot be computed: there is nothing to divide by."));
@@ -60,7 +67,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(new(IsOrWere()));
         segments.Add(Fig(subject.Value, "subject", total.Slice));
         // A plan or another year is never read out as what was booked.
-        if (question.Subject != Side.Actual) segments.Add(new($" in {book.NameOf(question.Subject, span)}"));
+        if (question.Subject != Side.Actual) segments.Add(new($" in {book.NameOf(question.Subject, table.Spans[0])}"));
         segments.AddRange(Beside(total));
         if (question.Bases.Length == 0) segments.Add(new("."));
         for (var i = 0; i < question.Bases.Length; i++) segments.AddRange(Against(total, i, subject.Value));

@@ -162,16 +162,19 @@ internal sealed class ComparisonPlan
             $"The book has no {name} figures for {_book.Calendar.NameOf(asked)}; they run from {_book.Calendar.NameOf(span.From)} to {_book.Calendar.NameOf(span.To)}.", [.. Instead(asked, span).Select(_book.Calendar.NameOf)]);
     }
 
-    /// <summary>The same months of the nearest year that has them, and as many of the latest.</summary>
-    private static IEnumerable<PeriodSpan> Instead(PeriodSpan asked, PeriodSpan covered)
+    /// <summary>The same months of the nearest year that has them, as many of the latest with actuals, and as many of the latest.</summary>
+    private IEnumerable<PeriodSpan> Instead(PeriodSpan asked, PeriodSpan covered)
     {
         const int year = 12;
         var late = asked.To > covered.To;
         var years = ((late ? asked.To.Ordinal - covered.To.Ordinal : covered.From.Ordinal - asked.From.Ordinal) + year - 1) / year;
         var shifted = asked.AddMonths(late ? -years * year : years * year);
         if (covered.Intersect(shifted) == shifted) yield return shifted;
-        var latest = new PeriodSpan(covered.To.AddMonths(1 - asked.Count), covered.To);
-        if (covered.Intersect(latest) == latest) yield return latest;
+        foreach (var to in new[] { _book.CurrentPeriod, covered.To }.OfType<Period>().Distinct())
+        {
+            var latest = new PeriodSpan(to.AddMonths(1 - asked.Count), to);
+            if (covered.Intersect(latest) == latest && latest != shifted) yield return latest;
+        }
     }
 
     private MemberFilter? CoveredEntities()
