@@ -39,7 +39,7 @@ lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types
 	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
 	cd console && npm run --silent check && npx tsc --noEmit
 
-questions: build setup-test ## Score the reading on the questions of the clinics, the stages and fifty-two more companies: by category, and each miss
+questions: build setup-test ## Score the reading on the questions of the clinics, the stages and fifty-three more companies: by category, and each miss
 	dotnet build tests/Bearing.EndToEnd.Tests -c Release -v quiet --nologo
 	-dotnet tests/Bearing.EndToEnd.Tests/bin/Release/net10.0/Bearing.EndToEnd.Tests.dll -noColor -method "*Questions_of_*" > /dev/null
 	@for f in out/questions*.txt; do echo "== $$f"; cat $$f; echo; done

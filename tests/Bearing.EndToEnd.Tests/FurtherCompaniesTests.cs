@@ -422,4 +422,12 @@ public sealed class FurtherCompaniesTests(DemoService demo)
         await company.Load("airfields.csv", [("departments.csv", "department"), ("users.csv", "user"), ("suppliers.csv", "supplier")], [("forecast-7+5.csv.gz", "Forecast 7+5")]);
         await company.Score(10, 135);
     }
+
+    [Fact]
+    public async Task Questions_of_a_group_of_climbing_halls_are_answered_as_an_expert_would_or_not_at_all()
+    {
+        var company = new InventedCompany(demo.Client, "walls", "chalkhand");
+        await company.Load("halls.csv", [("departments.csv", "department"), ("users.csv", "user"), ("suppliers.csv", "supplier")], [("forecast-6+6.csv.gz", "Forecast 6+6")]);
+        await company.Score(4, 119);
+    }
 }
