@@ -369,7 +369,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
         _ => null,
     };
 
-    /// <summary>Asked some hundred thousand times in one reading: not by way of a generic, which would look its type up each time.</summary>
+    /// <summary>Asked by every rule at every place: not by way of a generic, which would look its type up each time.</summary>
     private static Mention? Word(List<Item> items, int at) => at >= 0 && at < items.Count && items[at] is WordItem word ? word.Mention : null;
 
     private static T? At<T>(List<Item> items, int at) where T : Item => at >= 0 && at < items.Count ? items[at] as T : null;

@@ -76,7 +76,7 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         return _mentions;
     }
 
-    /// <summary>What would lose against another of the same meaning in every reading is not weighed: each of them multiplies the readings.</summary>
+    /// <summary>What can only lose against another that stands for the same is not weighed: each of them multiplies the readings. None of it decides between meanings.</summary>
     private void LeaveOutWhatCannotWin()
     {
         // "Harbour" begins the names of three; of those that only have it further back none would be chosen, nor asked for.
