@@ -23,6 +23,12 @@ internal sealed class Causes
     /// <summary>Single documents that a cause brings, with their text.</summary>
     public List<(int Year, int Month, Place Place, double Amount, string Text)> Documents { get; } = [];
 
+    /// <summary>Documents of several lines on a day of their own.</summary>
+    public List<(int Year, int Month, int Day, (Place Place, double Amount)[] Lines, string Text)> Invoices { get; } = [];
+
+    /// <summary>What of a month's amount is posted by one of <see cref="Invoices"/> and not in pieces.</summary>
+    public Dictionary<(int Year, int Month, Place Place), double> Invoiced { get; } = [];
+
     public double FuelPrice(int year, int month) => Plan.FuelPrice * (year == 2026 && month is >= 7 and <= 9 ? 1.14 : 1.0);
 
     public double Sailings(Company.Route route, int year, int month)
@@ -50,10 +56,20 @@ internal sealed class Causes
         Single("charter-hire", "", "", month, 7, new("ORL", "5210", "ENG", "R03", "V03"), 84_900, -1, "Engine repair MV Brindra");
         Single("campaign-late", "The spring campaign planned for February ran in April", "Advertising, Head Office, February against April 2026", month, 4, new("HOF", "6310", "COM", "", ""), 151_200, -1, "Spring campaign media cost");
         Single("system-selection", "Advisers for the ticket system were not in the budget", "Consulting, Head Office, September 2026", month, 9, new("HOF", "6240", "ADM", "", ""), 96_500, -1, "Adviser fee ticket system selection");
-        Single("double-invoice", "One port dues invoice was booked twice", "Port dues paid, Skelmar Ferries, September 2026", month, 9, new("SKF", "5310", "NAV", "R02", "V02"), 48_200, -1, "Port dues Brackness invoice 88-2041");
         if (month == 6) Note("dry-dock-early", "", "", month, 420_000);
         if (month == 2) Note("campaign-late", "The spring campaign planned for February ran in April", "Advertising, Head Office, February against April 2026", month, 150_000);
         if (month == 9) Misposted(amounts);
+        if (month == 9) BookTwice();
+    }
+
+    /// <summary>The invoice is part of what was planned for the month; its copy, five days later, is not.</summary>
+    private void BookTwice()
+    {
+        Place[] places = [new("SKF", "5310", "NAV", "R01", "V01"), new("SKF", "5310", "NAV", "R02", "V02")];
+        const double amount = 24_100;
+        foreach (var day in (int[])[17, 22]) Invoices.Add((2026, 9, day, [.. places.Select(p => (p, amount))], "Brackness Port Office, port dues, invoice 88-2041"));
+        foreach (var place in places) Invoiced[(2026, 9, place)] = amount;
+        Note("double-invoice", "One port dues invoice was booked twice", "Port dues paid, Skelmar Ferries, September 2026", 9, -places.Length * amount);
     }
 
     private void NoteVolumes(int month, Dictionary<Place, double> amounts)

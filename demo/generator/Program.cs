@@ -28,6 +28,7 @@ namespace Bearing.Demo
         private static readonly Dictionary<string, string> Names = Company.Accounts.ToDictionary(a => a.Code, a => a.Name);
         private readonly Random _random = new(seed);
         private int _number;
+        private int _line;
 
         public Causes Causes { get; } = new();
         public List<LedgerLine> Lines { get; } = [];
@@ -55,9 +56,10 @@ namespace Bearing.Demo
             foreach (var (place, amount) in amounts.OrderBy(a => a.Key.ToString(), StringComparer.Ordinal))
             {
                 var noisy = amount * (1 + ((_random.NextDouble() - 0.5) * Noise(place.Account)));
-                Post(year, month, place, noisy, Pieces(place.Account), null);
+                Post(year, month, place, noisy - Causes.Invoiced.GetValueOrDefault((year, month, place)), Pieces(place.Account), null);
             }
             foreach (var (y, m, place, amount, text) in Causes.Documents.Where(d => d.Year == year && d.Month == month)) Post(y, m, place, amount, 1, text);
+            foreach (var (y, m, day, lines, text) in Causes.Invoices.Where(i => i.Year == year && i.Month == month)) PostDocument(new DateOnly(y, m, day), [.. lines.Select(l => (l.Place, (long)Math.Round(l.Amount * 100)))], text);
         }
 
         private void Post(int year, int month, Place place, double amount, int pieces, string? text)
@@ -74,19 +76,30 @@ namespace Bearing.Demo
             }
         }
 
-        /// <summary>Debit positive. The other side goes to cash, receivables, payables or payroll.</summary>
         private void PostDocument(DateOnly date, Place place, long cents, string text)
         {
-            if (cents == 0) return;
-            var document = $"{place.Entity}-{date:yyMM}-{++_number:D5}";
-            var signed = Causes.Sign(place.Account) > 0 ? -cents : cents;
-            var isKrona = place.Entity == "VIL";
+            if (cents != 0) PostDocument(date, [(place, cents)], text);
+        }
+
+        /// <summary>Debit positive. The other side goes to cash, receivables, payables or payroll, in one line.</summary>
+        /// <param name="lines">All of one entity.</param>
+        private void PostDocument(DateOnly date, IReadOnlyList<(Place Place, long Cents)> lines, string text)
+        {
+            var first = lines[0].Place;
+            var document = $"{first.Entity}-{date:yyMM}-{++_number:D5}";
+            var isKrona = first.Entity == "VIL";
             var rate = isKrona ? Causes.Krona(date.Year, date.Month) / Causes.Krona(2025, 1) : 1;
-            var euro = (long)Math.Round(signed * rate);
-            var local = isKrona ? (long)Math.Round(signed * 11.20) : signed;
             var currency = isKrona ? "SEK" : "EUR";
-            Lines.Add(new(document, 1, date, place, euro, local, currency, text));
-            Lines.Add(new(document, 2, date, place with { Account = Counter(place.Account), Department = "ADM", Route = "", Vessel = "" }, -euro, -local, currency, text));
+            var (euros, locals) = (0L, 0L);
+            foreach (var (place, cents) in lines)
+            {
+                var signed = Causes.Sign(place.Account) > 0 ? -cents : cents;
+                var (euro, local) = ((long)Math.Round(signed * rate), isKrona ? (long)Math.Round(signed * 11.20) : signed);
+                Lines.Add(new(document, ++_line, date, place, euro, local, currency, text));
+                (euros, locals) = (euros + euro, locals + local);
+            }
+            Lines.Add(new(document, ++_line, date, first with { Account = Counter(first.Account), Department = "ADM", Route = "", Vessel = "" }, -euros, -locals, currency, text));
+            _line = 0;
         }
 
         private void PostOpening()
@@ -197,9 +210,9 @@ namespace Bearing.Demo
         public void WritePlans()
         {
             var budget = Enumerable.Range(1, 12).SelectMany(month => Budget(month).Select(a => (Month: month, Place: a.Key, Amount: a.Value))).ToList();
-            Write("budget-2026.csv", "Period,Entity,Account,Department,Route,Amount", budget.Select(b => PlanRow(b.Month, b.Place, b.Amount)));
+            Write("budget-2026.csv", "Period,Entity,Account,Department,Route,Amount EUR", budget.Select(b => PlanRow(b.Month, b.Place, b.Amount)));
             Write("statistics-budget-2026.csv", "Period,Entity,Statistic,Route,Value", Enumerable.Range(1, 12).SelectMany(BudgetStatistics));
-            Write("forecast-6-6.csv", "Period,Entity,Account,Department,Route,Amount", Forecast().Select(f => PlanRow(f.Month, f.Place, f.Amount)));
+            Write("forecast-6-6.csv", "Period,Entity,Account,Department,Route,Amount EUR", Forecast().Select(f => PlanRow(f.Month, f.Place, f.Amount)));
         }
 
         public void WriteCauses()

@@ -17,6 +17,8 @@ internal static class LoadCommands
     private static readonly Option<string?> DateFormat = new("--date-format") { Description = "For example dd/MM/yyyy; recognised when left out" };
     private static readonly Option<string?> Decimals = new("--decimals") { Description = "point or comma; recognised when left out" };
     private static readonly Option<decimal?> Scale = new("--scale") { Description = "Amounts are multiplied by it: 1000 for a file in thousands" };
+    private static readonly Option<string?> Currency = new("--currency") { Description = "In which currency the amounts are: a code such as EUR, or local for that of each entity; as the file says when left out" };
+    private static readonly Option<string?> Rates = new("--rates") { Description = "For a plan: the set of rates by which it is translated; that of its kind when left out" };
     private static readonly Option<string?> Separator = new("--separator") { Description = "Between the fields of a text file: one character, or tab; recognised when left out" };
     private static readonly Option<string?> EncodingName = new("--encoding") { Description = "Of a text file, for example windows-1252; recognised when left out" };
     private static readonly Option<string[]> Column = new("--column") { Description = "HEADING=ROLE, for a column that is read otherwise; may be repeated", AllowMultipleArgumentsPerToken = false };
@@ -63,7 +65,7 @@ internal static class LoadCommands
     }
 
     /// <summary>How a file is read and where it goes; the same for files and for what is fetched.</summary>
-    public static IReadOnlyList<Option> HowToLoad => [Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Decimals, Scale, Separator, EncodingName, Column, Mapping, SaveMapping, Table, HeadingLine, Sheet, Means, Replace, Agree, Preview];
+    public static IReadOnlyList<Option> HowToLoad => [Kind, Dimension, Scenario, Name, Version, CutOff, Sign, DateFormat, Decimals, Scale, Currency, Rates, Separator, EncodingName, Column, Mapping, SaveMapping, Table, HeadingLine, Sheet, Means, Replace, Agree, Preview];
 
     /// <summary>Loads, or previews, what was uploaded or fetched, as the options say.</summary>
     /// <param name="headings">Upload of the file of journal headings; null for none.</param>
@@ -84,7 +86,7 @@ internal static class LoadCommands
             parsed.GetValue(CutOff), parsed.GetValue(Sign), parsed.GetValue(DateFormat), columns.Count > 0 ? columns : null, parsed.GetValue(Replace) ? "replace" : "add", named, given,
             parsed.GetValue(Agree), headings, parsed.GetValue(Table), parsed.GetValue(HeadingLine),
             parsed.GetValue(Sheet) is { Length: > 0 } sheets ? sheets : null, LookUps(parsed.GetValue(Means) ?? []), null,
-            parsed.GetValue(Separator), parsed.GetValue(EncodingName), parsed.GetValue(Decimals), parsed.GetValue(Scale));
+            parsed.GetValue(Separator), parsed.GetValue(EncodingName), parsed.GetValue(Decimals), parsed.GetValue(Scale), parsed.GetValue(Currency), parsed.GetValue(Rates));
     }
 
     private static async Task<string?> UploadHeadings(Session session, string book, FileInfo? file, CancellationToken cancel)
@@ -174,13 +176,13 @@ internal static class LoadCommands
         foreach (var refusal in receipt.Refused.Take(10)) Console.WriteLine($"  {Session.Describe(refusal)}");
         if (receipt.LeftOut.Count > 0) Console.WriteLine($"  left out: {string.Join(", ", receipt.LeftOut.Select(l => $"{l.Count:N0} {l.What} ({string.Join(", ", l.Places.Take(3))}{(l.Count > 3 ? " …" : "")})"))}.");
         if (receipt.Totals is not null) Console.WriteLine($"  {receipt.Totals}");
-        foreach (var note in (string?[])[receipt.Filter is null ? null : $"took {receipt.Filter}", receipt.Joined, receipt.Coverage]) if (note is not null) Console.WriteLine($"  {note}");
+        foreach (var note in (string?[])[receipt.Filter is null ? null : $"took {receipt.Filter}", receipt.Joined, receipt.Coverage, .. receipt.Translated.Select(t => $"translated, {t}")]) if (note is not null) Console.WriteLine($"  {note}");
         if (receipt.Load == 0) foreach (var step in receipt.Steps) Console.WriteLine($"  {step.Before:N0} → {step.After:N0} rows: {step.What}");
         foreach (var warning in receipt.Warnings) Console.WriteLine($"  {Describe(warning)}");
         if (receipt.Kind == "records") Tables.Print(["Field", "Filled", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
         else if (receipt.Kind == "statistics") Tables.Print(["Statistic", "Rows", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
         else if (receipt.Periods.Count > 0)
-            Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);
+            Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Currency is null ? p.Name : $"{p.Name}, {p.Currency}", $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);
         if (receipt.Types.Count > 0) Console.WriteLine($"  by type of account (income +): {string.Join(", ", receipt.Types.Select(t => $"{t.Type} {Figures.Cents(t.Net).Trim()}"))}");
         if (receipt.Load > 0) Console.WriteLine("Ready to ask. Take it back with “bearing undo " + receipt.Load + "”.");
     }

@@ -62,7 +62,7 @@ internal static class TableCommands
             var list = (await session.Client.Rates(await session.Book(cancel), cancel)).Where(r => parsed.GetValue(currency) is not { } only || string.Equals(r.Currency, only, StringComparison.OrdinalIgnoreCase)).ToList();
             if (session.AsJson) Session.Print(list);
             else if (list.Count == 0) Console.WriteLine("There are no such rates. Load them with “bearing load FILE --kind rates”.");
-            else Tables.Print(["Month", "Currency", "Kind", "For", "Rate", "Quoted"], list.Select(r => new[] { r.PeriodName, r.Currency, r.Kind, r.Scenario, r.Value, r.Quotation == "foreign-per-home" ? "foreign for one home" : "home for one foreign" }), 4);
+            else Tables.Print(["Month", "Currency", "Kind", "For", "Rate", "Quoted"], list.Select(r => new[] { r.PeriodName, r.Currency, r.Kind, r.Set, r.Value, r.Quotation == "foreign-per-home" ? "foreign for one home" : "home for one foreign" }), 4);
             return 0;
         }));
         return rates;

@@ -29,7 +29,8 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="ClaimOf">any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row before; null for the total.</param>
 /// <param name="Statistic">average, median, count, or difference of two members: taken over the rows of the outermost split.</param>
 /// <param name="Text">For entries: words that the text of a line holds.</param>
-/// <param name="Currency">ISO 4217 code: amounts as they were posted in it; null for the book's own.</param>
+/// <param name="Currency">ISO 4217 code in which amounts are shown: as posted where they were posted in it, else converted; null for the book's own.</param>
+/// <param name="Rates">Set of rates (actual, budget, forecast, prior-year …) at which amounts posted in other currencies are translated; null for the rates by which they were.</param>
 /// <param name="Display">How the answer is to be shown; changes no figure.</param>
 /// <param name="Listing">For entries and records: columns and order.</param>
 /// <param name="Than">With a claim: the figure that this one is held against, by growth or by size.</param>
@@ -40,7 +41,7 @@ public sealed record QuestionDto(
     int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
     IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
     IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null,
-    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null, string? Than = null, PartDto? Part = null, IReadOnlyList<string>? Beside = null);
+    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null, string? Than = null, PartDto? Part = null, IReadOnlyList<string>? Beside = null, string? Rates = null);
 
 /// <param name="Dimension">Dimension code, or period for months.</param>
 /// <param name="Claim">most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only the share, or the place, is wanted.</param>
@@ -203,7 +204,13 @@ public sealed record LinePageDto(IReadOnlyList<LineDto> Lines, long Count, strin
 /// <param name="Fields">Code of the field → text; blank fields are not there.</param>
 public sealed record LineDto(
     int Load, int Row, string File, string Document, string? Date, string Period, IReadOnlyDictionary<string, MemberDto> Members, string Amount,
-    string? LocalAmount, string? Currency, string Text, IReadOnlyDictionary<string, string> Fields);
+    string? LocalAmount, string? Currency, string Text, IReadOnlyDictionary<string, string> Fields, LineRateDto? Rate = null);
+
+/// <summary>The rate at which Bearing translated a line's local amount.</summary>
+/// <param name="Quotation">foreign-per-home or home-per-foreign.</param>
+/// <param name="Set">actual, budget, forecast, or the code of one version's own.</param>
+/// <param name="Load">Number of the load that brought it, and its file.</param>
+public sealed record LineRateDto(string Value, string Quotation, string Set, int Load, string File);
 
 /// <summary>A line as its file has it: the last step of a trail.</summary>
 public sealed record SourceRowDto(int Load, string File, string Sheet, string Sha256, DateTimeOffset LoadedAt, int Row, IReadOnlyList<string> Headings, IReadOnlyList<string> Fields);

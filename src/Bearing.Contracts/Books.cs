@@ -5,10 +5,11 @@ public sealed record BookSummary(string Id, string Name, string Currency, string
 /// <param name="CurrentPeriod">From which relative words count: the latest closed month of Actual, or its latest while none is closed.</param>
 /// <param name="ClosedThroughName">Null while no month is closed.</param>
 /// <param name="Suggestions">Opening questions from the book's own data.</param>
+/// <param name="Notices">What whoever opens the book has to know before relying on its figures.</param>
 public sealed record BookDto(
     string Id, string Name, string Currency, int FiscalYearStartMonth, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName, string? ClosedThroughName,
     IReadOnlyList<DimensionDto> Dimensions, IReadOnlyList<ScenarioDto> Scenarios, IReadOnlyList<FigureDto> Figures, IReadOnlyList<PeriodDto> Periods,
-    IReadOnlyList<string> Suggestions);
+    IReadOnlyList<string> Suggestions, IReadOnlyList<string> Notices);
 
 public sealed record DimensionDto(string Code, string Name, string Role, IReadOnlyList<string> Levels, int Members);
 

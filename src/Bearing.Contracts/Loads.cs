@@ -26,13 +26,15 @@ public sealed record UploadDto(string Id, string FileName, long Bytes, string Sh
 /// <param name="Encoding">Of a text file, for example windows-1252; null to recognise it.</param>
 /// <param name="Decimals">point or comma; null to recognise it.</param>
 /// <param name="Scale">Amounts are multiplied by it, 1000 for a file in thousands; null for what the mapping says.</param>
+/// <param name="Currency">In which currency the amounts stand: a code, or local; null for what the mapping or the file says.</param>
+/// <param name="Rates">For a plan: the set of rates by which it is translated; null for what the mapping says.</param>
 /// <param name="Add">Members to add first, for texts that the book does not know.</param>
 public sealed record LoadRequest(
     string Upload, string? Kind = null, string? Dimension = null, string? Scenario = null, string? ScenarioName = null, string? ScenarioKind = null, string? Version = null,
     string? CutOff = null, string? Sign = null, string? DateFormat = null, IReadOnlyDictionary<string, string>? Columns = null, string Mode = "add", string? Mapping = null, MappingFile? Given = null,
     bool Agreed = false, string? Headings = null, string? Table = null, int? HeadingLine = null, IReadOnlyList<string>? Sheets = null,
     IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<AddedMember>? Add = null,
-    string? Separator = null, string? Encoding = null, string? Decimals = null, decimal? Scale = null);
+    string? Separator = null, string? Encoding = null, string? Decimals = null, decimal? Scale = null, string? Currency = null, string? Rates = null);
 
 /// <param name="Dimension">account, entity or the code of a further dimension.</param>
 /// <param name="Parent">Code of the member above; null at the top.</param>
@@ -58,7 +60,7 @@ public sealed record ColumnMappingDto(string Heading, string? Role, string Evide
 public sealed record ReceiptDto(
     int Load, int Edition, string File, string Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows, IReadOnlyList<RefusalDto> Refused,
     IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers, IReadOnlyList<LeftOutDto> LeftOut, string? Totals,
-    IReadOnlyList<StepDto> Steps, string? Filter, string? Joined, string? Coverage, IReadOnlyList<WarningDto> Warnings, IReadOnlyList<TypeTotalDto> Types);
+    IReadOnlyList<StepDto> Steps, string? Filter, string? Joined, string? Coverage, IReadOnlyList<WarningDto> Warnings, IReadOnlyList<TypeTotalDto> Types, IReadOnlyList<string> Translated);
 
 /// <param name="Type">income, cost, asset, liability or equity.</param>
 /// <param name="Net">Credit-positive.</param>
@@ -82,7 +84,8 @@ public sealed record LeftOutDto(string What, long Count, IReadOnlyList<string> P
 /// <param name="Places">Lines of a text, or sheets and rows of a workbook: the first ten.</param>
 public sealed record RefusalDto(long Count, IReadOnlyList<string> Places, string? Amount, string? Column, string? Value, string Because, string Remedy, string? Unknown = null);
 
-public sealed record PeriodTotalDto(string Period, string Name, long Lines, string Debit, string Credit, string Net);
+/// <param name="Currency">In which debit, credit and net were posted, where they were translated; null for the book's own.</param>
+public sealed record PeriodTotalDto(string Period, string Name, long Lines, string Debit, string Credit, string Net, string? Currency = null);
 
 /// <param name="State">queued, running, committing, done, failed or cancelled.</param>
 /// <param name="Progress">0–1.</param>

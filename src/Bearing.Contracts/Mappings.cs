@@ -28,6 +28,8 @@ namespace Bearing.Contracts;
 /// <param name="Separator">Between the fields of a text file: one character, or tab; found out from the file when left out.</param>
 /// <param name="Encoding">Of a text file, for example windows-1252; found out from the file when left out.</param>
 /// <param name="Scenario">Where amounts go.</param>
+/// <param name="Currency">In which currency the amounts stand: a code of ISO 4217, or local for that of each row's entity. Left out, a column of currencies tells, and without one the entity.</param>
+/// <param name="Rates">For a plan: the set of rates by which its amounts are translated; that of its kind when left out.</param>
 /// <param name="Scenarios">By code: scenarios that columns name in their sets.</param>
 public sealed record MappingFile(
     string Form, string Name, string Kind, IReadOnlyList<MappingColumn> Columns, string? Sign = null, string? Dates = null, string? Decimals = null, string? Dimension = null,
@@ -35,7 +37,7 @@ public sealed record MappingFile(
     IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<MappingRule>? Rules = null, IReadOnlyList<string>? Sheets = null,
     bool? Balanced = null, MappingScenario? Scenario = null, IReadOnlyDictionary<string, MappingScenario>? Scenarios = null,
     string? Table = null, string? TableName = null, string? Quotation = null, IReadOnlyList<MappingKeep>? Keep = null, IReadOnlyList<MappingDerived>? Derived = null,
-    MappingHeadings? Headings = null, IReadOnlyList<MappingCheck>? Checks = null, string? Separator = null, string? Encoding = null);
+    MappingHeadings? Headings = null, IReadOnlyList<MappingCheck>? Checks = null, string? Separator = null, string? Encoding = null, string? Currency = null, string? Rates = null);
 
 /// <param name="Role">What the column is; null when it is not used.</param>
 /// <param name="FillDown">A blank takes the value of the row above.</param>

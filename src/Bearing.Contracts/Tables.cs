@@ -15,5 +15,7 @@ public sealed record RecordDto(int Load, int Row, IReadOnlyDictionary<string, st
 public sealed record RecordPageDto(TableDto Table, IReadOnlyList<RecordDto> Records, long Count, IReadOnlyDictionary<string, string> Sums, string? Next);
 
 /// <param name="Kind">average or closing.</param>
+/// <param name="Set">actual, budget, forecast, or the code of one version's own.</param>
 /// <param name="Quotation">foreign-per-home or home-per-foreign.</param>
-public sealed record RateDto(string Period, string PeriodName, string Currency, string Kind, string Scenario, string Value, string Quotation);
+/// <param name="Load">Number of the load that brought it.</param>
+public sealed record RateDto(string Period, string PeriodName, string Currency, string Kind, string Set, string Value, string Quotation, int Load);

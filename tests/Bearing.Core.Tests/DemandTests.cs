@@ -206,13 +206,14 @@ public sealed class DemandTests
     }
 
     [Fact]
-    public void Local_amounts_are_summed_as_posted_and_only_where_all_are_in_the_currency()
+    public void Local_amounts_are_summed_as_posted_and_others_are_refused_without_a_rate()
     {
         var lines = Small.Lines.Select(l => l.Members[1] == SmallBook.Id(SmallBook.EntityDim, "N2") ? l with { LocalAmount = l.Amount * 10m, Currency = "CHF" } : l).ToList();
-        var facts = MemoryFacts.FromLines(new BookView(1), SmallBook.Dimensions, lines);
+        var facts = MemoryFacts.FromLines(new BookView(1), SmallBook.Dimensions, lines, "EUR");
+        var francs = new Book(Book.Definition, Book.Edition, Book.Members.Select(m => m.Code == "N2" ? m with { Entity = new EntityTraits("CHF", 100m) } : m));
         Question Fuel(string yard) => Reader.Read($"fuel at {yard} in february 2026").Question! with { Currency = "CHF" };
-        var answer = SmallBook.Now(new Answerer(Book, facts).Answer(Fuel("Birkhaven"), CancellationToken.None));
+        var answer = SmallBook.Now(new Answerer(francs, facts).Answer(Fuel("Birkhaven"), CancellationToken.None));
         Assert.Equal((200m, "CHF"), (answer.Table!.Grid.Value(answer.Table.Grid.Total, ColumnKind.Subject).Number, answer.Table.Grid.Unit));
-        Assert.Throws<CannotAnswerException>(() => SmallBook.Now(new Answerer(Book, facts).Answer(Fuel("Aldermouth"), CancellationToken.None)));
+        Assert.Throws<CannotAnswerException>(() => SmallBook.Now(new Answerer(francs, facts).Answer(Fuel("Aldermouth"), CancellationToken.None)));
     }
 }

@@ -53,7 +53,7 @@ public sealed class JournalTests
     {
         var read = Reader.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty, $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}");
-        return Now(new Answerer(Book, MemoryFacts.FromLines(new BookView(1), Dimensions, Lines)).Answer(read.Question!, TestContext.Current.CancellationToken));
+        return Now(new Answerer(Book, MemoryFacts.FromLines(new BookView(1), Dimensions, Lines, "EUR")).Answer(read.Question!, TestContext.Current.CancellationToken));
     }
 
     [Theory]
@@ -235,7 +235,7 @@ public sealed class JournalTests
     [Fact]
     public void Pages_of_any_size_make_the_same_list_in_every_order()
     {
-        var facts = MemoryFacts.FromLines(new BookView(1), Dimensions, Lines);
+        var facts = MemoryFacts.FromLines(new BookView(1), Dimensions, Lines, "EUR");
         foreach (var order in Enum.GetValues<LineOrder>())
         {
             var query = new LineQuery(1, new PeriodSpan(Jan, Jan.AddMonths(1)), [], order, 1000);

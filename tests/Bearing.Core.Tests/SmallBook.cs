@@ -78,7 +78,7 @@ internal sealed class SmallBook
     /// <summary>Facts in memory complete at once, so properties can ask without waiting.</summary>
     public static T Now<T>(ValueTask<T> task) => task.IsCompleted ? task.Result : throw new InvalidOperationException("Facts in memory do not wait.");
 
-    public MemoryFacts Facts() => MemoryFacts.FromLines(new BookView(1), Dimensions, _lines);
+    public MemoryFacts Facts() => MemoryFacts.FromLines(new BookView(1), Dimensions, _lines, "EUR");
 
     private static ImmutableArray<Member> Build()
     {

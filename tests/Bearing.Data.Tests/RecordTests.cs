@@ -106,12 +106,12 @@ public sealed class RecordTests : IDisposable
         Load(mapping, "Month,Ccy,Avg,Plan\n2026-01,SEK,11.7201,\n2026-02,SEK,11.5,11.2\n");
         var later = Load(mapping, "Month,Ccy,Avg,Plan\n2026-01,SEK,11.72015,\n");
         var book = _test.Open.Store.Read();
-        Assert.Equal(11.72015m, book.Rate(new(2026, 1), "sek", RateKind.Average, ScenarioKind.Actual)!.Value);
-        Assert.Equal(100m, book.Rate(new(2026, 2), "SEK", RateKind.Average, ScenarioKind.Budget)!.ToHome(1120m));
-        Assert.Null(book.Rate(new(2026, 1), "SEK", RateKind.Average, ScenarioKind.Budget));
+        Assert.Equal(11.72015m, book.Rate(new(2026, 1), "sek", RateKind.Average, "actual")!.Value);
+        Assert.Equal(100m, book.Rate(new(2026, 2), "SEK", RateKind.Average, "budget")!.ToHome(1120m));
+        Assert.Null(book.Rate(new(2026, 1), "SEK", RateKind.Average, "budget"));
         _test.Writer.Undo(later.Load);
-        Assert.Equal(11.7201m, _test.Open.Store.Read().Rate(new(2026, 1), "SEK", RateKind.Average, ScenarioKind.Actual)!.Value);
-        Assert.Equal(100m, new Rate(new(2026, 1), "USD", RateKind.Closing, ScenarioKind.Actual, 0.8m, Quotation.HomePerForeign).ToHome(125m));
+        Assert.Equal(11.7201m, _test.Open.Store.Read().Rate(new(2026, 1), "SEK", RateKind.Average, "actual")!.Value);
+        Assert.Equal(100m, new Rate(new(2026, 1), "USD", RateKind.Closing, "actual", 0.8m, Quotation.HomePerForeign).ToHome(125m));
 
         static ColumnMapping Rate(string heading, string kind, string scenario) => new(heading, "rate", "") { Sets = ImmutableDictionary<string, string>.Empty.Add("rate", kind).Add("scenario", scenario) };
     }

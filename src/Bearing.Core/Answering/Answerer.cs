@@ -50,7 +50,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         var table = await _tabulator.Tabulate(question, cancel);
         RefuseUnplanned(question, table);
         // Drivers and tie-out are those of the book's own currency.
-        var drivers = question.Ranking is null && question.Currency is null ? await new DriverSearch(book, facts).Find(question, cancel) : null;
+        var drivers = question.Ranking is null && question.Currency is null && question.Rates is null ? await new DriverSearch(book, facts).Find(question, cancel) : null;
         var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
         var charts = await Charts(question, table, cancel);
         var tieOut = await TieOut(question, table, cancel);
@@ -61,7 +61,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         if (question is { Than: { } than, Claim: { } bigger }) commentary = commentary.SetItem(0, commentary[0] with { Segments = commentary[0].Segments.Insert(0, new Segment(await Against(question, table, than, bigger, cancel))) });
         else if (question.Claim is { } claim && !IsOfAny(question)) commentary = commentary.SetItem(0, Verdict(claim, question, table, commentary[0]));
         return new Answer(IdOf(asked), asked, commentary[0].Text, table, null, charts, commentary, drivers, tieOut,
-            [.. table.Notes.Concat(Observations(question, table)), .. question.Currency is { } currency ? (string[])[$"Amounts are in {currency} as they were posted; nothing was converted."] : []], next)
+            [.. table.Notes, .. Observations(question, table)], next)
         { Calculation = new CalculationWriter(book, question, table).Write() };
     }
 
@@ -290,7 +290,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private async ValueTask<TieOut> TieOut(Question question, Tabulation table, CancellationToken cancel)
     {
         var total = table.Grid.Total;
-        if (question.Currency is not null || table.Figure is not SumFigure { OverTime: OverTime.Sum } sum || table.Grid.Value(total, ColumnKind.Subject).Number is not { } shown)
+        if (question.Currency is not null || question.Rates is not null || table.Figure is not SumFigure { OverTime: OverTime.Sum } sum || table.Grid.Value(total, ColumnKind.Subject).Number is not { } shown)
             return new TieOut(TieOutState.NotASum, 0m, 0m, 0);
         var plan = new ComparisonPlan(book, question);
         var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, sum));

@@ -217,7 +217,7 @@ public sealed record Question
 
     /// <summary>Whether other figures can stand beside the first: nothing is compared, summarised or carried forward.</summary>
     [JsonIgnore]
-    public bool CanHoldBeside => Beside.IsEmpty || (Intent == Intent.Value && Bases.IsEmpty && Spans.Length == 1 && Statistic is null && Projection is null && Records is null && Currency is null && Claim is null && Than is null && !Cumulative);
+    public bool CanHoldBeside => Beside.IsEmpty || (Intent == Intent.Value && Bases.IsEmpty && Spans.Length == 1 && Statistic is null && Projection is null && Records is null && Currency is null && Rates is null && Claim is null && Than is null && !Cumulative);
     public Side Subject { get; init; } = Side.Actual;
     public ImmutableArray<Side> Bases { get; init; } = [];
     /// <summary>One block of columns each; at least one.</summary>
@@ -254,8 +254,16 @@ public sealed record Question
     public string? Document { get; init; }
     /// <summary>For entries: words that the text of a line holds, whatever their case; null for any.</summary>
     public string? Text { get; init; }
-    /// <summary>ISO 4217 code of the currency in which amounts are shown as they were posted; null for the book's own.</summary>
+    /// <summary>ISO 4217 code of the currency in which amounts are shown: as posted where they were posted in it, converted where not; null for the book's own.</summary>
     public string? Currency { get; init; }
+
+    /// <summary>The set of rates (actual, budget, forecast …, or <see cref="PriorYearRates"/>) at which amounts posted in other currencies are translated; null for the rates by which they were.</summary>
+    public string? Rates { get; init; }
+
+    /// <summary>Stands for the actual rates of the same months a year before.</summary>
+    public const string PriorYearRates = "prior-year";
+
+    public static string NameOfRates(string rates) => rates == PriorYearRates ? "the rates of a year before" : $"{rates} rates";
     /// <summary>Taken over the rows of the outermost split; null for none.</summary>
     public RowStatistic? Statistic { get; init; }
     /// <summary>How the answer is to be shown; null for the usual way.</summary>
@@ -276,7 +284,7 @@ public sealed record Question
     public bool Equals(Question? other) => other is not null && Intent == other.Intent && Figure == other.Figure && Beside.SequenceEqual(other.Beside)
         && Subject == other.Subject && Bases.SequenceEqual(other.Bases) && Spans.SequenceEqual(other.Spans)
         && Filters.SequenceEqual(other.Filters) && Breakdowns.SequenceEqual(other.Breakdowns) && Ranking == other.Ranking
-        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Part == other.Part && Claim == other.Claim && ClaimOf == other.ClaimOf && Than == other.Than && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
+        && Conditions.SequenceEqual(other.Conditions) && Share == other.Share && Mix == other.Mix && Part == other.Part && Claim == other.Claim && ClaimOf == other.ClaimOf && Than == other.Than && Growth == other.Growth && Cumulative == other.Cumulative && Document == other.Document && Text == other.Text && Currency == other.Currency && Rates == other.Rates && Statistic == other.Statistic && Display == other.Display && Listing == other.Listing && Projection == other.Projection && Records == other.Records;
 
     public override int GetHashCode() => HashCode.Combine(Intent, Figure, Subject, Bases.Length, Spans.Length, Filters.Length, Breakdowns.Length);
 }

@@ -73,9 +73,19 @@ public sealed partial class Book
 
     public Table? Table(string code) => Tables.FirstOrDefault(t => t.Code == code);
 
+    /// <summary>Codes of the sets of rates that the book has: actual, budget, forecast, or one version's own.</summary>
+    public ImmutableHashSet<string> RateSets => _rateSets ??= [.. Rates.Select(r => r.Set)];
+
+    private ImmutableHashSet<string>? _rateSets;
+    private FrozenDictionary<(Period, string, RateKind, string), Rate>? _rates;
+
     /// <summary>Null when the book has no such rate.</summary>
-    public Rate? Rate(Period period, string currency, RateKind kind, ScenarioKind scenario) =>
-        Rates.FirstOrDefault(r => r.Period == period && r.Kind == kind && r.Scenario == scenario && string.Equals(r.Currency, currency, StringComparison.OrdinalIgnoreCase));
+    /// <param name="currency">ISO 4217 code, in whatever case.</param>
+    public Rate? Rate(Period period, string currency, RateKind kind, string set) =>
+        (_rates ??= Rates.ToFrozenDictionary(r => (r.Period, r.Currency.ToUpperInvariant(), r.Kind, r.Set))).GetValueOrDefault((period, currency.ToUpperInvariant(), kind, set));
+
+    /// <summary>ISO 4217 code of the currency in which an entity keeps its books.</summary>
+    public string CurrencyOf(Member entity) => entity.Entity?.Currency?.ToUpperInvariant() ?? Definition.Currency;
 
     /// <summary>The last closed period of an entity; null while none is closed.</summary>
     public Period? ClosedThrough(Member entity) => Definition.ClosedThroughOf.TryGetValue(entity.Code, out var own) ? own : Definition.ClosedThrough;
@@ -167,6 +177,10 @@ public sealed partial class Book
     /// <summary>Code of the figure that gathers every cost account, in books whose tree has none.</summary>
     public const string AllCosts = "~costs";
 
+    /// <summary>Code and name of the figure that holds what translating balances at closing rates, and the rest at the rates of their months, leaves over.</summary>
+    public const string TranslationDifference = "~translation";
+    public const string TranslationDifferenceName = "Translation difference";
+
     /// <summary>ISO 4217 codes of the foreign currencies that entities keep their books in or that there are rates of.</summary>
     public ImmutableHashSet<string> Currencies => _currencies ??= [.. MembersOf(Entities.Id).Select(e => e.Entity?.Currency).Concat(Rates.Select(r => r.Currency)).OfType<string>().Select(c => c.ToUpperInvariant()).Where(c => c != Definition.Currency)];
 
@@ -185,6 +199,7 @@ public sealed partial class Book
             return TryMember(Accounts.Id, reference.Code, out var account) ? AccountFigure(account) : null;
         if (Definition.Statement.FirstOrDefault(l => l.Code == reference.Code) is { } line) return LineFigure(line);
         if (reference.Code == AllCosts) return CostsFigure(reference);
+        if (reference.Code == TranslationDifference) return new SumFigure(reference, TranslationDifferenceName, Definition.Currency, 2, GoodDirection.None, [.. Enum.GetValues<AccountType>().Where(t => t != AccountType.Statistic).SelectMany(t => TopsOf(t))], OverTime.Closing, -1, false);
         if (reference.Code == CostsAndAssets) return new SumFigure(reference, "Costs and assets", Definition.Currency, 2, GoodDirection.None, TopsOf(AccountType.Cost).AddRange(TopsOf(AccountType.Asset)), OverTime.Sum, -1, false);
         if (reference.Code.StartsWith(PercentCode, StringComparison.Ordinal)) return PercentFigure(reference);
         if (reference.Code.StartsWith(PerCode, StringComparison.Ordinal)) return PerFigure(reference);

@@ -14,7 +14,11 @@ public sealed record Coverage(PeriodSpan Span, ImmutableArray<int> Entities, Imm
 /// <param name="Id">The key under which its facts are stored; never reused.</param>
 /// <param name="Coverage">Null until figures are loaded.</param>
 /// <param name="CutOff">The last period that a forecast took over from actuals; null for others.</param>
-public sealed record ScenarioVersion(int Id, string Code, Coverage? Coverage, Period? CutOff);
+public sealed record ScenarioVersion(int Id, string Code, Coverage? Coverage, Period? CutOff)
+{
+    /// <summary>The set of rates that its mapping named; null for the usual one.</summary>
+    public string? RateSet { get; init; }
+}
 
 /// <summary>Actual, Budget 2026, Forecast 6+6 …</summary>
 /// <param name="Versions">Oldest first; the last one is the default.</param>

@@ -68,13 +68,41 @@ public enum Quotation
 
 /// <summary>A rate of exchange as it was quoted: turning it round would round it.</summary>
 /// <param name="Currency">ISO 4217 code of the foreign currency.</param>
-/// <param name="Scenario">Actual, or the plans that were made at this rate.</param>
+/// <param name="Set">Which set of rates it belongs to: actual, budget, forecast, or the code of one version's own.</param>
 /// <param name="Value">Above zero.</param>
-public sealed record Rate(Period Period, string Currency, RateKind Kind, ScenarioKind Scenario, decimal Value, Quotation Quotation)
+public sealed record Rate(Period Period, string Currency, RateKind Kind, string Set, decimal Value, Quotation Quotation)
 {
+    /// <summary>Number of the load that brought it; 0 where it was not loaded.</summary>
+    public int Load { get; init; }
+
+    /// <summary>Decimals of stored money.</summary>
+    public const int MoneyDecimals = 4;
+
     /// <summary>A foreign amount in the book's currency, not rounded.</summary>
     public decimal ToHome(decimal foreign) => Quotation == Quotation.ForeignPerHome ? foreign / Value : foreign * Value;
 
     /// <summary>An amount of the book's currency in the foreign one, not rounded.</summary>
     public decimal ToForeign(decimal home) => Quotation == Quotation.ForeignPerHome ? home * Value : home / Value;
+
+    /// <summary>A line's foreign amount in the book's currency as it is stored: four decimals, half away from zero.</summary>
+    public decimal Translate(decimal foreign) => decimal.Round(ToHome(foreign), MoneyDecimals, MidpointRounding.AwayFromZero);
+}
+
+/// <summary>By which rates a version's amounts are translated.</summary>
+/// <param name="Scenario">Code of the scenario.</param>
+/// <param name="CutOff">The last period that a forecast took from actuals; null for others.</param>
+/// <param name="Named">Code of the set that its mapping names; null for the usual one.</param>
+public sealed record RateBasis(ScenarioKind Kind, string Scenario, Period? CutOff, string? Named)
+{
+    /// <summary>The usual sets of rates.</summary>
+    public const string Actual = "actual";
+
+    public static RateBasis Of(Scenario scenario, ScenarioVersion version) => new(scenario.Kind, scenario.Code, version.CutOff, version.RateSet);
+
+    /// <summary>
+    /// The set that holds for a period: actual rates for actuals and for the months that a forecast took from them; for a plan the set
+    /// that was named, or else its own, or else that of its kind.
+    /// </summary>
+    public string SetAt(Book book, Period period) => Kind == ScenarioKind.Actual || period <= CutOff ? Actual
+        : Named ?? (book.RateSets.Contains(Scenario) ? Scenario : Kind.ToString().ToLowerInvariant());
 }

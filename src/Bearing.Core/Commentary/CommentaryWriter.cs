@@ -113,7 +113,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
 
     private Sentence? Threshold()
     {
-        if (question.Currency is not null || _figure is not SumFigure { IsProfit: true } || _grid.Value(_grid.Total, ColumnKind.Variance).Number is not { } variance) return null;
+        if (question.Currency is not null || question.Rates is not null || _figure is not SumFigure { IsProfit: true } || _grid.Value(_grid.Total, ColumnKind.Variance).Number is not { } variance) return null;
         var limits = table.Spans[0].Count == 1 ? book.Definition.MonthMateriality : book.Definition.YearMateriality;
         if (variance == 0m || limits.IsMaterial(variance, _grid.Value(_grid.Total, ColumnKind.Percent).Number)) return null;
         return new(SentenceRole.Threshold, [new(

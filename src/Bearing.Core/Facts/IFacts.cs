@@ -16,15 +16,25 @@ public sealed record MemberFilter(int Dimension, ImmutableHashSet<int> Members, 
 public sealed record CellQuery(
     int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, ImmutableArray<int> GroupBy, bool ByPeriod)
 {
-    /// <summary>ISO 4217 code: sums the local amounts of lines posted in it, instead of amounts in the book's currency; null for those.</summary>
-    public string? Currency { get; init; }
+    /// <summary>Whether amounts posted in different currencies are kept apart, and those that were translated from those that came translated.</summary>
+    public bool ByCurrency { get; init; }
 }
 
 /// <param name="Members">Member ids in the order of the query's GroupBy.</param>
 /// <param name="Period">Ordinal of the period, or 0 when periods are not kept apart.</param>
 /// <param name="Amount">Sum in the book's currency, credit-positive; statistics in their unit.</param>
 /// <param name="Lines">Number of lines behind the sum.</param>
-public sealed record CellSum(ImmutableArray<int> Members, int Period, decimal Amount, long Lines);
+public sealed record CellSum(ImmutableArray<int> Members, int Period, decimal Amount, long Lines)
+{
+    /// <summary>Where currencies are kept apart: the one in which the lines were posted; null for the book's own.</summary>
+    public string? Currency { get; init; }
+
+    /// <summary>Sum in <see cref="Currency"/>, credit-positive; equals the amount in the book's own.</summary>
+    public decimal Local { get; init; }
+
+    /// <summary>Whether Bearing translated the lines; false where their file brought both amounts.</summary>
+    public bool Translated { get; init; }
+}
 
 public enum LineOrder
 {
@@ -75,6 +85,9 @@ public sealed record Line(
     int Version, int Load, int Row, string Document, DateOnly? Date, int Period, ImmutableArray<int> Members,
     decimal Amount, decimal? LocalAmount, string? Currency, string Text)
 {
+    /// <summary>The rate at which Bearing translated the line; null where nothing was translated.</summary>
+    public Rate? Rate { get; init; }
+
     /// <summary>Further fields of the line: field code → text.</summary>
     public ImmutableSortedDictionary<string, string> Fields { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
 }
@@ -90,7 +103,7 @@ public sealed record LinePage(ImmutableArray<Line> Lines, long Count, decimal Su
 
 /// <summary>
 /// The one port through which figures come in. Results are exact and come in a fixed order:
-/// cells by members then period, lines as the query says.
+/// cells by members, then period, then currency (the book's own first), lines as the query says.
 /// </summary>
 public interface IFacts
 {

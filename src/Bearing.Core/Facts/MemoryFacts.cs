@@ -6,7 +6,13 @@ namespace Bearing.Core.Facts;
 /// <summary>One cell of a book as a fact store hands it over.</summary>
 /// <param name="Members">Member ids in the order of the book's dimensions.</param>
 /// <param name="Units">Amount in ten-thousandths.</param>
-public readonly record struct Cell(int Version, int Period, int[] Members, long Units, int Lines);
+/// <param name="Local">Amount in the currency of the posting, in ten-thousandths; equals <paramref name="Units"/> in the book's own.</param>
+public readonly record struct Cell(int Version, int Period, int[] Members, long Units, int Lines, Posted Posted, long Local);
+
+/// <summary>In which currency lines were posted, and who translated them.</summary>
+/// <param name="Currency">ISO 4217 code in capitals; null for the book's own.</param>
+/// <param name="Translated">True where Bearing translated them, false where their file brought both amounts.</param>
+public readonly record struct Posted(string? Currency, bool Translated);
 
 /// <summary>
 /// The cells of one edition as columns in memory: the fast path of every question. Holds lines as well when it is given them,
@@ -20,11 +26,20 @@ public sealed class MemoryFacts : IFacts
     private readonly ImmutableArray<int> _dimensions;
     private readonly long[] _keys;
     private readonly int[][] _members;
+
+    /// <summary>Largest member id of each dimension.</summary>
+    private readonly int[] _most;
     private readonly long[] _units;
     private readonly int[] _lines;
-    private readonly int[] _radix;
     private readonly IReadOnlyList<Line> _allLines;
     private readonly ILookup<string, Record> _records;
+
+    /// <summary>Kinds of posting, the book's own first; a cell's kind is its place here.</summary>
+    private readonly Posted[] _posted;
+
+    /// <summary>Empty in a book of one currency.</summary>
+    private readonly int[] _postedOf;
+    private readonly long[] _local;
 
     /// <param name="dimensions">Dimension ids in the order of the cells' members.</param>
     public MemoryFacts(BookView view, ImmutableArray<int> dimensions, IEnumerable<Cell> cells, IEnumerable<Line>? lines = null, IEnumerable<(string Table, Record Record)>? records = null)
@@ -37,25 +52,30 @@ public sealed class MemoryFacts : IFacts
         _units = Array.ConvertAll(sorted, c => c.Units);
         _lines = Array.ConvertAll(sorted, c => c.Lines);
         _members = new int[dimensions.Length][];
-        _radix = new int[dimensions.Length];
-        for (var d = 0; d < dimensions.Length; d++)
-        {
-            _members[d] = Array.ConvertAll(sorted, c => c.Members[d]);
-            _radix[d] = _members[d].Length == 0 ? 1 : _members[d].Max() + 1;
-        }
+        for (var d = 0; d < dimensions.Length; d++) _members[d] = Array.ConvertAll(sorted, c => c.Members[d]);
+        _most = Array.ConvertAll(_members, m => m.Length == 0 ? 0 : m.Max());
+        _posted = [.. sorted.Select(c => c.Posted).Append(default).Distinct().OrderBy(p => p.Currency, StringComparer.Ordinal).ThenBy(p => p.Translated)];
+        var places = _posted.Select((p, i) => (p, i)).ToDictionary(p => p.p, p => p.i);
+        _postedOf = _posted.Length == 1 ? [] : Array.ConvertAll(sorted, c => places[c.Posted]);
+        _local = _posted.Length == 1 ? [] : Array.ConvertAll(sorted, c => c.Local);
         _allLines = lines?.ToList() ?? [];
         _records = (records ?? []).ToLookup(r => r.Table, r => r.Record);
     }
 
-    /// <summary>Rolls lines up into cells, one for each version, period and combination of members.</summary>
-    public static MemoryFacts FromLines(BookView view, ImmutableArray<int> dimensions, IReadOnlyCollection<Line> lines)
+    /// <summary>Rolls lines up into cells, one for each version, period, combination of members and currency.</summary>
+    /// <param name="home">The book's own currency.</param>
+    public static MemoryFacts FromLines(BookView view, ImmutableArray<int> dimensions, IReadOnlyCollection<Line> lines, string home)
     {
         var cells = lines
-            .GroupBy(l => (l.Version, l.Period, Members: string.Join(',', l.Members)))
+            .GroupBy(l => (l.Version, l.Period, Members: string.Join(',', l.Members), Posted: PostedOf(l, home)))
             .Select(g => new Cell(g.Key.Version, g.Key.Period, [.. g.First().Members],
-                decimal.ToInt64(g.Sum(l => l.Amount) * UnitsPerOne), g.Count()));
+                decimal.ToInt64(g.Sum(l => l.Amount) * UnitsPerOne), g.Count(), g.Key.Posted, decimal.ToInt64(g.Sum(l => g.Key.Posted.Currency is null ? l.Amount : l.LocalAmount!.Value) * UnitsPerOne)));
         return new MemoryFacts(view, dimensions, cells, lines);
     }
+
+    /// <summary>A line without a local amount, or whose currency is the book's, is one of the book's own currency.</summary>
+    private static Posted PostedOf(Line line, string home) => line.LocalAmount is null || string.IsNullOrEmpty(line.Currency) || string.Equals(line.Currency, home, StringComparison.OrdinalIgnoreCase)
+        ? default : new Posted(line.Currency.ToUpperInvariant(), line.Rate is not null);
 
     public int Count => _units.Length;
 
@@ -63,29 +83,58 @@ public sealed class MemoryFacts : IFacts
     {
         Check(view);
         cancel.ThrowIfCancellationRequested();
-        if (query.Currency is { } currency) return ValueTask.FromResult(Local(query, currency));
         var (from, to) = (LowerBound(Key(query.Version, query.Span.From.Ordinal)), LowerBound(Key(query.Version, query.Span.To.Ordinal) + 1));
-        var filters = query.Filters.Select(f => (Column: _members[_dimensions.IndexOf(f.Dimension)], Keep: Bitmap(f))).ToArray();
-        var columns = query.GroupBy.Select(d => _dimensions.IndexOf(d)).ToArray();
-        var groups = new Dictionary<UInt128, (Int128 Units, long Lines)>();
+        var filters = query.Filters.Select(f => Bitmap(_dimensions.IndexOf(f.Dimension), f)).ToArray();
+        var grouped = query.GroupBy.Select(d => _dimensions.IndexOf(d)).ToArray();
+        var columns = Array.ConvertAll(grouped, d => _members[d]);
+        var byCurrency = query.ByCurrency && _postedOf.Length > 0;
+        (int[], int)[] keyed = [.. grouped.Select(d => (_members[d], _most[d])), .. byCurrency ? ((int[], int)[])[(_postedOf, _posted.Length)] : []];
+        var keys = new GroupKeys(keyed, query.ByPeriod ? _keys : null);
+        var groups = new Dictionary<UInt128, Group>();
         for (var i = from; i < to; i++)
         {
             if (!Passes(filters, i)) continue;
-            UInt128 key = 0;
-            foreach (var column in columns) key = (key * (uint)_radix[column]) + (uint)_members[column][i];
-            if (query.ByPeriod) key = (key << 20) + (uint)(_keys[i] & 0xFFFFF);
-            ref var sum = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(groups, key, out _);
-            sum = (sum.Units + _units[i], sum.Lines + _lines[i]);
+            ref var group = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(groups, keys.Of(i), out var known);
+            if (!known) group.Row = i;
+            group.Units += _units[i];
+            group.Lines += _lines[i];
+            if (byCurrency) group.Local += _local[i];
         }
-        var result = groups.OrderBy(g => g.Key).Select(g => ToSum(g.Key, g.Value.Units, g.Value.Lines, columns, query.ByPeriod)).ToList();
+        var result = groups.Values.Select(g => ToSum(g, columns, byCurrency, query)).ToList();
+        result.Sort(InOrder);
         return ValueTask.FromResult<IReadOnlyList<CellSum>>(result);
     }
 
-    private IReadOnlyList<CellSum> Local(CellQuery query, string currency) => [.. _allLines
-        .Where(l => l.Version == query.Version && l.LocalAmount is not null && string.Equals(l.Currency, currency, StringComparison.OrdinalIgnoreCase) && l.Period >= query.Span.From.Ordinal && l.Period <= query.Span.To.Ordinal
-            && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude))
-        .GroupBy(l => (Members: string.Join(',', query.GroupBy.Select(d => l.Members[_dimensions.IndexOf(d)])), Period: query.ByPeriod ? l.Period : 0))
-        .Select(g => new CellSum([.. query.GroupBy.Select(d => g.First().Members[_dimensions.IndexOf(d)])], g.Key.Period, g.Sum(l => l.LocalAmount!.Value), g.LongCount()))];
+    /// <summary>What falls together, and the first cell of it, which tells the members.</summary>
+    private struct Group
+    {
+        public int Row;
+        public Int128 Units;
+        public Int128 Local;
+        public long Lines;
+    }
+
+    private CellSum ToSum(in Group group, int[][] columns, bool byCurrency, CellQuery query)
+    {
+        var members = new int[columns.Length];
+        for (var c = 0; c < columns.Length; c++) members[c] = columns[c][group.Row];
+        var amount = (decimal)group.Units / UnitsPerOne;
+        var posted = byCurrency ? _posted[_postedOf[group.Row]] : default;
+        return new CellSum(ImmutableArray.Create(members), query.ByPeriod ? (int)(_keys[group.Row] & PeriodMask) : 0, amount, group.Lines)
+        {
+            Currency = posted.Currency,
+            Translated = posted.Translated,
+            Local = !query.ByCurrency ? 0m : posted.Currency is null ? amount : (decimal)group.Local / UnitsPerOne,
+        };
+    }
+
+    private static int InOrder(CellSum a, CellSum b)
+    {
+        for (var i = 0; i < a.Members.Length; i++)
+            if (a.Members[i].CompareTo(b.Members[i]) is not 0 and var members) return members;
+        if (a.Period != b.Period) return a.Period.CompareTo(b.Period);
+        return string.CompareOrdinal(a.Currency, b.Currency) is not 0 and var currencies ? currencies : a.Translated.CompareTo(b.Translated);
+    }
 
     public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
     {
@@ -146,23 +195,6 @@ public sealed class MemoryFacts : IFacts
         return later > 0 || (later == 0 && (at.Load, at.Row).CompareTo((cursor.Load, cursor.Row)) > 0);
     }
 
-    private CellSum ToSum(UInt128 key, Int128 units, long lines, int[] columns, bool byPeriod)
-    {
-        var period = 0;
-        if (byPeriod)
-        {
-            period = (int)(key & 0xFFFFF);
-            key >>= 20;
-        }
-        var members = new int[columns.Length];
-        for (var c = columns.Length - 1; c >= 0; c--)
-        {
-            members[c] = (int)(key % (uint)_radix[columns[c]]);
-            key /= (uint)_radix[columns[c]];
-        }
-        return new CellSum(ImmutableArray.Create(members), period, (decimal)units / UnitsPerOne, lines);
-    }
-
     private static bool Passes((int[] Column, bool[] Keep)[] filters, int row)
     {
         foreach (var (column, keep) in filters)
@@ -170,13 +202,13 @@ public sealed class MemoryFacts : IFacts
         return true;
     }
 
-    private bool[] Bitmap(MemberFilter filter)
+    private (int[] Column, bool[] Keep) Bitmap(int dimension, MemberFilter filter)
     {
-        var keep = new bool[_radix[_dimensions.IndexOf(filter.Dimension)]];
+        var keep = new bool[_most[dimension] + 1];
         if (filter.Exclude) Array.Fill(keep, true);
         foreach (var member in filter.Members)
             if (member < keep.Length) keep[member] = !filter.Exclude;
-        return keep;
+        return (_members[dimension], keep);
     }
 
     private int LowerBound(long key)
@@ -191,7 +223,10 @@ public sealed class MemoryFacts : IFacts
         return low;
     }
 
-    private static long Key(int version, int period) => ((long)version << 20) + period;
+    private const int PeriodBits = 20;
+    private const long PeriodMask = (1 << PeriodBits) - 1;
+
+    private static long Key(int version, int period) => ((long)version << PeriodBits) + period;
 
     private void Check(BookView view)
     {

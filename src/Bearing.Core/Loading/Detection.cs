@@ -47,7 +47,7 @@ public sealed class Detection(Book book)
         var columns = headings.Select((h, i) => said is not null && said.TryGetValue(h, out var role) ? new ColumnMapping(h, role.Length == 0 ? null : role, "as you said")
             : months && IsMonth(heading, i) ? new ColumnMapping(h, "month", "a month; its cells are amounts") : Recognise(h)).ToImmutableArray();
         var decided = kind ?? GuessKind(columns);
-        var mapping = new FileMapping(decided, Adapt(columns, decided), SignConvention.AsShown, null, false, dimension) { MonthsAcross = months, Scale = ScaleOf(titles) };
+        var mapping = new FileMapping(decided, Adapt(columns, decided), SignConvention.AsShown, null, false, dimension) { MonthsAcross = months, Scale = ScaleOf(titles), Currency = CurrencyOf(columns) };
         mapping = mapping with { Open = MissingColumn(mapping, heading) ?? MissingDimension(mapping) };
         if (decided == TableKind.Records) return WithFields(mapping, sample, said);
         if (mapping.IsReference) return mapping;
@@ -58,6 +58,13 @@ public sealed class Detection(Book book)
             FiscalPeriods = HasFiscalPeriods(mapping, sample),
             Open = mapping.Open ?? (mapping.DateFormat is null && mapping.Has("date") ? UndecidedDates(mapping, sample) : null),
         };
+    }
+
+    /// <summary>In which currency the headings say that the amounts are; null where they do not.</summary>
+    private string? CurrencyOf(ImmutableArray<ColumnMapping> columns)
+    {
+        var amounts = columns.Where(c => c.Role is "amount" or "debit" or "credit").ToList();
+        return amounts.Select(c => HeadingWords.WithCurrency(c.Heading)?.Currency ?? (HeadingWords.IsHomeAmount(c.Heading) ? book.Definition.Currency : null)).Distinct().ToList() is [{ } one] ? one : null;
     }
 
     private bool IsMonth(RawRow row, int index) => MonthOf(row, index) is not null;
@@ -108,6 +115,7 @@ public sealed class Detection(Book book)
             && new[] { d.Code, d.Name, d.Levels[^1] }.Concat(d.OtherNames).Any(n => Words.Phrase(n) == phrase || Words.Phrase(n + " code") == phrase));
         if (Named(true) is { } dimension) return new ColumnMapping(heading, $"dimension:{dimension.Code}", $"the book's dimension {dimension.Name}");
         if (HeadingWords.RoleOf(heading) is { } role) return new ColumnMapping(heading, role, role == "skip" ? "known; not needed" : $"a usual heading for {role}");
+        if (HeadingWords.WithCurrency(heading) is var (currency, rest) && HeadingWords.RoleOf(rest) is "amount" or "debit" or "credit" or "local" && HeadingWords.RoleOf(rest) is { } money) return new ColumnMapping(heading, money, $"a usual heading for {money}, in {currency}");
         if (Named(false) is { } main) return new ColumnMapping(heading, main.Role == DimensionRole.Account ? "account" : "entity", $"what the book calls its {(main.Role == DimensionRole.Account ? "accounts" : "entities")}");
         return new ColumnMapping(heading, null, "not recognised; not used");
     }
@@ -135,13 +143,9 @@ public sealed class Detection(Book book)
         return own is null || columns.Any(c => c.Role == "code") ? columns : [.. columns.Select(c => c.Role == own ? c with { Role = "code" } : c)];
     }
 
-    /// <summary>"closing budget" → a closing rate of the budget; null when the heading names no rate.</summary>
-    private static ImmutableDictionary<string, string>? RateOf(string heading)
-    {
-        var words = Words.Tokens(heading).Select(t => t.Stem).ToList();
-        var kind = words.Contains("closing") || words.Contains("spot") ? "closing" : words.Contains("average") || words.Contains("rate") ? "average" : null;
-        return kind is null ? null : ImmutableDictionary<string, string>.Empty.Add("rate", kind).Add("scenario", words.Contains("budget") ? "budget" : words.Contains("forecast") ? "forecast" : "actual");
-    }
+    /// <summary>What a heading says of the rates below it; null when it names none.</summary>
+    private static ImmutableDictionary<string, string>? RateOf(string heading) => Words.Tokens(heading).Any(t => t.Stem is "closing" or "spot" or "average" or "rate") && RateWords.Of(heading) is var (kind, set)
+        ? ImmutableDictionary<string, string>.Empty.Add("rate", kind.ToString().ToLowerInvariant()).Add("scenario", set) : null;
 
     private static Refusal Say(string because, string remedy) => new(0, null, null, because, remedy);
 
@@ -158,10 +162,10 @@ public sealed class Detection(Book book)
             TableKind.Accounts => (string[][])[["code"], ["name"], ["type"]],
             TableKind.Entities or TableKind.Members => [["code"], ["name"]],
             TableKind.Names => [["code", "account", "entity"], ["other names"]],
-            TableKind.Rates => [["period", "date"], ["currency"], ["rate"]],
+            TableKind.Rates => mapping.Columns.Any(c => c.Sets.ContainsKey("currency")) ? [["period", "date"], ["rate"]] : [["period", "date"], ["currency"], ["rate"]],
             TableKind.Records => [],
-            TableKind.Opening => [["account"], ["entity"], ["amount", "debit", "credit"]],
-            _ => mapping.MonthsAcross ? [["account"], ["entity"]] : [["account"], ["entity"], ["date", "period"], ["amount", "debit", "credit"]],
+            TableKind.Opening => [["account"], ["entity"], ["amount", "debit", "credit", "local"]],
+            _ => mapping.MonthsAcross ? [["account"], ["entity"]] : [["account"], ["entity"], ["date", "period"], ["amount", "debit", "credit", "local"]],
         };
         foreach (var roles in needed)
         {

@@ -147,6 +147,17 @@ public sealed record FileMapping(
     /// <summary>For rates: which way round they are written.</summary>
     public Quotation Quotation { get; init; } = Quotation.ForeignPerHome;
 
+    /// <summary>
+    /// In which currency its amounts stand: an ISO 4217 code, or <see cref="LocalCurrency"/> for that of each row's entity. Null where
+    /// nobody said it: then a column of currencies tells, and without one the entity.
+    /// </summary>
+    public string? Currency { get; init; }
+
+    public const string LocalCurrency = "local";
+
+    /// <summary>For a plan: the set of rates by which it is translated; null for the usual one.</summary>
+    public string? RateSet { get; init; }
+
     public ImmutableArray<KeepRule> Keep { get; init; } = [];
 
     public ImmutableArray<DerivedColumn> Derived { get; init; } = [];

@@ -9,11 +9,13 @@ namespace Bearing.Core.Loading;
 /// <summary>The words that tables are headed and closed with, and the ways in which periods are written. All of it is data in headings.json.</summary>
 public static class HeadingWords
 {
-    private sealed record WordFile(Dictionary<string, string[]> Roles, string[][] Months, string[] Totals, Dictionary<string, decimal> Scales, Dictionary<string, string[]> Fields, Dictionary<string, string[]> FieldHeadings, Dictionary<AccountType, string[]> Types);
+    private sealed record WordFile(Dictionary<string, string[]> Roles, string[][] Months, string[] Totals, Dictionary<string, decimal> Scales, Dictionary<string, string[]> Fields, Dictionary<string, string[]> FieldHeadings, Dictionary<AccountType, string[]> Types, string[] HomeAmounts, string[] Currencies);
 
     private static readonly WordFile File = Load();
     private static readonly FrozenDictionary<string, int> Months = File.Months.SelectMany((names, i) => names.Select(n => (n, i + 1))).ToFrozenDictionary(m => m.n, m => m.Item2);
     private static readonly FrozenDictionary<string, AccountType> Types = File.Types.SelectMany(t => t.Value.Select(w => (Phrase: Words.Phrase(w), t.Key))).DistinctBy(t => t.Phrase).ToFrozenDictionary(t => t.Phrase, t => t.Key);
+    /// <summary>Codes of ISO 4217 that are no everyday English words.</summary>
+    private static readonly FrozenSet<string> Currencies = File.Currencies.ToFrozenSet();
     private static readonly FrozenSet<string> Totals = File.Totals.ToFrozenSet();
 
     /// <summary>Role → the headings that usually stand over it.</summary>
@@ -26,6 +28,19 @@ public static class HeadingWords
         foreach (var (role, words) in File.Roles)
             if (words.Any(w => Words.Phrase(w) is var known && (known == phrase || known == spaced))) return role;
         return null;
+    }
+
+    /// <summary>Whether a heading says that the amounts below it are in the currency of the whole group.</summary>
+    public static bool IsHomeAmount(string heading) => Words.Phrase(Spaced(heading)) is var phrase && File.HomeAmounts.Any(w => Words.Phrase(w) == phrase);
+
+    /// <summary>"Amount EUR" → EUR and "Amount"; null where no code of a currency stands at its end or its beginning.</summary>
+    public static (string Currency, string Heading)? WithCurrency(string heading)
+    {
+        var words = heading.Split((char[])[' ', '_', '(', ')', '[', ']'], StringSplitOptions.RemoveEmptyEntries);
+        static bool IsCode(string word) => word.Length == 3 && Currencies.Contains(word.ToUpperInvariant());
+        if (words.Length < 2) return null;
+        if (IsCode(words[^1])) return (words[^1].ToUpperInvariant(), string.Join(' ', words[..^1]));
+        return IsCode(words[0]) ? (words[0].ToUpperInvariant(), string.Join(' ', words[1..])) : null;
     }
 
     /// <summary>The type of account that a cell names, in whatever word a chart of accounts uses for it; null where it names none.</summary>
@@ -53,7 +68,7 @@ public static class HeadingWords
     }
 
     /// <summary>Whether a heading is one of those under which columns of this kind usually stand: open, paid, whole (an amount), line (kept with each ledger line).</summary>
-    public static bool FieldOf(string heading, string kind) => Words.Phrase(Spaced(heading)) is var phrase && File.FieldHeadings[kind].Any(w => Words.Phrase(w) == phrase);
+    public static bool FieldOf(string heading, string kind) => Words.Phrase(Spaced(WithCurrency(heading)?.Heading ?? heading)) is var phrase && File.FieldHeadings[kind].Any(w => Words.Phrase(w) == phrase);
 
     /// <summary>Whether a text closes a table or a block of it: "Total costs", "Sum of 12 lines", "Coast, result".</summary>
     public static bool IsTotal(string text) => text.Length < 120 && Words.Tokens(text).Any(t => Totals.Contains(t.Stem));

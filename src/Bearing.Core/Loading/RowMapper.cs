@@ -9,10 +9,15 @@ namespace Bearing.Core.Loading;
 /// <summary>A row of facts, mapped and checked.</summary>
 /// <param name="Scenario">The scenario that its column names; empty for the one of the load.</param>
 /// <param name="Members">Ids in the order of the book's dimensions.</param>
-/// <param name="Amount">Credit-positive; statistics as given.</param>
+/// <param name="Amount">In the book's currency, credit-positive; statistics as given.</param>
+/// <param name="Local">In <paramref name="Currency"/>, credit-positive; null where the file has one amount, in the book's currency.</param>
 /// <param name="Fields">Further fields as JSON (<see cref="RecordRow"/>); null for none.</param>
 public readonly record struct FactRow(
-    int Row, string Scenario, Period Period, DateOnly? Date, string Document, string LineNumber, int[] Members, decimal Amount, decimal? Local, string? Currency, string Text, string? Fields = null);
+    int Row, string Scenario, Period Period, DateOnly? Date, string Document, string LineNumber, int[] Members, decimal Amount, decimal? Local, string? Currency, string Text, string? Fields = null)
+{
+    /// <summary>The rate at which the amount was translated from the local one; null where nothing was.</summary>
+    public Rate? Rate { get; init; }
+}
 
 /// <summary>A member that a ledger or plan brought along for a further dimension.</summary>
 public sealed record NewMember(int Id, int DimensionId, string Code);
@@ -20,7 +25,7 @@ public sealed record NewMember(int Id, int DimensionId, string Code);
 /// <summary>
 /// Turns raw rows into facts by a mapping: one fact a row, or one for each amount column that holds something. Accounts and
 /// entities must be known, by code, name or both in one cell; members of further dimensions are added unless the book
-/// already has a list of them.
+/// already has a list of them. Amounts in another currency than the book's are translated line by line.
 /// </summary>
 public sealed class RowMapper
 {
@@ -31,6 +36,7 @@ public sealed class RowMapper
     private readonly string[] _roles;
     private readonly bool[] _listed;
     private readonly int _account;
+    private readonly int _entity;
     private readonly MemberFinder[] _finders;
     private readonly FieldReader _fields;
     private readonly Dictionary<(int, string), int> _added = [];
@@ -40,6 +46,10 @@ public sealed class RowMapper
     private int[] _columns = [];
     private string? _json;
     private int _date, _period, _document, _line, _debit, _credit, _local, _currency, _text;
+    private readonly Dictionary<int, string> _currencyOf = [];
+
+    /// <summary>Whether the file has the book's amount and the local one beside each other.</summary>
+    private bool _bothAmounts;
 
     /// <param name="nextMember">First id free for new members.</param>
     public RowMapper(Book book, FileMapping mapping, Layout layout, int nextMember)
@@ -47,6 +57,7 @@ public sealed class RowMapper
         (_book, _mapping, _nextMember) = (book, mapping, nextMember);
         _dimensions = book.Definition.Dimensions;
         _account = _dimensions.IndexOf(book.Accounts);
+        _entity = _dimensions.IndexOf(book.Entities);
         _roles = [.. _dimensions.Select(RoleOf)];
         _listed = [.. _dimensions.Select(d => d.Role != DimensionRole.Other || book.MembersOf(d.Id).Any(m => m.Name != m.Code))];
         _finders = [.. _dimensions.Select((d, i) => new MemberFinder(book, mapping, d, _roles[i]))];
@@ -56,6 +67,12 @@ public sealed class RowMapper
     }
 
     public List<NewMember> NewMembers { get; } = [];
+
+    /// <summary>The rates by which amounts in other currencies are translated; null where they stay as they are, as those of a trial balance do.</summary>
+    public Translation? Translation { get; init; }
+
+    /// <summary>Entities, with their currency, whose amounts were taken to be in it because nothing says otherwise.</summary>
+    public Dictionary<int, string> TakenAsLocal { get; } = [];
 
     /// <summary>For tables that speak of the group as a whole: the entity under which their rows are placed.</summary>
     public int? EntityWhereNone { get; init; }
@@ -81,6 +98,7 @@ public sealed class RowMapper
         (_date, _period, _document, _line) = (layout.IndexOf("date"), layout.IndexOf("period"), layout.IndexOf("document"), layout.IndexOf("line"));
         (_debit, _credit, _local) = (layout.IndexOf("debit"), layout.IndexOf("credit"), layout.IndexOf("local"));
         (_currency, _text) = (layout.IndexOf("currency"), layout.IndexOf("text"));
+        _bothAmounts = _local >= 0 && (layout.Values.Length > 0 || _debit >= 0 || _credit >= 0);
     }
 
     /// <summary>Adds the facts of a row to <paramref name="into"/>, or says why the row cannot be placed and adds none.</summary>
@@ -91,6 +109,7 @@ public sealed class RowMapper
                 "Check that the separator is the right one; then look for a missing quote or an extra separator in this row.");
         var date = DateOf(raw, out var refusal);
         if ((refusal ??= _fields.Read(raw, out _json)) is not null) return refusal;
+        if (IsLocalOnly(raw)) return TryNumber(raw, _local, out var local, out refusal) ? AddFact(raw, null, local * _mapping.Scale, date, into) : refusal;
         if (_layout.Values.Length == 0) return TryDebitCredit(raw, out var net, out refusal) ? AddFact(raw, null, net, date, into) : refusal;
         var several = _layout.Values.Length > 1;
         var before = into.Count;
@@ -107,20 +126,68 @@ public sealed class RowMapper
 
     private static string RoleOf(Dimension dimension) => dimension.Role switch { DimensionRole.Account => "account", DimensionRole.Entity => "entity", _ => $"dimension:{dimension.Code}" };
 
+    /// <summary>Whether the row has its amount in the local column alone.</summary>
+    private bool IsLocalOnly(RawRow raw) => _local >= 0 && !IsBlank(raw, _local) && IsBlank(raw, _debit) && IsBlank(raw, _credit) && _layout.Values.All(v => IsBlank(raw, v.Index));
+
     private Refusal? AddFact(RawRow raw, ValueColumn? value, decimal amount, DateOnly? date, List<FactRow> into)
     {
         if (!TryPeriod(raw, value, date, out var period, out var refusal) || !TryMembers(raw, value, amount, out var members, out refusal)) return refusal;
         if (Unfit(raw, value?.Heading, amount) is { } unfit) return unfit;
-        decimal? local = null;
-        if (_local >= 0 && !IsBlank(raw, _local))
-        {
-            if (!TryNumber(raw, _local, out var given, out refusal)) return refusal;
-            if (Unfit(raw, _layout.Heading.Fields[_local].Trim(), given) is { } tooLong) return tooLong;
-            local = Signed(given, members);
-        }
+        if (!TryLocal(raw, members, out var local, out refusal) || !TryCurrency(raw, value, members, local is not null, out var currency, out refusal)) return refusal;
         var scenario = value?.Sets.GetValueOrDefault("scenario") ?? "";
-        into.Add(new FactRow(raw.Number, scenario, period, date, Field(raw, _document), Field(raw, _line), members, Signed(amount, members), local, NullIfEmpty(Field(raw, _currency)), Field(raw, _text), _json));
+        var fact = new FactRow(raw.Number, scenario, period, date, Field(raw, _document), Field(raw, _line), members, Signed(amount, members), local, currency, Field(raw, _text), _json);
+        if (local is null && currency is not null && currency != _book.Definition.Currency && Translation is { } translation)
+        {
+            if (translation.Find(scenario, period, currency, out var because) is not { } rate)
+                return new Refusal(raw.Number, null, null, because, "Load the rates of these months first, or say in the mapping by which set of rates this version is translated (rates), or in which currency the amounts are (currency).");
+            fact = fact with { Amount = rate.Translate(fact.Amount), Local = fact.Amount, Rate = rate };
+            if (!Numbers.Fits(fact.Amount)) return new Refusal(raw.Number, value?.Heading, null, $"Translated at {rate.Value}, the amount has more than 14 digits before the point.", "Check the rate and the amount in the source.");
+        }
+        into.Add(fact);
         return null;
+    }
+
+    /// <summary>The local amount that a file has beside the book's; null where it has none.</summary>
+    private bool TryLocal(RawRow raw, int[] members, out decimal? local, out Refusal? refusal)
+    {
+        (local, refusal) = (null, null);
+        if (!_bothAmounts || IsBlank(raw, _local) || IsLocalOnly(raw)) return true;
+        if (!TryNumber(raw, _local, out var given, out refusal)) return false;
+        refusal = Unfit(raw, _layout.Heading.Fields[_local].Trim(), given);
+        local = Signed(given, members);
+        return refusal is null;
+    }
+
+    /// <summary>
+    /// In which currency a row's one amount stands, or its local one: as its column says, then the mapping, then the row, then its entity. Null for quantities.
+    /// </summary>
+    private bool TryCurrency(RawRow raw, ValueColumn? value, int[] members, bool hasBoth, out string? currency, out Refusal? refusal)
+    {
+        (currency, refusal) = (null, null);
+        var written = Field(raw, _currency);
+        if (_book.Member(members[_account]).Account?.Type == AccountType.Statistic)
+        {
+            currency = NullIfEmpty(written);
+            return true;
+        }
+        var text = written;
+        if (!hasBoth && !(_bothAmounts && IsLocalOnly(raw)))
+            text = value?.Sets.GetValueOrDefault("currency") ?? (_mapping.Currency is { } said && said != FileMapping.LocalCurrency ? said : _bothAmounts ? _book.Definition.Currency : written);
+        if (_mapping.LookUps.TryGetValue("currency", out var lookUp) && lookUp.TryGetValue(text, out var meant)) text = meant;
+        if (text.Length == 0 || _mapping.Blanks.Contains(text)) currency = OfEntity(members, assumed: !hasBoth && _mapping.Currency is null && _local < 0);
+        else if (text.Length == 3 && text.All(char.IsAsciiLetter)) currency = text.ToUpperInvariant();
+        else refusal = new Refusal(raw.Number, _currency < 0 ? null : _layout.Heading.Fields[_currency].Trim(), Shorten(text), $"“{Shorten(text)}” is not a currency code.", "Use the three letters of ISO 4217, or say in the mapping what it stands for (look-ups of currency).");
+        // What is in the book's own currency needs no mark where the file has none.
+        if (currency == _book.Definition.Currency && written.Length == 0) currency = null;
+        return refusal is null;
+    }
+
+    private string OfEntity(int[] members, bool assumed)
+    {
+        var entity = members[_entity];
+        if (!_currencyOf.TryGetValue(entity, out var currency)) _currencyOf[entity] = currency = _book.CurrencyOf(_book.Member(entity));
+        if (assumed && currency != _book.Definition.Currency) TakenAsLocal[entity] = currency;
+        return currency;
     }
 
     /// <summary>What no column of the book can keep exactly: typed numbers of workbooks, and what the scale made of a number.</summary>

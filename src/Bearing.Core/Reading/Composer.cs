@@ -276,6 +276,7 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
                 break;
             case MentionKind.Currency when draft.Currency is { } other && other != word.Value: throw new CannotAnswerException("Amounts are shown in one currency at a time. Ask for the one, and for the other after it.");
             case MentionKind.Currency: draft.Currency = word.Value; Say("currency"); break;
+            case MentionKind.Rates: draft.Rates = word.Value; Say("rates"); break;
             case MentionKind.Quote: draft.Text = word.Value; Say("test"); break;
             case MentionKind.Cumulative: draft.Cumulative = true; Say("cumulative"); break;
             case MentionKind.Amount or MentionKind.Percent: Unplaced(2); break;

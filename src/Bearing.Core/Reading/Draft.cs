@@ -126,6 +126,9 @@ internal sealed class Draft
     public RowStatistic? Statistic { get; set; }
     /// <summary>ISO code, or local.</summary>
     public string? Currency { get; set; }
+
+    /// <summary>The set of rates at which amounts are to be translated.</summary>
+    public string? Rates { get; set; }
     /// <summary>Only what is below (−1) or above (+1) zero, or lies on that side of its base; 0 for all.</summary>
     public int Sign { get; set; }
     public View? View { get; set; }

@@ -46,7 +46,8 @@ public sealed class ReadingWriter(Book book)
         if (question.Projection is { } projection) Add("projection", ProjectionName(projection), projection.ToString().ToLowerInvariant());
         if (question.Growth) Add("growth", "movement, not effect on profit", "true");
         if (question.Statistic is { } statistic) Add("statistic", StatisticName(question, statistic), statistic.ToString().ToLowerInvariant());
-        if (question.Currency is { } currency) Add("currency", $"in {currency}, as posted", currency);
+        if (question.Currency is { } currency) Add("currency", $"in {currency}", currency);
+        if (question.Rates is { } rates) Add("rates", $"at {Question.NameOfRates(rates)}", rates);
         if (question.Display is { } display) Add("display", DisplayName(display), "");
         if (question.Listing is { } layout) Add("listing", RecordReading.ListingName(book.Table(Table.Ledger), layout), "");
         if (question.Text is { } text) Add("test", $"text with “{text}”", text);
@@ -84,7 +85,7 @@ public sealed class ReadingWriter(Book book)
         var by = question.Breakdowns.Length == 0 ? "" : ", by " + string.Join(", then ", question.Breakdowns.Select(BreakdownName));
         var rank = question.Ranking is { } r ? ", " + RankingName(r) + OfWhich(question, r) + (question.Beside.IsEmpty ? "" : $" by {NameOf(question.Figure)}") + PlaceName(question) : "";
         var conditions = question.Conditions.Length == 0 ? "" : ", only rows " + string.Join(" and ", question.Conditions.Select(c => ConditionName(c, question.Bases.Length > 0 && question.Intent != Intent.Entries, IsPercent(question), BaseOf(c, question))));
-        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency} as posted" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
+        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency}" : "")}{(question.Rates is { } rates ? $", at {Question.NameOfRates(rates)}" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
 
     /// <summary>"Year to date 2026 and its months side by side" where the first span is made of the others.</summary>

@@ -165,6 +165,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         // So much percent is one of something: of a base, or of what is a percentage itself.
         if (question.Bases.IsEmpty && question.Conditions.Any(c => c.On == ConditionOn.Percent) && !IsOfUnit(book.Figure(question.Figure), "percent")) _cost += OtherUnit;
         question = WithSides(question);
+        if (draft.Rates is { } rates) question = question with { Rates = rates };
         if (draft.Currency is { } currency) question = question with { Currency = CurrencyOf(currency, question) };
         if (draft.Statistic is { } statistic) question = Summarised(question, statistic, draft);
         if (draft.Same && question.Bases.Length > 0) question = Compared(question);

@@ -9,7 +9,7 @@ public enum MentionKind
     Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
     Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
     Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
-    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer, Not, Walk, Clear, Multiple, Leading, Beyond, Others, Across,
+    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, Rates, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer, Not, Walk, Clear, Multiple, Leading, Beyond, Others, Across,
     Define, Combined, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns, Day, Codes,
 }
 

@@ -36,8 +36,10 @@ internal sealed class ComparisonPlan
         Blocks = [.. question.Spans.Select(Plan)];
         RefuseWhereNothingCompares();
         EntityFilter = CoveredEntities();
+        var entities = Scoping.Filters(book, question.Filters).Where(f => f.Dimension == book.Entities.Id).ToList();
         foreach (var side in Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
-            _notes.AddRange(book.Remarks.Where(r => r.Version == side.Version!.Id && r.Periods.Intersect(side.Stored) is not null).Select(r => r.Text).Where(t => !_notes.Contains(t)));
+            _notes.AddRange(book.Remarks.Where(r => r.Version == side.Version!.Id && r.Periods.Intersect(side.Stored) is not null && r.Entities.Any(e => entities.TrueForAll(f => f.Members.Contains(e) != f.Exclude)))
+                .Select(r => r.Text).Where(t => !_notes.Contains(t)));
     }
 
     public ImmutableArray<BlockPlan> Blocks { get; }

@@ -56,7 +56,8 @@ internal sealed partial class GridWriter
     {
         if (figure is PairFigure pair) return pair.Of(stored(0) * pair.Top.ShownSign, stored(1) * pair.Bottom.ShownSign);
         var sum = (SumFigure)figure;
-        return stored(0) * sum.ShownSign is var shown && sum.OverTime == OverTime.Average && shown is { } average ? decimal.Round(average, 6) : shown;
+        // What was translated or averaged is rounded here, once.
+        return stored(0) * sum.ShownSign is { } shown ? decimal.Round(shown, sum.OverTime == OverTime.Average ? 6 : Rate.MoneyDecimals, MidpointRounding.AwayFromZero) : null;
     }
 
     private static RowNode Root(RowNode node) => node.Parent is { } above ? Root(above) : node;

@@ -23,7 +23,8 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown && book.ActualSpan is { } loaded)
             throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances: only what was posted since {book.Calendar.NameOf(loaded.From)} is known. Load the opening balances, or ask for its entries.", $"entries of {figure.Name}");
         var plan = new ComparisonPlan(book, question);
-        if (question.Currency is { } asked) await CheckCurrency(question, plan, figure, asked, cancel);
+        if (question.Currency is not null || question.Rates is not null) CheckMoney(figure);
+        var notes = plan.Notes.Distinct().ToList();
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
         var parts = figure is PairFigure pair ? new[] { pair.Top, pair.Bottom } : [(SumFigure)figure];
         var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
@@ -35,10 +36,10 @@ public sealed class Tabulator(Book book, IFacts facts)
         for (var b = 0; b < plan.Blocks.Length; b++)
             for (var s = 0; s < layout.Sides; s++)
                 for (var p = 0; p < parts.Length; p++)
-                    await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), ofAccounts && p == 1 ? splitters[..^1] : splitters, cancel);
+                    await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), ofAccounts && p == 1 ? splitters[..^1] : splitters, notes, cancel);
         foreach (var further in beside)
             for (var p = 0; p < further.Parts.Length; p++)
-                await Fill(root, question, further.Plan, further.Side, further.Parts[p], further.Slot + p, splitters, cancel);
+                await Fill(root, question, further.Plan, further.Side, further.Parts[p], further.Slot + p, splitters, notes, cancel);
         if (ofAccounts) Divide(root, layout);
         if (question.Cumulative && splitters is [{ IsTime: true }]) Cumulate(root, layout.Count);
         if (question.Currency is { } currency) figure = figure switch { SumFigure money => money with { Unit = currency }, PairFigure r => r with { Unit = r.Unit.Replace(book.Definition.Currency, currency, StringComparison.Ordinal) }, _ => figure };
@@ -46,7 +47,6 @@ public sealed class Tabulator(Book book, IFacts facts)
         var grid = writer.Write(root);
         figure = Finer(figure, grid, c => c.Kind is ColumnKind.Subject or ColumnKind.Base);
         grid = grid with { Decimals = figure.Decimals, Columns = [.. grid.Columns.Select(c => c.Figure is { } further ? c with { Figure = Finer(further, grid, o => o == c) } : c)] };
-        var notes = plan.Notes.Distinct().ToList();
         if (figure is SumFigure && splitters.FirstOrDefault(x => !x.IsTime && plan.KeepsOfSubject(x.Dimension!) != Keeping.Whole)?.Dimension is { } half)
             notes.Add($"{(plan.KeepsOfSubject(half) == Keeping.IncomeOnly ? "Costs are" : "Income is")} not kept by {half.Name.ToLowerInvariant()}, and stand{(plan.KeepsOfSubject(half) == Keeping.IncomeOnly ? "" : "s")} in the row Unassigned.");
         if (figure is PairFigure { Rule: not PairRule.Difference } parted && question.Conditions.IsEmpty && grid.Rows.Length == 1 && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept)
@@ -111,26 +111,15 @@ public sealed class Tabulator(Book book, IFacts facts)
             [.. units.Select(u => u.Name)]);
     }
 
-    /// <summary>Amounts as they were posted: all of them in the one currency, or there is no sum to show.</summary>
-    private async ValueTask CheckCurrency(Question question, ComparisonPlan plan, Figure figure, string currency, CancellationToken cancel)
+    private void CheckMoney(Figure figure)
     {
-        if (plan.Blocks.SelectMany(b => b.Sides).FirstOrDefault(s => s.Version is { } v && book.Definition.Scenarios.First(x => x.Versions.Contains(v)).Kind != ScenarioKind.Actual) is { } planned)
-            throw new CannotAnswerException($"{book.NameOf(planned.Side)} is kept in {book.Definition.Currency}; only actuals were posted in {currency}.", "versus last year");
         var part = figure as SumFigure ?? ((PairFigure)figure).Top;
         if (part.Unit != book.Definition.Currency) throw new CannotAnswerException($"{part.Name} is not money, so it has no currency.");
-        foreach (var side in plan.Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
-        {
-            var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, part));
-            var all = new CellQuery(side.Version!.Id, side.Stored, filters, [], false);
-            var (posted, local) = ((await facts.Cells(_view, all, cancel)).Sum(c => c.Lines), (await facts.Cells(_view, all with { Currency = currency }, cancel)).Sum(c => c.Lines));
-            if (local == posted && local > 0) continue;
-            string[] nearest = [.. book.MembersOf(book.Entities.Id).Where(e => string.Equals(e.Entity?.Currency, currency, StringComparison.OrdinalIgnoreCase) && !(local == 0 && question.Filters.Any(f => f.Members.Contains(e.Code)))).Select(e => $"{part.Name} of {e.Name} in {currency}").Take(3)];
-            throw new CannotAnswerException(local == 0 ? $"Nothing of {part.Name} in this scope was posted in {currency}." : FormattableString.Invariant($"{local:N0} of the {posted:N0} lines of {part.Name} in this scope were posted in {currency}, the others in other currencies; what was posted in several does not add up. Amounts of a plan or of others are not converted."), nearest);
-        }
+        if (book.Currencies.IsEmpty) throw new CannotAnswerException($"The book has amounts in {book.Definition.Currency} only, and no rates of exchange.");
     }
 
     private async ValueTask Fill(RowNode root, Question question, ComparisonPlan plan, SidePlan side, SumFigure part, int slot,
-        ImmutableArray<Splitter> splitters, CancellationToken cancel)
+        ImmutableArray<Splitter> splitters, List<string> notes, CancellationToken cancel)
     {
         if (side.Version is null) return;
         var kept = side.Kept;
@@ -141,11 +130,13 @@ public sealed class Tabulator(Book book, IFacts facts)
         var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, part));
         if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
         var groupBy = usable.Where(s => !s.IsTime).Select(s => s.Dimension!.Id).Distinct().ToImmutableArray();
-        var query = new CellQuery(side.Version.Id, stored, filters, groupBy, byTime || part.OverTime == OverTime.Average) { Currency = part.Unit == book.Definition.Currency ? question.Currency : null };
+        var valuation = new Valuation(book, question, side, part, groupBy);
+        var query = new CellQuery(side.Version.Id, stored, filters, valuation.GroupBy, byTime || valuation.ByPeriod || part.OverTime == OverTime.Average) { ByCurrency = valuation.ByCurrency };
         var cells = await facts.Cells(_view, query, cancel);
-        var time = new TimeRule(part.OverTime, side, usable.FirstOrDefault(s => s.IsTime), cells);
+        var time = new TimeRule(part.OverTime, side, usable.FirstOrDefault(s => s.IsTime), cells, valuation);
         root.Sums[slot] ??= 0m;
-        foreach (var cell in cells) AddCell(root, cell, slot, usable, groupBy, time);
+        foreach (var cell in cells) AddCell(root, cell, slot, usable, valuation.GroupBy, time);
+        notes.AddRange(valuation.Notes.Except(notes));
     }
 
     private static void AddCell(RowNode root, CellSum cell, int slot, ImmutableArray<Splitter> splitters, ImmutableArray<int> groupBy, TimeRule time)
@@ -190,25 +181,32 @@ internal sealed class TimeRule
     private readonly OverTime _rule;
     private readonly SidePlan _side;
     private readonly Splitter? _splitter;
+    private readonly Valuation _valuation;
     private readonly int _periods;
     private readonly Dictionary<int, int> _periodsByBucket;
-    private readonly int[] _buckets;
 
-    public TimeRule(OverTime rule, SidePlan side, Splitter? splitter, IReadOnlyList<CellSum> cells)
+    /// <summary>Bucket → the last stored period of the span in it, in the order of time.</summary>
+    private readonly SortedDictionary<int, int> _buckets = [];
+
+    public TimeRule(OverTime rule, SidePlan side, Splitter? splitter, IReadOnlyList<CellSum> cells, Valuation valuation)
     {
-        (_rule, _side, _splitter) = (rule, side, splitter);
+        (_rule, _side, _splitter, _valuation) = (rule, side, splitter, valuation);
         var withData = cells.Select(c => c.Period).Distinct().ToList();
         _periods = Math.Max(1, withData.Count);
         _periodsByBucket = splitter is null ? [] : withData.GroupBy(BucketOf).ToDictionary(g => g.Key, g => g.Count());
-        _buckets = splitter is null ? [] : [.. side.Stored.Periods().Select(p => BucketOf(p.Ordinal)).Distinct().Order()];
+        if (splitter is null) return;
+        foreach (var period in side.Stored.Periods()) _buckets[BucketOf(period.Ordinal)] = period.Ordinal;
     }
 
     /// <summary>The buckets in which a cell of this period counts, named by the subject's periods.</summary>
     public IEnumerable<int> Buckets(int period) => _rule == OverTime.Closing
-        ? _buckets.Where(b => b >= BucketOf(period)) : [BucketOf(period)];
+        ? _buckets.Keys.Where(b => b >= BucketOf(period)) : [BucketOf(period)];
 
-    public decimal Weigh(CellSum cell, int? bucket) => _rule == OverTime.Average
-        ? cell.Amount / (bucket is { } at ? _periodsByBucket[at] : _periods) : cell.Amount;
+    public decimal Weigh(CellSum cell, int? bucket)
+    {
+        var amount = _valuation.Of(cell, bucket is { } of && _rule == OverTime.Closing ? _buckets[of] : _side.Stored.To.Ordinal);
+        return _rule == OverTime.Average ? amount / (bucket is { } at ? _periodsByBucket[at] : _periods) : amount;
+    }
 
     private int BucketOf(int storedPeriod) => _splitter!.Bucket(storedPeriod + _side.Shift);
 }

@@ -75,7 +75,7 @@ public sealed class OpenBook : IDisposable
 
     private sealed class SnapshotFacts(MemoryFacts cells, DuckFacts lines) : IFacts
     {
-        public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel) => query.Currency is null ? cells.Cells(view, query, cancel) : lines.Cells(view, query, cancel);
+        public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel) => cells.Cells(view, query, cancel);
 
         public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel) => lines.Records(view, query, cancel);
 

@@ -33,7 +33,8 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
     public LinePageDto ToDto(LinePage page, int shownSign, bool asJournal = false) => new([.. page.Lines.Select(l => new LineDto(l.Load, l.Row, fileOf(l.Load), l.Document,
             l.Date?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), Period.FromOrdinal(l.Period).ToString(),
             book.Definition.Dimensions.Select((d, i) => (d.Code, Member: Member(l.Members[i]))).ToDictionary(m => m.Code, m => m.Member),
-            Amount(l.Amount * (asJournal ? -1 : SignOf(l, shownSign))), l.LocalAmount is { } local ? Amount(local * (asJournal ? -1 : SignOf(l, shownSign))) : null, l.Currency, l.Text, l.Fields))],
+            Amount(l.Amount * (asJournal ? -1 : SignOf(l, shownSign))), l.LocalAmount is { } local ? Amount(local * (asJournal ? -1 : SignOf(l, shownSign))) : null, l.Currency, l.Text, l.Fields,
+            l.Rate is { } rate ? new LineRateDto(rate.Value.ToString("0.0#######", System.Globalization.CultureInfo.InvariantCulture), Name(rate.Quotation), rate.Set, rate.Load, fileOf(rate.Load)) : null))],
         page.Count, Amount(page.Sum * shownSign), page.Next, [.. book.Table(Table.Ledger)?.Fields.Select(f => new FieldDto(f.Code, f.Name, f.Type.ToString().ToLowerInvariant(), f.Dimension)) ?? []]);
 
     private AnswerSet Set(string outcome, Reading? reading, IReadOnlyList<ChoiceDto> choices, string? because, IReadOnlyList<string> nearest, IReadOnlyList<AnswerDto> answers) =>

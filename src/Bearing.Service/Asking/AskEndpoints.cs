@@ -233,7 +233,7 @@ public static class AskEndpoints
     private static string LinesCsv(Book book, LinePageDto page)
     {
         var dimensions = book.Definition.Dimensions.Select(d => d.Code).ToList();
-        return CsvText.Write(["Load", "Row", "File", "Document", "Date", "Period", .. dimensions, "Amount", "Local amount", "Currency", "Text"],
-            page.Lines.Select(l => (IEnumerable<string>)[$"{l.Load}", $"{l.Row}", l.File, l.Document, l.Date ?? "", l.Period, .. dimensions.Select(d => l.Members[d].Code), l.Amount, l.LocalAmount ?? "", l.Currency ?? "", l.Text]));
+        return CsvText.Write(["Load", "Row", "File", "Document", "Date", "Period", .. dimensions, "Amount", "Local amount", "Currency", "Rate", "Text"],
+            page.Lines.Select(l => (IEnumerable<string>)[$"{l.Load}", $"{l.Row}", l.File, l.Document, l.Date ?? "", l.Period, .. dimensions.Select(d => l.Members[d].Code), l.Amount, l.LocalAmount ?? "", l.Currency ?? "", l.Rate?.Value ?? "", l.Text]));
     }
 }

@@ -22,7 +22,7 @@ internal static class QuestionMapping
         q.Conditions.IsEmpty ? null : [.. q.Conditions.Select(c => new ConditionDto(c.On.ToString().ToLowerInvariant(), c.Direction.ToString().ToLowerInvariant(), c.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), c.Of?.ToString()))],
         q.Share ? true : null, q.Claim?.ToString().ToLowerInvariant(), q.Growth ? true : null, q.Document, q.Cumulative ? true : null, q.Projection is { } p ? Loading.LoadMapping.Name(p) : null, q.Records is { } a ? ToDto(a) : null,
         q.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, q.Text, q.Display is { } d ? new DisplayDto(d.View is { } v ? Loading.LoadMapping.Name(v) : null, d.Scale, d.Decimals) : null, q.Currency, q.Listing is { } l ? new ListingDto(l.Columns.IsEmpty ? null : l.Columns, l.OrderBy, l.Descending ? true : null) : null, q.ClaimOf?.ToString().ToLowerInvariant(), q.Mix ? true : null, q.Than is { } than ? Book.Coded(than) : null,
-        q.Part is { } part ? new PartDto(part.Dimension, part.Code, part.Claim?.ToString().ToLowerInvariant()) : null, q.Beside.IsEmpty ? null : [.. q.Beside.Select(Book.Coded)]);
+        q.Part is { } part ? new PartDto(part.Dimension, part.Code, part.Claim?.ToString().ToLowerInvariant()) : null, q.Beside.IsEmpty ? null : [.. q.Beside.Select(Book.Coded)], q.Rates);
 
     private static RecordAskDto ToDto(RecordAsk a) => new(a.Table, [.. a.Tests.Select(ToDto)], a.By.IsEmpty ? null : [.. a.By.Select(g => new GatheringDto(g.Field, g.Level))], a.Sum, a.Due, a.Buckets.IsEmpty ? null : a.Buckets, a.CountOnly ? true : null, a.OfFigure ? true : null, a.Also is { } also ? ToDto(also) : null, a.Statistic is { } s ? Loading.LoadMapping.Name(s) : null, a.LimitsGroups ? true : null, a.PaidOn, a.AsAt?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), a.Beside.IsEmpty ? null : a.Beside);
 
@@ -74,6 +74,7 @@ internal static class QuestionMapping
             Document = string.IsNullOrEmpty(dto.Document) ? null : dto.Document,
             Text = string.IsNullOrEmpty(dto.Text) ? null : dto.Text,
             Currency = string.IsNullOrEmpty(dto.Currency) ? null : dto.Currency.Length == 3 && dto.Currency.All(char.IsAsciiLetter) ? dto.Currency.ToUpperInvariant() : throw Wrong("currency", $"“{dto.Currency}” is no currency.", "Use an ISO 4217 code."),
+            Rates = string.IsNullOrEmpty(dto.Rates) ? null : dto.Rates.Length <= 40 && dto.Rates.All(c => char.IsAsciiLetterLower(c) || char.IsAsciiDigit(c) || c == '-') ? dto.Rates : throw Wrong("rates", $"“{dto.Rates}” is no set of rates.", "Use actual, budget, forecast, prior-year, or the code of a version's own."),
             Statistic = dto.Statistic is null ? null : Known<RowStatistic>(dto.Statistic, "statistic"),
             Display = dto.Display is { } d ? new Display(d.View is null ? null : Known<View>(d.View, "display.view"), d.Scale is null or 1 or 1_000 or 1_000_000 ? d.Scale : throw Wrong("display.scale", $"{d.Scale} is no scale.", "Use 1, 1000 or 1000000."),
                 d.Decimals is null or (>= 0 and <= 4) ? d.Decimals : throw Wrong("display.decimals", $"{d.Decimals} is out of range.", "Use 0 to 4.")) : null,

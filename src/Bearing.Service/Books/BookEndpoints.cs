@@ -112,7 +112,7 @@ public static class BookEndpoints
             [.. definition.Dimensions.Select(d => new DimensionDto(d.Code, d.Name, d.Role.ToString().ToLowerInvariant(), d.Levels, book.MembersOf(d.Id).Count()))],
             [.. definition.Scenarios.Select(s => new ScenarioDto(s.Code, s.Name, s.Kind.ToString().ToLowerInvariant(), [.. s.Versions.Select(v => new VersionDto(v.Code,
                 v.Coverage?.Span.From.ToString(), v.Coverage?.Span.To.ToString(), [.. v.Coverage?.KeptDimensions.Select(code) ?? []], v.CutOff?.ToString()))]))],
-            figures, Periods(book), [.. Openings.Of(book)]);
+            figures, Periods(book), [.. Openings.Of(book)], [.. book.Remarks.Where(r => r.IsNotice).Select(r => r.Text).Distinct()]);
     }
 
     /// <summary>What can be chosen in place of a period: year to date, years, quarters and months, newest first.</summary>

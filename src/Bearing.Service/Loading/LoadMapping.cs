@@ -11,10 +11,10 @@ internal static class LoadMapping
     public static RefusalDto ToDto(RefusedRows r) => new(r.Count, [.. r.Rows.Select(Place)], r.Amount is { } a ? Amount(a) : null, r.First.Column, r.First.Value, r.First.Because, r.First.Remedy, r.First.Unknown);
 
     public static ReceiptDto ToDto(LoadReceipt r) => new(r.Load, r.Edition, r.File, Name(r.Kind), r.Scenario, r.RowsRead, r.RowsTaken, r.RefusedRows,
-        [.. r.Refused.Select(ToDto)], [.. r.Periods.Select(p => new PeriodTotalDto(p.Period, p.Name, p.Lines, Amount(p.Debit), Amount(p.Credit), Amount(p.Net)))],
+        [.. r.Refused.Select(ToDto)], [.. r.Periods.Select(p => new PeriodTotalDto(p.Period, p.Name, p.Lines, Amount(p.Debit), Amount(p.Credit), Amount(p.Net), p.Currency))],
         r.Entities, r.Cells, r.Supersedes, r.NewMembers, [.. r.LeftOut.Select(l => new LeftOutDto(l.What, l.Count, [.. l.Rows.Select(Place)]))], r.Totals,
         [.. (r.Steps.IsDefault ? [] : r.Steps).Select(s => new StepDto(s.What, s.Before, s.After))], r.Filter, r.Joined, r.Coverage, [.. (r.Warnings.IsDefault ? [] : r.Warnings).Select(ToDto)],
-        [.. (r.Types.IsDefault ? [] : r.Types).Select(t => new TypeTotalDto(Name(t.Type), t.Lines, Amount(t.Net)))]);
+        [.. (r.Types.IsDefault ? [] : r.Types).Select(t => new TypeTotalDto(Name(t.Type), t.Lines, Amount(t.Net)))], r.Translated.IsDefault ? [] : r.Translated);
 
     public static WarningDto ToDto(Finding f) => new(f.Check, f.Where, f.Because, f.Remedy, f.Count);
 

@@ -38,7 +38,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         var scenario = Scenario(saved);
         if (mapping.Kind == TableKind.Plan && (scenario is null || scenario.Code == Book.ActualCode))
             mapping = mapping with { Open = mapping.Open ?? new Refusal(0, null, null, "The file holds plan amounts, but not for which scenario.", "Say the scenario, for example budget-2027, and whether it is a budget or a forecast.") };
-        var target = mapping.HasFigures ? Target(scenario) : null;
+        var target = mapping.HasFigures ? Target(scenario, mapping.RateSet) : null;
         var command = new LoadCommand(job ?? "preview", upload.FileName, upload.Sha256, mapping, target, Parse<LoadMode>(request.Mode, "mode"))
         {
             Targets = Targets(mapping, saved),
@@ -200,6 +200,8 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         if (request.DateFormat is not null) mapping = mapping with { DateFormat = request.DateFormat };
         if (request.Decimals is not null) mapping = mapping with { DecimalComma = MappingForm.DecimalComma(request.Decimals) };
         if (request.Scale is { } scale) mapping = mapping with { Scale = scale != 0 ? scale : throw new ProblemException(422, "The scale is not usable", "Amounts cannot be multiplied by zero.", "Say 1000 for a file in thousands.") };
+        if (request.Currency is not null) mapping = mapping with { Currency = MappingForm.Currency(request.Currency) };
+        if (request.Rates is not null) mapping = mapping with { RateSet = MappingForm.RateSet(request.Rates) };
         return request.Dimension is not null ? mapping with { Dimension = request.Dimension } : mapping;
     }
 
@@ -218,10 +220,11 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     private Dictionary<string, LoadTarget> Targets(FileMapping mapping, MappingFile? saved)
     {
         var codes = mapping.Columns.Select(c => c.Sets.GetValueOrDefault("scenario")).OfType<string>().Distinct();
-        return codes.ToDictionary(c => c, c => Target(saved?.Scenarios?.GetValueOrDefault(c) ?? new MappingScenario(c)));
+        return codes.ToDictionary(c => c, c => Target(saved?.Scenarios?.GetValueOrDefault(c) ?? new MappingScenario(c), mapping.RateSet));
     }
 
-    private LoadTarget Target(MappingScenario? scenario)
+    /// <param name="rates">The set of rates that is named for its amounts, if one is.</param>
+    private LoadTarget Target(MappingScenario? scenario, string? rates)
     {
         var code = scenario?.Code ?? Book.ActualCode;
         if (!CodePattern().IsMatch(code) || code.StartsWith("prior", StringComparison.Ordinal))
@@ -230,12 +233,16 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         if (!CodePattern().IsMatch(version)) throw new ProblemException(422, "The version is not usable", $"“{version}” cannot be a version code.", "Use lower-case letters, digits and dashes, for example v2.");
         Period? cutOff = scenario?.CutOff is null ? null : Period.TryParse(scenario.CutOff, out var p) ? p
             : throw new ProblemException(422, "The cut-off is not a period", $"“{scenario.CutOff}” is not a period.", "Write it as 2026-P06 (fiscal year and period).");
-        if (_book.Scenario(code) is { } known) return new LoadTarget(known.Code, known.Name, known.Kind, scenario?.Version ?? known.Current.Code, cutOff ?? known.Current.CutOff);
+        if (_book.Scenario(code) is { } known)
+        {
+            var into = known.Versions.FirstOrDefault(v => v.Code == (scenario?.Version ?? known.Current.Code));
+            return new LoadTarget(known.Code, known.Name, known.Kind, scenario?.Version ?? known.Current.Code, cutOff ?? known.Current.CutOff) { RateSet = into is null ? rates : into.RateSet ?? rates };
+        }
         if (code == Book.ActualCode) return new LoadTarget(code, "Actual", ScenarioKind.Actual, version, null);
         var kind = scenario!.Kind is null ? IsForecast($"{scenario.Name} {code}") ? ScenarioKind.Forecast : ScenarioKind.Budget
             : Parse<ScenarioKind>(scenario.Kind, "scenarioKind");
         var name = string.IsNullOrWhiteSpace(scenario.Name) ? Title(code) : scenario.Name.Trim();
-        return new LoadTarget(code, name, kind, version, cutOff ?? (kind == ScenarioKind.Forecast ? CutOffByName(code, name) : null));
+        return new LoadTarget(code, name, kind, version, cutOff ?? (kind == ScenarioKind.Forecast ? CutOffByName(code, name) : null)) { RateSet = rates };
     }
 
     /// <summary>"Autumn forecast", "latest-estimate": a plan that is called by one of the words for forecasts.</summary>

@@ -51,12 +51,21 @@ internal static class MappingForm
             Table = file.Table ?? (file.Kind == "records" ? file.Name : null),
             TableName = file.TableName,
             Quotation = file.Quotation is null ? Quotation.ForeignPerHome : LoadPlanner.Parse<Quotation>(file.Quotation, "quotation"),
+            Currency = Currency(file.Currency),
+            RateSet = RateSet(file.Rates),
             Keep = [.. file.Keep?.Select(k => new KeepRule(k.Heading, [.. k.Is ?? []], k.Not ?? false)) ?? []],
             Derived = [.. file.Derived?.Select(ToCore) ?? []],
             Headings = file.Headings is { } h ? new HeadingFile(h.LineKey, h.Key, [.. h.Columns]) : null,
             Checks = [.. file.Checks?.Select(c => new RowCheck(c.Heading, c.Is, c.Number, c.AtLeast, c.AtMost)) ?? []],
         };
     }
+
+    /// <summary>A code in capitals, or local; null for what the file says.</summary>
+    public static string? Currency(string? said) => string.IsNullOrEmpty(said) ? null : string.Equals(said, FileMapping.LocalCurrency, StringComparison.OrdinalIgnoreCase) ? FileMapping.LocalCurrency
+        : said.Length == 3 && said.All(char.IsAsciiLetter) ? said.ToUpperInvariant() : throw Unusable("currency", said, "a code of ISO 4217, or “local” for that of each row's entity");
+
+    public static string? RateSet(string? said) => string.IsNullOrEmpty(said) ? null : said.Length <= 40 && said.All(c => char.IsAsciiLetterLower(c) || char.IsAsciiDigit(c) || c == '-') ? said
+        : throw Unusable("rates", said, "actual, budget, forecast, or the code of the version whose rates they are");
 
     public static bool DecimalComma(string? decimals) => decimals switch { null or "point" => false, "comma" => true, var other => throw Unusable("decimals", other, "“point” or “comma”") };
 
@@ -94,7 +103,7 @@ internal static class MappingForm
         mapping.Derived.IsEmpty ? null : [.. mapping.Derived.Select(d => new MappingDerived(d.Heading, d.Text, d.Sum.IsEmpty ? null : d.Sum, d.Product.IsEmpty ? null : d.Product))],
         mapping.Headings is { } h ? new MappingHeadings(h.LineKey, h.Key, h.Columns) : null,
         mapping.Checks.IsEmpty ? null : [.. mapping.Checks.Select(c => new MappingCheck(c.Heading, c.Is, c.Number, c.AtLeast, c.AtMost))],
-        mapping.Text?.Separator is { } cut ? cut == '\t' ? "tab" : cut.ToString() : null, mapping.Text?.Encoding);
+        mapping.Text?.Separator is { } cut ? cut == '\t' ? "tab" : cut.ToString() : null, mapping.Text?.Encoding, mapping.Currency, mapping.RateSet);
 
     private static ColumnMapping ToCore(MappingColumn column) => new(column.Heading, string.IsNullOrEmpty(column.Role) ? null : column.Role, "the mapping says so")
     {

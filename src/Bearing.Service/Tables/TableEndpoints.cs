@@ -53,7 +53,7 @@ public static class TableEndpoints
     private static List<RateDto> Rates(string book, int? edition, BookShelf shelf)
     {
         var at = shelf.Get(book).Edition(edition).Book;
-        return [.. at.Rates.Select(r => new RateDto(r.Period.ToString(), at.Calendar.NameOf(r.Period), r.Currency, LoadMapping.Name(r.Kind), LoadMapping.Name(r.Scenario), r.Value.ToString("0.########", CultureInfo.InvariantCulture), LoadMapping.Name(r.Quotation)))];
+        return [.. at.Rates.Select(r => new RateDto(r.Period.ToString(), at.Calendar.NameOf(r.Period), r.Currency, LoadMapping.Name(r.Kind), r.Set, r.Value.ToString("0.########", CultureInfo.InvariantCulture), LoadMapping.Name(r.Quotation), r.Load))];
     }
 
     private static TableDto ToDto(Table table, long rows) => new(table.Code, table.Name, [.. table.Fields.Select(f => new FieldDto(f.Code, f.Name, LoadMapping.Name(f.Type), f.Dimension))], rows);

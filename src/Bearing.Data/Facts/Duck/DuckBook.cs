@@ -43,7 +43,9 @@ public sealed class DuckBook : IDisposable
     {
         var book = new DuckBook(new DuckStore(path));
         using var connection = book.Store.Open();
-        DuckSchema.Upgrade(connection);
+        using var transaction = connection.BeginTransaction();
+        DuckSchema.Upgrade(connection, Definition(connection, int.MaxValue));
+        transaction.Commit();
         return book;
     }
 
@@ -61,8 +63,7 @@ public sealed class DuckBook : IDisposable
 
     internal static Book Read(DuckDBConnection connection, int edition)
     {
-        var json = DuckStore.Rows(connection, $"SELECT json FROM definitions WHERE from_edition <= {edition} ORDER BY from_edition DESC LIMIT 1", r => r.GetString(0))[0];
-        var definition = JsonSerializer.Deserialize<BookDefinition>(json, Json)!;
+        var definition = Definition(connection, edition);
         return new Book(definition with { Scenarios = Scenarios(connection, edition) }, edition, Members(connection, edition))
         {
             Tables = Tables(connection, edition),
@@ -72,6 +73,9 @@ public sealed class DuckBook : IDisposable
             OpeningsKnown = OpeningsKnown(connection, definition, edition),
         };
     }
+
+    private static BookDefinition Definition(DuckDBConnection connection, int edition) => JsonSerializer.Deserialize<BookDefinition>(
+        DuckStore.Rows(connection, $"SELECT json FROM definitions WHERE from_edition <= {edition} ORDER BY from_edition DESC LIMIT 1", r => r.GetString(0))[0], Json)!;
 
     /// <summary>The edition that counts now.</summary>
     public int LatestEdition()
@@ -161,17 +165,22 @@ public sealed class DuckBook : IDisposable
         return values.Count > most || values.Exists(v => v.Length > longest) ? [] : [.. values];
     }
 
+    /// <summary>A remark holds as long as anything that its load brought does, and only for the entities that it is of.</summary>
     private static ImmutableArray<Remark> Remarks(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
-        $"SELECT load, version, from_period, to_period, text FROM remarks WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, text",
-        r => new Remark(r.GetInt32(0), r.GetInt32(1), new PeriodSpan(Period.FromOrdinal(r.GetInt32(2)), Period.FromOrdinal(r.GetInt32(3))), r.GetString(4)))];
+        $"""
+        SELECT r.load, r.version, min(p.period), max(p.period), r.text, CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), bool_or(r.notice) FROM remarks r
+        JOIN parts p ON p.load = r.load AND p.version = r.version AND p.period BETWEEN r.from_period AND r.to_period AND (r.entity IS NULL OR p.entity = r.entity)
+        WHERE p.part IN {DuckSchema.ActiveParts(edition)} GROUP BY r.load, r.version, r.text ORDER BY r.load, r.text, r.version
+        """,
+        r => new Remark(r.GetInt32(0), r.GetInt32(1), new PeriodSpan(Period.FromOrdinal(r.GetInt32(2)), Period.FromOrdinal(r.GetInt32(3))), r.GetString(4), Ids(r.GetString(5).Trim('[', ']')), r.GetBoolean(6)))];
 
-    /// <summary>Of several loads with the same rate the latest counts.</summary>
+    /// <summary>Of several loads with the same rate the latest counts, once it applies.</summary>
     private static ImmutableArray<Rate> Rates(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
         $"""
-        SELECT period, currency, kind, scenario, arg_max(value, load), arg_max(quotation, load) FROM rates WHERE load IN {DuckSchema.ActiveLoads(edition)}
-        GROUP BY ALL ORDER BY period, currency, kind, scenario
+        SELECT period, currency, kind, lower(scenario), arg_max(value, load), arg_max(quotation, load), max(load) FROM rates WHERE applies_from <= {edition} AND load IN {DuckSchema.ActiveLoads(edition)}
+        GROUP BY ALL ORDER BY 1, 2, 3, 4
         """,
-        r => new Rate(Period.FromOrdinal(r.GetInt32(0)), r.GetString(1), Enum.Parse<RateKind>(r.GetString(2)), Enum.Parse<ScenarioKind>(r.GetString(3)), r.GetDecimal(4), Enum.Parse<Quotation>(r.GetString(5))))];
+        r => new Rate(Period.FromOrdinal(r.GetInt32(0)), r.GetString(1), Enum.Parse<RateKind>(r.GetString(2)), r.GetString(3), r.GetDecimal(4), Enum.Parse<Quotation>(r.GetString(5))) { Load = r.GetInt32(6) })];
 
     /// <summary>Scenarios follow from what is loaded: a version is there while any of its parts is on, and covers what they hold.</summary>
     private static ImmutableArray<Scenario> Scenarios(DuckDBConnection connection, int edition)
@@ -179,14 +188,15 @@ public sealed class DuckBook : IDisposable
         var rows = DuckStore.Rows(connection,
             $"""
             SELECT v.version, v.scenario, v.name, v.kind, v.code, v.cut_off, min(p.period), max(p.period),
-              CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), string_agg(DISTINCT l.kept, ',' ORDER BY l.kept)
+              CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), string_agg(DISTINCT l.kept, ',' ORDER BY l.kept), v.rate_set
             FROM versions v JOIN parts p USING (version) JOIN loads l USING (load)
             WHERE p.part IN {DuckSchema.ActiveParts(edition)} AND p.kind <> 'Opening'
             GROUP BY ALL ORDER BY v.version
             """,
             r => (Version: new ScenarioVersion(r.GetInt32(0), r.GetString(4),
                     new Coverage(new PeriodSpan(Period.FromOrdinal(r.GetInt32(6)), Period.FromOrdinal(r.GetInt32(7))), Ids(r.GetString(8).Trim('[', ']')), Ids(r.GetString(9))),
-                    r.IsDBNull(5) ? null : Period.FromOrdinal(r.GetInt32(5))),
+                    r.IsDBNull(5) ? null : Period.FromOrdinal(r.GetInt32(5)))
+            { RateSet = r.IsDBNull(10) ? null : r.GetString(10) },
                 Code: r.GetString(1), Name: r.GetString(2), Kind: Enum.Parse<ScenarioKind>(r.GetString(3))));
         return [.. rows.GroupBy(r => r.Code).Select(g => new Scenario(g.Key, g.Last().Name, g.Last().Kind, [.. g.Select(r => r.Version)]))];
     }

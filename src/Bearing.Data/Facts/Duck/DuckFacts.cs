@@ -15,15 +15,21 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
     {
         var keys = query.GroupBy.Select(Column).ToList();
         if (query.ByPeriod) keys.Add("period");
+        if (query.ByCurrency) keys.AddRange(["currency", "coalesce(translated, false)"]);
         var list = string.Join(", ", keys);
+        var order = string.Join(", ", keys.Select(k => k == "currency" ? "currency NULLS FIRST" : k));
+        var local = query.ByCurrency ? ", CAST(sum(coalesce(local_amount, amount)) AS DECIMAL(38,4))" : "";
         var sql = $"""
-            SELECT {(keys.Count > 0 ? list + ", " : "")}CAST(sum({(query.Currency is null ? "amount" : "local_amount")}) AS DECIMAL(38,4)), CAST({(query.Currency is null ? "sum(lines)" : "count(*)")} AS BIGINT)
-            FROM {(query.Currency is null ? "cells" : "lines")} WHERE {Where(view, query.Version, query.Span, query.Filters)}{(query.Currency is null ? "" : " AND local_amount IS NOT NULL AND upper(currency) = $1")}
-            {(keys.Count > 0 ? $"GROUP BY {list} ORDER BY {list}" : "HAVING count(*) > 0 ORDER BY 1")}
+            SELECT {(keys.Count > 0 ? list + ", " : "")}CAST(sum(amount) AS DECIMAL(38,4)), CAST(sum(lines) AS BIGINT){local}
+            FROM cells WHERE {Where(view, query.Version, query.Span, query.Filters)}
+            {(keys.Count > 0 ? $"GROUP BY {list} ORDER BY {order}" : "HAVING count(*) > 0 ORDER BY 1")}
             """;
-        return await store.Query(c => DuckStore.Rows(c, sql, r => new CellSum(
-            [.. Enumerable.Range(0, query.GroupBy.Length).Select(r.GetInt32)], query.ByPeriod ? r.GetInt32(query.GroupBy.Length) : 0,
-            r.GetDecimal(keys.Count), r.GetInt64(keys.Count + 1)), [.. query.Currency is { } currency ? (object?[])[currency.ToUpperInvariant()] : []]), cancel);
+        var width = query.GroupBy.Length;
+        return await store.Query(c => DuckStore.Rows(c, sql, r =>
+        {
+            var sum = new CellSum([.. Enumerable.Range(0, width).Select(r.GetInt32)], query.ByPeriod ? r.GetInt32(width) : 0, r.GetDecimal(keys.Count), r.GetInt64(keys.Count + 1));
+            return !query.ByCurrency ? sum : sum with { Currency = r.IsDBNull(keys.Count - 2) ? null : r.GetString(keys.Count - 2), Translated = r.GetBoolean(keys.Count - 1), Local = r.GetDecimal(keys.Count + 2) };
+        }), cancel);
     }
 
     public async ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
@@ -41,7 +47,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         }
         var order = $"{Key(query.Order)}{(LineCursor.Falls(query.Order) ? " DESC" : "")}, load, row";
         var sql = $"""
-            SELECT version, load, row, document, date, period, amount, local_amount, currency, text, fields, {DuckSchema.Columns(definition)}
+            SELECT version, load, row, document, date, period, amount, local_amount, currency, text, fields, translated_from, rate, quotation, rate_set, rate_load, {DuckSchema.Columns(definition)}
             FROM lines WHERE {where}{After(query)} ORDER BY {order} LIMIT {query.Limit + 1}
             """;
         return await store.Query(connection =>
@@ -98,21 +104,22 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
     {
         var width = definition.Dimensions.Length;
         var sql = $"""
-            SELECT version, period, CAST(amount * 10000 AS BIGINT), lines, {DuckSchema.Columns(definition)}
+            SELECT version, period, CAST(amount * 10000 AS BIGINT), lines, currency, coalesce(translated, false), CAST(coalesce(local_amount, amount) * 10000 AS BIGINT), {DuckSchema.Columns(definition)}
             FROM cells WHERE part IN {DuckSchema.ActiveParts(edition)} ORDER BY version, period
             """;
         return DuckStore.Rows(connection, sql, r =>
         {
             var members = new int[width];
-            for (var i = 0; i < width; i++) members[i] = r.GetInt32(i + 4);
-            return new Cell(r.GetInt32(0), r.GetInt32(1), members, r.GetInt64(2), r.GetInt32(3));
+            for (var i = 0; i < width; i++) members[i] = r.GetInt32(i + 7);
+            return new Cell(r.GetInt32(0), r.GetInt32(1), members, r.GetInt64(2), r.GetInt32(3), new Posted(r.IsDBNull(4) ? null : r.GetString(4), r.GetBoolean(5)), r.GetInt64(6));
         });
     }
 
     private Line ToLine(IDataRecord r) => new(r.GetInt32(0), r.GetInt32(1), r.GetInt32(2), r.GetString(3),
-        r.IsDBNull(4) ? null : ToDate(r.GetValue(4)), r.GetInt32(5), [.. Enumerable.Range(11, definition.Dimensions.Length).Select(r.GetInt32)],
+        r.IsDBNull(4) ? null : ToDate(r.GetValue(4)), r.GetInt32(5), [.. Enumerable.Range(16, definition.Dimensions.Length).Select(r.GetInt32)],
         r.GetDecimal(6), r.IsDBNull(7) ? null : r.GetDecimal(7), r.IsDBNull(8) ? null : r.GetString(8), r.GetString(9))
     {
+        Rate = r.IsDBNull(11) ? null : new Rate(Period.FromOrdinal(r.GetInt32(5)), r.GetString(11), RateKind.Average, r.GetString(14), r.GetDecimal(12), Enum.Parse<Quotation>(r.GetString(13))) { Load = r.GetInt32(15) },
         Fields = r.IsDBNull(10) ? ImmutableSortedDictionary<string, string>.Empty : Fields(r.GetString(10)),
     };
 

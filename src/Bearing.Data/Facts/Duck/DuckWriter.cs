@@ -37,8 +37,16 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             if (!dry && !command.Agreed && result.Receipt.Warnings.Length > 0) throw new WarningsException(result.Receipt with { Load = 0 });
             var version = command.Target is null ? (int?)null : VersionId(connection, command.Target);
             var kept = string.Join(',', result.Kept);
-            DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10)", load, edition, clock.GetUtcNow().UtcDateTime,
-                command.Job, command.FileName, command.Sha256, command.Mapping.Kind.ToString(), version, kept, JsonSerializer.Serialize(result.Receipt, DuckBook.Json));
+            // Rates that are in the book translate anew what they hold for, which the receipt tells.
+            void Save(LoadReceipt receipt) => DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10)", load, edition, clock.GetUtcNow().UtcDateTime,
+                command.Job, command.FileName, command.Sha256, command.Mapping.Kind.ToString(), version, kept, JsonSerializer.Serialize(receipt, DuckBook.Json));
+            Save(result.Receipt);
+            if (command.Mapping.Kind == TableKind.Rates && new Retranslation(connection, edition).Run() is { Count: > 0 } anew)
+            {
+                result.Receipt = result.Receipt with { Translated = [.. result.Receipt.Translated, .. anew] };
+                DuckStore.Execute(connection, $"DELETE FROM loads WHERE load = {load}");
+                Save(result.Receipt);
+            }
             return (result.Receipt, $"load {load} of {command.FileName}");
         });
         if (!dry && book.LoadOfJob(command.Job)?.Load != receipt.Load) throw new IOException("The load was committed and cannot be read back.");
@@ -55,7 +63,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         var made = loads[0].Edition;
         RefuseWhenBuiltUpon(connection, load, made);
         DuckStore.Execute(connection, $"UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT part FROM parts WHERE load = {load})");
-        DuckStore.Execute(connection, $"INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM part_spans WHERE ended_by = {load} AND until_edition = {made}");
+        DuckStore.Execute(connection, $"INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM part_spans JOIN parts USING (part) WHERE ended_by = {load} AND until_edition = {made} AND load NOT IN (SELECT load FROM loads WHERE undone_in IS NOT NULL)");
         var used = string.Join(" UNION ", DuckBook.Read(connection, edition - 1).Definition.Dimensions.Select(d =>
             $"SELECT {DuckSchema.Column(d)} AS member FROM cells WHERE part IN (SELECT part FROM part_spans WHERE until_edition IS NULL)"));
         var inUse = DuckStore.Rows(connection,
@@ -82,6 +90,8 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             INSERT INTO definitions SELECT {edition}, json FROM definitions WHERE from_edition < {made}
               AND (SELECT max(from_edition) FROM definitions) = {made} ORDER BY from_edition DESC LIMIT 1
             """);
+        // Rates may have gone, or changed since what comes on again was translated.
+        new Retranslation(connection, edition).Run();
         return (edition, $"load {load} taken back");
     });
 
@@ -112,7 +122,9 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         var same = now.Id == definition.Id && now.Dimensions.Select(d => (d.Id, d.Code, d.Role)).SequenceEqual(definition.Dimensions.Select(d => (d.Id, d.Code, d.Role)));
         if (!same) throw LoadRefusedException.File("The id and the dimensions of a book cannot change once it is made.", "Make a new book for other dimensions.");
         SaveDefinition(connection, definition, edition);
-        return (edition, "definition changed");
+        var retranslation = new Retranslation(connection, edition);
+        retranslation.ReleaseWaitingRates(DuckBook.Read(connection, edition));
+        return (edition, retranslation.Run() is { Count: > 0 } anew ? $"definition changed; {string.Join("; ", anew)}" : "definition changed");
     });
 
     private static void SaveDefinition(DuckDBConnection connection, BookDefinition definition, int edition) =>
@@ -123,7 +135,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         var known = DuckStore.Rows(connection, "SELECT version FROM versions WHERE scenario = $1 AND code = $2 ORDER BY version", r => r.GetInt32(0), target.Scenario, target.Version);
         if (known.Count > 0) return known[0];
         var id = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(version), 0) + 1 FROM versions");
-        DuckStore.Execute(connection, "INSERT INTO versions VALUES ($1, $2, $3, $4, $5, $6)", id, target.Scenario, target.Name, target.Kind.ToString(), target.Version, target.CutOff?.Ordinal);
+        DuckStore.Execute(connection, "INSERT INTO versions VALUES ($1, $2, $3, $4, $5, $6, $7)", id, target.Scenario, target.Name, target.Kind.ToString(), target.Version, target.CutOff?.Ordinal, target.RateSet);
         return id;
     }
 

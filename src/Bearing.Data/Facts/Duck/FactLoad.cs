@@ -11,17 +11,22 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
 {
     private const int ReportEvery = 2_000;
     private const int MostDocumentsTold = 20;
-    private readonly Dictionary<(int Version, int Period, int Entity), int> _parts = [];
+    private const int MostRatesTold = 3;
+    private readonly Dictionary<PartKey, int> _parts = [];
+    private readonly Dictionary<int, Rate> _rates = [];
     private readonly Dictionary<string, int> _versions = [];
     private readonly Dictionary<(string Scenario, string Code), int> _known = DuckStore.Rows(connection, "SELECT scenario, code, version FROM versions", r => ((r.GetString(0), r.GetString(1)), r.GetInt32(2))).ToDictionary();
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
     private readonly LoadTable _table = new(command, source, before.Calendar);
-    private ((int Version, int Period, int Entity) Key, int Part) _lastPart;
+    private (PartKey Key, int Part) _lastPart;
     private RowMapper? _mapper;
-    private readonly DocumentOrder _order = new();
+    private readonly DocumentOrder _order = new(before.Definition.Currency);
     private long _appended;
     private long? _documents;
     private readonly int _firstPart = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
+
+    /// <param name="Currency">From which its lines were translated; null for amounts that stand as they came.</param>
+    private readonly record struct PartKey(int Version, int Period, int Entity, string? Currency);
 
     public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
@@ -34,7 +39,7 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
         if (!_order.RulesOutDoubledLines(_documents)) RefuseDoubledLines();
         var supersedes = command.Mode == LoadMode.Replace ? Supersede() : RefuseWhatIsThere();
         DuckWriter.Insert(connection, mapper.NewMembers.Select(m => new Member(m.Id, m.DimensionId, m.Code, m.Code, null, m.Id, [])), edition);
-        receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper) };
+        receipt = receipt with { Cells = RollUp(), Supersedes = supersedes, Coverage = Coverage(mapper), Translated = TranslatedText() };
         var checks = new LoadChecks(connection, before, command, load, edition, _order.AnyWithoutDocument, _order.AnyCurrency);
         receipt = receipt with { Warnings = [.. checks.Run(_table.Reader, mapper)] };
         Remark(receipt);
@@ -46,8 +51,12 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
     private void AddParts()
     {
         using (var parts = connection.CreateAppender("parts"))
-            foreach (var ((version, period, entity), part) in _parts)
-                parts.CreateRow().AppendValue(part).AppendValue(load).AppendValue(command.Mapping.Kind.ToString()).AppendValue(version).AppendValue(period).AppendValue(entity).EndRow();
+            foreach (var ((version, period, entity, currency), part) in _parts)
+            {
+                var rate = _rates.GetValueOrDefault(part);
+                parts.CreateRow().AppendValue(part).AppendValue(load).AppendValue(command.Mapping.Kind.ToString()).AppendValue(version).AppendValue(period).AppendValue(entity)
+                    .AppendValue(currency).AppendValue(rate?.Value).AppendValue(rate?.Quotation.ToString()).AppendValue(rate?.Set).AppendValue(rate?.Load).AppendValue((int?)null).EndRow();
+            }
         using var spans = connection.CreateAppender("part_spans");
         foreach (var part in _parts.Values) spans.CreateRow().AppendValue(part).AppendValue(edition).AppendValue((int?)null).AppendValue((int?)null).EndRow();
     }
@@ -66,10 +75,11 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
     /// <summary>Answers tell what was left out of a load and what was agreed with.</summary>
     private void Remark(LoadReceipt receipt)
     {
-        string[] texts = [.. receipt.Filter is { } filter ? (string[])[$"holds {filter}"] : [], .. receipt.Warnings.Select(w => $"landed with a warning: {w.Because}")];
+        (string Text, int? Entity)[] texts = [.. receipt.Filter is { } filter ? ((string, int?)[])[($"holds {filter}", null)] : [], .. receipt.Warnings.Select(w => ($"landed with a warning: {w.Because}", w.Entity))];
         foreach (var version in _parts.Keys.GroupBy(k => k.Version))
-            foreach (var text in texts)
-                DuckStore.Execute(connection, "INSERT INTO remarks VALUES ($1, $2, $3, $4, $5)", load, version.Key, version.Min(k => k.Period), version.Max(k => k.Period), $"Load {load} ({command.FileName}) {text}");
+            foreach (var (text, entity) in texts)
+                DuckStore.Execute(connection, "INSERT INTO remarks (load, version, from_period, to_period, text, entity, notice) VALUES ($1, $2, $3, $4, $5, $6, false)",
+                    load, version.Key, version.Min(k => k.Period), version.Max(k => k.Period), $"Load {load} ({command.FileName}) {text}", entity);
     }
 
     /// <summary>Null when no sheet has the headings and a row below them. Reading and mapping run ahead of the engine, which fetches the lines.</summary>
@@ -85,10 +95,11 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
     private IEnumerable<(FactRow Fact, int Part)> Facts(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         var facts = new List<FactRow>();
+        var translation = new Translation(before, command.Mapping.Kind == TableKind.Opening, scenario => TargetOf(scenario).Basis);
         Layout? layout = null;
         foreach (var (raw, at, part) in _table.Rows())
         {
-            if (layout != at) (_mapper ??= new RowMapper(before, command.Mapping, at, nextMember)).Use(layout = at);
+            if (layout != at) (_mapper ??= new RowMapper(before, command.Mapping, at, nextMember) { Translation = translation }).Use(layout = at);
             if (_table.Reader.DataRows % ReportEvery == 0) cancel.ThrowIfCancellationRequested();
             facts.Clear();
             if (_mapper!.Map(raw, facts) is { } refusal) _table.Refuse(refusal, raw);
@@ -98,7 +109,7 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
                 _order.Add(fact);
                 var version = VersionOf(fact.Scenario);
                 if (++_appended % ReportEvery == 0) progress?.Report((_appended, part));
-                yield return (fact, PartOf(version, fact.Period.Ordinal, fact.Members[_entity]));
+                yield return (fact, PartOf(new PartKey(version, fact.Period.Ordinal, fact.Members[_entity], fact.Rate?.Currency), fact.Rate));
             }
         }
     }
@@ -118,13 +129,22 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
     private LoadTarget TargetOf(string scenario) => scenario.Length == 0 ? command.Target! : command.Targets.GetValueOrDefault(scenario)
         ?? throw LoadRefusedException.File($"A column belongs to the scenario “{scenario}”, which neither the book nor the mapping describes.", "Add it to the scenarios of the mapping, with its name and kind.");
 
-    private int PartOf(int version, int period, int entity)
+    private int PartOf(PartKey key, Rate? rate)
     {
-        if (_lastPart.Key == (version, period, entity)) return _lastPart.Part;
-        if (!_parts.TryGetValue((version, period, entity), out var part)) _parts[(version, period, entity)] = part = _firstPart + _parts.Count;
-        _lastPart = ((version, period, entity), part);
+        if (_lastPart.Key == key && _lastPart.Part > 0) return _lastPart.Part;
+        if (!_parts.TryGetValue(key, out var part)) _parts[key] = part = _firstPart + _parts.Count;
+        if (rate is not null) _rates[part] = rate;
+        _lastPart = (key, part);
         return part;
     }
+
+    /// <summary>From which currencies lines were translated, at which rates, in words.</summary>
+    private ImmutableArray<string> TranslatedText() => [.. _parts.Where(p => p.Key.Currency is not null).GroupBy(p => p.Key.Currency!).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g =>
+    {
+        var rates = g.Select(p => (p.Key.Period, Rate: _rates[p.Value])).Distinct().OrderBy(p => p.Period).ToList();
+        var quoted = string.Join(", ", rates.Take(MostRatesTold).Select(r => FormattableString.Invariant($"{before.Calendar.ShortNameOf(Period.FromOrdinal(r.Period))} {r.Rate.Value:0.0#######}")));
+        return $"{g.Key}: line by line at the {string.Join(" and ", rates.Select(r => r.Rate.Set == RateBasis.Actual ? r.Rate.Kind.ToString().ToLowerInvariant() : r.Rate.Set).Distinct().Order(StringComparer.Ordinal))} rates of {rates.Select(r => r.Period).Distinct().Count():N0} months ({quoted}{(rates.Count > MostRatesTold ? " …" : "")}), each line rounded to four decimals";
+    })];
 
     /// <summary>
     /// Documents have to add up to zero, where the file is one of whole journals: the mapping says so, or most of its documents do.
@@ -132,17 +152,18 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
     private void RefuseUnbalanced()
     {
         if (command.Mapping.Kind != TableKind.Ledger || command.Mapping.Balanced == false || _order.AllBalance) return;
-        var (documents, off) = DuckStore.Rows(connection,
-            $"SELECT count(*), count(*) FILTER (net <> 0) FROM (SELECT sum(amount) AS net FROM postings WHERE part >= {_firstPart} AND document <> '' GROUP BY document) ORDER BY 1",
-            r => (r.GetInt64(0), r.GetInt64(1)))[0];
+        // What was translated adds up as it was posted, in each of its currencies.
+        var nets = _order.AnyTranslated
+            ? $"SELECT q.document, CAST(sum(CASE WHEN p.currency IS NULL THEN q.amount ELSE q.local_amount END) AS DECIMAL(38,4)) AS net, min(q.row) AS first, p.currency FROM postings q JOIN parts p USING (part) WHERE part >= {_firstPart} AND q.document <> '' GROUP BY q.document, p.currency"
+            : $"SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first, NULL AS currency FROM postings WHERE part >= {_firstPart} AND document <> '' GROUP BY document";
+        var (documents, off) = DuckStore.Rows(connection, $"SELECT count(*), count(*) FILTER (net <> 0) FROM ({nets}) ORDER BY 1", r => (r.GetInt64(0), r.GetInt64(1)))[0];
         _documents = documents;
         if (off == 0 || (command.Mapping.Balanced is null && off * 2 >= documents)) return;
-        foreach (var (row, document, net) in DuckStore.Rows(connection,
+        foreach (var (row, document, net, currency) in DuckStore.Rows(connection,
             $"""
-            SELECT l.row, l.document, d.net FROM postings l JOIN (SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first FROM postings WHERE part >= {_firstPart} AND document <> ''
-              GROUP BY document HAVING sum(amount) <> 0 ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.part >= {_firstPart} ORDER BY d.first, l.row
-            """, r => (r.GetInt32(0), r.GetString(1), r.GetDecimal(2))))
-            _table.Refusals.Add(new Refusal(row, null, document, FormattableString.Invariant($"Document {document} does not balance: its {(net < 0 ? "debits exceed its credits" : "credits exceed its debits")} by {Math.Abs(net):0.00}."),
+            SELECT l.row, l.document, d.net, d.currency FROM postings l JOIN (SELECT * FROM ({nets}) WHERE net <> 0 ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.part >= {_firstPart} ORDER BY d.first, l.row
+            """, r => (r.GetInt32(0), r.GetString(1), r.GetDecimal(2), r.IsDBNull(3) ? "" : r.GetString(3) + " ")))
+            _table.Refusals.Add(new Refusal(row, null, document, FormattableString.Invariant($"Document {document} does not balance: its {(net < 0 ? "debits exceed its credits" : "credits exceed its debits")} by {currency}{Math.Abs(net):0.00}."),
                 "Correct the document in the source, or say in the mapping that documents need not balance."));
     }
 
@@ -165,32 +186,36 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
 
     private long RollUp()
     {
-        var dimensions = DuckSchema.Columns(before.Definition);
-        DuckStore.Execute(connection,
-            $"INSERT INTO cells SELECT part, version, period, {dimensions}, amount, lines FROM (SELECT part, {dimensions}, CAST(sum(amount) AS DECIMAL(18,4)) AS amount, count(*) AS lines FROM postings WHERE part >= {_firstPart} GROUP BY part, {dimensions}) JOIN parts USING (part)");
+        Duck.Cells.RollUp(connection, before.Definition, $"part >= {_firstPart}", _order.AnyForeign);
         return DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM cells WHERE part >= {_firstPart}");
     }
 
     private ImmutableArray<PeriodTotal> Totals()
     {
         if (command.Mapping.Kind == TableKind.Statistics) return QuantityTotals();
-        // Statistics have units of their own; only money can be added.
-        return [.. Sums().GroupBy(s => s.Period).OrderBy(g => g.Key).Select(g => (Period: Period.FromOrdinal(g.Key), Lines: g.Sum(s => s.Lines), Money: g.Where(s => s.Type is not (null or AccountType.Statistic)).ToList()))
-            .Select(t => new PeriodTotal(t.Period.ToString(), before.Calendar.NameOf(t.Period), t.Lines, t.Money.Sum(s => s.Debit), t.Money.Sum(s => s.Credit), t.Money.Sum(s => s.Credit - s.Debit)))];
+        // Statistics have units of their own; only money can be added, and only in one currency.
+        return [.. Sums().GroupBy(s => (s.Period, s.Currency)).OrderBy(g => g.Key.Period).ThenBy(g => g.Key.Currency, StringComparer.Ordinal).Select(g => (g.Key, Lines: g.Sum(s => s.Lines), Money: g.Where(s => s.Type is not (null or AccountType.Statistic)).ToList()))
+            .Select(t => new PeriodTotal(Period.FromOrdinal(t.Key.Period).ToString(), before.Calendar.NameOf(Period.FromOrdinal(t.Key.Period)), t.Lines, t.Money.Sum(s => s.Debit), t.Money.Sum(s => s.Credit), t.Money.Sum(s => s.Credit - s.Debit)) { Currency = t.Key.Currency })];
     }
 
+    /// <summary>In the book's currency: what was translated as it was translated.</summary>
     private ImmutableArray<TypeTotal> Types() => [.. Sums().Where(s => s.Type is not (null or AccountType.Statistic)).GroupBy(s => s.Type!.Value)
-        .OrderBy(g => g.Key).Select(g => new TypeTotal(g.Key, g.Sum(s => s.Lines), g.Sum(s => s.Credit - s.Debit)))];
+        .OrderBy(g => g.Key).Select(g => new TypeTotal(g.Key, g.Sum(s => s.Lines), g.Sum(s => s.Net)))];
 
-    /// <summary>Debits and credits of the load by period and account, read once for all totals.</summary>
-    private List<(int Period, AccountType? Type, long Lines, decimal Debit, decimal Credit)> Sums() => _sums ??= DuckStore.Rows(connection,
+    /// <param name="Currency">In which debits and credits stand; null for the book's own.</param>
+    /// <param name="Net">In the book's currency.</param>
+    private sealed record AccountSum(int Period, AccountType? Type, long Lines, decimal Debit, decimal Credit, decimal Net, string? Currency);
+
+    /// <summary>Debits and credits of the load by period and account, as they were posted, read once for all totals.</summary>
+    private List<AccountSum> Sums() => _sums ??= DuckStore.Rows(connection,
         $"""
-        SELECT period, account, CAST(sum(lines) AS BIGINT), CAST(sum(debit) AS DECIMAL(38,4)), CAST(sum(credit) AS DECIMAL(38,4)) FROM (
-          SELECT part, {DuckSchema.Column(before.Accounts)} AS account, count(*) AS lines, coalesce(sum(-amount) FILTER (amount < 0), 0) AS debit, coalesce(sum(amount) FILTER (amount > 0), 0) AS credit
-          FROM postings WHERE part >= {_firstPart} GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2 ORDER BY 1, 2
-        """, r => (r.GetInt32(0), before.Member(r.GetInt32(1)).Account?.Type, r.GetInt64(2), r.GetDecimal(3), r.GetDecimal(4)));
+        SELECT period, account, CAST(sum(lines) AS BIGINT), CAST(sum(debit) AS DECIMAL(38,4)), CAST(sum(credit) AS DECIMAL(38,4)), CAST(sum(net) AS DECIMAL(38,4)), currency FROM (
+          SELECT part, account, count(*) AS lines, coalesce(sum(-posted) FILTER (posted < 0), 0) AS debit, coalesce(sum(posted) FILTER (posted > 0), 0) AS credit, sum(amount) AS net
+          FROM (SELECT q.part, q.{DuckSchema.Column(before.Accounts)} AS account, q.amount, {(_order.AnyTranslated ? "CASE WHEN p.currency IS NULL THEN q.amount ELSE q.local_amount END" : "q.amount")} AS posted
+            FROM postings q{(_order.AnyTranslated ? " JOIN parts p USING (part)" : "")} WHERE q.part >= {_firstPart}) GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2, 7 ORDER BY 1, 2, 7
+        """, r => new AccountSum(r.GetInt32(0), before.Member(r.GetInt32(1)).Account?.Type, r.GetInt64(2), r.GetDecimal(3), r.GetDecimal(4), r.GetDecimal(5), r.IsDBNull(6) ? null : r.GetString(6)));
 
-    private List<(int Period, AccountType? Type, long Lines, decimal Debit, decimal Credit)>? _sums;
+    private List<AccountSum>? _sums;
 
     /// <summary>Quantities of different kinds do not add: each statistic of each scenario has its own total, over all periods.</summary>
     private ImmutableArray<PeriodTotal> QuantityTotals() => [.. DuckStore.Rows(connection,
@@ -253,7 +278,7 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
         """,
         r => (r.GetInt32(0), before.Label(r.GetInt32(1)).Name, before.Calendar.NameOf(Period.FromOrdinal(r.GetInt32(2)))), command.Mapping.Kind.ToString());
 
-    private string ScopeValues => $"SELECT * FROM (VALUES {string.Join(", ", _parts.Keys.Select(k => $"({k.Version}, {k.Period}, {k.Entity})"))}) AS scope(version, period, entity)";
+    private string ScopeValues => $"SELECT * FROM (VALUES {string.Join(", ", _parts.Keys.Select(k => $"({k.Version}, {k.Period}, {k.Entity})").Distinct())}) AS scope(version, period, entity)";
 
     private string EntityColumn => DuckSchema.Column(before.Entities);
 }

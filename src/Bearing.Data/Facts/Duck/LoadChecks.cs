@@ -20,6 +20,9 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     /// <summary>An entity's newest month with less than this part, or more than its inverse, of its usual lines and volume is off.</summary>
     private const decimal OffLevel = 0.4m;
 
+    /// <summary>The rate that two amounts imply may differ by this part from the loaded one: days of posting and rounding make it differ a little.</summary>
+    private const decimal RateTolerance = 0.01m;
+
     private readonly string _entity = DuckSchema.Column(book.Entities);
     private readonly string _account = DuckSchema.Column(book.Accounts);
     /// <summary>Balances jump by nature; only income and costs have a level.</summary>
@@ -40,13 +43,40 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             yield return new Finding("own-total", $"line {RowPlace.Of(row).Row}", $"The file's own total “{text}” does not agree with its rows.", "Look for rows that are missing or doubled in the file.", 1);
         if (mapper.Adjustments > 0 && command.Mapping.Kind != TableKind.Ledger)
             yield return new Finding("period-13", "", $"{mapper.Adjustments:N0} amounts of period 13 count in the twelfth month.", "Agree, or give them a month of their own.", mapper.Adjustments);
+        if (mapper.TakenAsLocal.Count > 0)
+            yield return new Finding("currency", Names(mapper.TakenAsLocal.Keys), $"The file does not say in which currency its amounts are: those of {Names(mapper.TakenAsLocal.Keys)} were taken to be in {string.Join(" and ", mapper.TakenAsLocal.Values.Distinct().Order(StringComparer.Ordinal))}, in which the book says that {(mapper.TakenAsLocal.Count == 1 ? "it is" : "they are")} kept, and translated.", $"Agree, or say the currency of the file, for example {book.Definition.Currency}.", mapper.TakenAsLocal.Count);
         if (command.Mapping.Kind == TableKind.Opening) foreach (var finding in Opening()) yield return finding;
         if (command.Mapping.Kind != TableKind.Ledger) yield break;
-        foreach (var finding in ((IEnumerable<Finding>[])[Dates(), Currencies(), SameRows(), Closed(), FarAway(), Gaps(), EqualsPlan(), Level()]).SelectMany(f => f)) yield return finding;
+        foreach (var finding in ((IEnumerable<Finding>[])[Dates(), Currencies(), ImpliedRates(), SameRows(), Closed(), FarAway(), Gaps(), EqualsPlan(), Level()]).SelectMany(f => f)) yield return finding;
     }
 
-    private IEnumerable<Finding> Opening() => Rows($"SELECT {_entity}, CAST(sum(amount) AS DECIMAL(38,4)) FROM lines WHERE load = {load} GROUP BY 1 HAVING sum(amount) <> 0 ORDER BY 1", r => (Entity: r.GetInt32(0), Net: r.GetDecimal(1)))
-        .Select(o => new Finding("opening-off", book.Label(o.Entity).Name, $"The opening balances of {book.Label(o.Entity).Name} do not add up to zero: {o.Net:N2} remains.", "Look for a missing account, or agree.", 1));
+    private IEnumerable<Finding> Opening() => Rows($"SELECT {_entity}, CAST(sum({Posted}) AS DECIMAL(38,4)), translated_from FROM lines WHERE load = {load} GROUP BY 1, 3 HAVING sum({Posted}) <> 0 ORDER BY 1, 3", r => (Entity: r.GetInt32(0), Net: r.GetDecimal(1), Currency: r.IsDBNull(2) ? "" : r.GetString(2) + " "))
+        .Select(o => new Finding("opening-off", book.Label(o.Entity).Name, $"The opening balances of {book.Label(o.Entity).Name} do not add up to zero: {o.Currency}{o.Net:N2} remains.", "Look for a missing account, or agree.", 1) { Entity = o.Entity });
+
+    /// <summary>Of a line: its amount as it was posted.</summary>
+    private const string Posted = "(CASE WHEN translated_from IS NULL THEN amount ELSE local_amount END)";
+
+    private string Names(IEnumerable<int> entities) => entities.Select(e => book.Label(e).Name).Order(StringComparer.Ordinal).ToList() is var names && names.Count > MostTold ? $"{string.Join(", ", names.Take(MostTold))} and {names.Count - MostTold} more" : string.Join(", ", names);
+
+    /// <summary>Where a file brings both amounts, the rate that they imply is held against the one that is loaded.</summary>
+    private IEnumerable<Finding> ImpliedRates()
+    {
+        if (!anyCurrency || book.Rates.IsEmpty) yield break;
+        var off = Rows($"""
+            SELECT {_entity}, period, upper(currency), CAST(sum(abs(amount)) AS DECIMAL(38,4)), CAST(sum(abs(local_amount)) AS DECIMAL(38,4)), count(*) FROM lines
+            WHERE load = {load} AND translated_from IS NULL AND local_amount IS NOT NULL AND upper(currency) <> '{book.Definition.Currency}' AND {_account} IN {_profit} GROUP BY 1, 2, 3 HAVING sum(abs(local_amount)) > 0 ORDER BY 1, 2, 3
+            """, r => (Entity: r.GetInt32(0), Period: Period.FromOrdinal(r.GetInt32(1)), Currency: r.GetString(2), Home: r.GetDecimal(3), Local: r.GetDecimal(4), Lines: r.GetInt64(5)))
+            .Select(m => (Month: m, Rate: book.Rate(m.Period, m.Currency, RateKind.Average, RateBasis.Actual)))
+            .Where(m => m.Rate is { } rate && Math.Abs(rate.ToHome(m.Month.Local) - m.Month.Home) > RateTolerance * m.Month.Home).ToList();
+        foreach (var entity in off.GroupBy(m => m.Month.Entity))
+        {
+            var (month, rate) = entity.First();
+            var implied = rate!.Quotation == Quotation.ForeignPerHome ? month.Local / month.Home : month.Home / month.Local;
+            yield return new Finding("rate", $"{book.Label(entity.Key).Name} {string.Join(", ", entity.Take(MostTold).Select(m => book.Calendar.NameOf(m.Month.Period)))}",
+                FormattableString.Invariant($"The amounts of {book.Label(entity.Key).Name} in {month.Currency} imply a rate of {implied:0.0000} for {book.Calendar.NameOf(month.Period)}, where {rate.Value:0.0000##} is loaded. Both amounts are taken as the file has them."), "Check the rate and the translation in the source, or agree.", entity.Sum(m => m.Month.Lines))
+            { Entity = entity.Key };
+        }
+    }
 
     private IEnumerable<Finding> Dates()
     {
@@ -67,7 +97,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
         if (!anyCurrency) yield break;
         foreach (var (entity, currencies, count) in Rows($"SELECT {_entity}, string_agg(DISTINCT currency, ', ' ORDER BY currency), count(*) FROM lines WHERE load = {load} AND coalesce(currency, '') <> '' GROUP BY 1 HAVING count(DISTINCT currency) > 1 ORDER BY 1",
             r => (r.GetInt32(0), r.GetString(1), r.GetInt64(2))))
-            yield return new Finding("mixed-currencies", book.Label(entity).Name, $"{book.Label(entity).Name} posts in more than one currency: {currencies}.", "Fine for a company that trades in several; otherwise check the currency column.", count);
+            yield return new Finding("mixed-currencies", book.Label(entity).Name, $"{book.Label(entity).Name} posts in more than one currency: {currencies}.", "Fine for a company that trades in several; otherwise check the currency column.", count) { Entity = entity };
     }
 
     private IEnumerable<Finding> SameRows()
@@ -117,7 +147,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             var have = entity.Select(m => m.Period).ToHashSet();
             var missing = Enumerable.Range(have.Min(), have.Max() - have.Min() + 1).Where(p => !have.Contains(p)).ToList();
             if (missing.Count > 0)
-                yield return new Finding("gap", book.Label(entity.Key).Name, $"{book.Label(entity.Key).Name} has figures before and after {string.Join(", ", missing.Take(MostTold).Select(Name))}, and none in between.", "Load the missing month, or agree that there was nothing.", missing.Count);
+                yield return new Finding("gap", book.Label(entity.Key).Name, $"{book.Label(entity.Key).Name} has figures before and after {string.Join(", ", missing.Take(MostTold).Select(Name))}, and none in between.", "Load the missing month, or agree that there was nothing.", missing.Count) { Entity = entity.Key };
         }
         // Entities that other loads know, that are still posting up to the month before, and that the newest month lacks.
         if (!months.Any(m => m.OfLoad && m.Period == latest)) yield break;
@@ -137,7 +167,7 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             GROUP BY 1, 2 HAVING sum(abs(gap)) = 0 AND count(*) > 2 AND sum(actual) > 0 ORDER BY 1, 2
             """, r => (Period: r.GetInt32(0), Entity: r.GetInt32(1), Accounts: r.GetInt64(2)));
         foreach (var (period, entity, accounts) in equal.Take(MostTold))
-            yield return new Finding("equals-plan", $"{book.Label(entity).Name} {Name(period)}", $"All {accounts} accounts equal {budget.Name} to the cent: probably the plan was loaded as actual.", "Check with whoever closed the month.", 1);
+            yield return new Finding("equals-plan", $"{book.Label(entity).Name} {Name(period)}", $"All {accounts} accounts equal {budget.Name} to the cent: probably the plan was loaded as actual.", "Check with whoever closed the month.", 1) { Entity = entity };
     }
 
     private IEnumerable<Finding> Level()
@@ -153,7 +183,8 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             var (lines, volume) = (Median(before.Select(m => (decimal)m.Lines)), Median(before.Select(m => m.Volume)));
             if (volume == 0 || (newest.Lines >= lines * OffLevel && newest.Volume >= volume * OffLevel && newest.Volume <= volume / OffLevel)) continue;
             yield return new Finding("off-level", $"{book.Label(entity.Key).Name} {Name(latest)}",
-                $"{newest.Lines:N0} lines of {newest.Volume:N0}, where {lines:N0} lines of {volume:N0} a month are usual: probably incomplete.", "Check that the export holds the whole month.", 1);
+                $"{newest.Lines:N0} lines of {newest.Volume:N0}, where {lines:N0} lines of {volume:N0} a month are usual: probably incomplete.", "Check that the export holds the whole month.", 1)
+            { Entity = entity.Key };
         }
     }
 

@@ -15,7 +15,13 @@ public enum LoadMode
 
 /// <summary>The scenario version into which facts go.</summary>
 /// <param name="CutOff">Last period that a forecast took from actuals.</param>
-public sealed record LoadTarget(string Scenario, string Name, ScenarioKind Kind, string Version, Period? CutOff);
+public sealed record LoadTarget(string Scenario, string Name, ScenarioKind Kind, string Version, Period? CutOff)
+{
+    /// <summary>The set of rates by which its amounts are translated; null for the usual one.</summary>
+    public string? RateSet { get; init; }
+
+    public RateBasis Basis => new(Kind, Scenario, CutOff, RateSet);
+}
 
 /// <param name="Target">Null for reference data.</param>
 public sealed record LoadCommand(string Job, string FileName, string Sha256, FileMapping Mapping, LoadTarget? Target, LoadMode Mode)
@@ -42,10 +48,14 @@ public sealed record LoadCommand(string Job, string FileName, string Sha256, Fil
 /// <summary>Control totals of one period, to hold against the source; for a file of statistics, of one statistic.</summary>
 /// <param name="Period">Empty for statistics.</param>
 /// <param name="Net">Credit-positive sum of money, or the sum of a statistic.</param>
-public sealed record PeriodTotal(string Period, string Name, long Lines, decimal Debit, decimal Credit, decimal Net);
+public sealed record PeriodTotal(string Period, string Name, long Lines, decimal Debit, decimal Credit, decimal Net)
+{
+    /// <summary>In which these amounts were posted, where they were translated; null for the book's own.</summary>
+    public string? Currency { get; init; }
+}
 
 /// <summary>Control total of the accounts of one type.</summary>
-/// <param name="Net">Credit-positive.</param>
+/// <param name="Net">In the book's currency, credit-positive.</param>
 public sealed record TypeTotal(AccountType Type, long Lines, decimal Net);
 
 /// <summary>What a load did, or would do.</summary>
@@ -70,6 +80,9 @@ public sealed record LoadReceipt(
 
     /// <summary>Rows before and after each step.</summary>
     public ImmutableArray<LoadStep> Steps { get; init; } = [];
+
+    /// <summary>From which currencies amounts were translated and at which rates, in words; for rates, what was translated anew.</summary>
+    public ImmutableArray<string> Translated { get; init; } = [];
 
     /// <summary>What of the file was taken, in words; null for all of it.</summary>
     public string? Filter { get; init; }

@@ -35,7 +35,7 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
         var receipt = table.Receipt(Begin(name), null);
         foreach (var key in reader.Fields.Where(f => f.Type == FieldType.Key)) RefuseDoubledKeys(code, key);
         var superseded = command.Mode == LoadMode.Replace ? Supersede(code) : [];
-        DuckStore.Execute(connection, $"INSERT INTO parts VALUES ({part}, {load}, $1, 0, 0, 0)", command.Mapping.Kind.ToString());
+        DuckStore.Execute(connection, $"INSERT INTO parts (part, load, kind, version, period, entity) VALUES ({part}, {load}, $1, 0, 0, 0)", command.Mapping.Kind.ToString());
         DuckStore.Execute(connection, $"INSERT INTO part_spans VALUES ({part}, {edition}, NULL, NULL)");
         SaveFields(connection, load, code, name, reader.Fields);
         return receipt with { Supersedes = superseded, Periods = Sums(reader.Fields) };
@@ -49,20 +49,26 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
         foreach (var (row, layout, _) in table.Rows())
             if (mapper.Map(row, layout, rates) is { } refusal) table.Refuse(refusal, row);
         if (table.Reader.DataRows == 0) throw table.Nothing();
-        if (rates.GroupBy(r => (r.Period, r.Currency, r.Kind, r.Scenario)).FirstOrDefault(g => g.Count() > 1) is { } twice)
+        if (rates.GroupBy(r => (r.Period, r.Currency, r.Kind, r.Set)).FirstOrDefault(g => g.Count() > 1) is { } twice)
             throw LoadRefusedException.File($"The {twice.Key.Kind.ToString().ToLowerInvariant()} rate of {twice.Key.Currency} for {before.Calendar.NameOf(twice.Key.Period)} stands in the file twice.", "Keep one of them.");
         var receipt = table.Receipt(Begin(null), rates.Count);
+        var waiting = rates.Where(WaitsForOpenMonth).ToHashSet();
         using (var appender = connection.CreateAppender("rates"))
             foreach (var rate in rates)
-                appender.CreateRow().AppendValue(load).AppendValue(rate.Period.Ordinal).AppendValue(rate.Currency).AppendValue(rate.Kind.ToString()).AppendValue(rate.Scenario.ToString()).AppendValue(rate.Value).AppendValue(rate.Quotation.ToString()).EndRow();
+                appender.CreateRow().AppendValue(load).AppendValue(rate.Period.Ordinal).AppendValue(rate.Currency).AppendValue(rate.Kind.ToString()).AppendValue(rate.Set).AppendValue(rate.Value).AppendValue(rate.Quotation.ToString())
+                    .AppendValue(waiting.Contains(rate) ? DuckSchema.Waiting : edition).EndRow();
         var home = before.Definition.Currency;
         return receipt with
         {
             Supersedes = [$"read as {(command.Mapping.Quotation == Quotation.ForeignPerHome ? $"foreign units for one {home}" : $"{home} for one foreign unit")}; a rate loaded again takes the place of the one before",
-                .. rates.GroupBy(r => (r.Currency, r.Kind, r.Scenario)).OrderBy(g => g.Key.Currency, StringComparer.Ordinal).ThenBy(g => g.Key)
-                    .Select(g => $"{g.Key.Currency} {g.Key.Kind.ToString().ToLowerInvariant()} {g.Key.Scenario.ToString().ToLowerInvariant()}: {g.Count():N0} months, {before.Calendar.NameOf(g.Min(r => r.Period))} to {before.Calendar.NameOf(g.Max(r => r.Period))}")],
+                .. rates.GroupBy(r => (r.Currency, r.Kind, r.Set)).OrderBy(g => g.Key.Currency, StringComparer.Ordinal).ThenBy(g => g.Key)
+                    .Select(g => $"{g.Key.Currency} {g.Key.Kind.ToString().ToLowerInvariant()} {g.Key.Set}: {g.Count():N0} months, {before.Calendar.NameOf(g.Min(r => r.Period))} to {before.Calendar.NameOf(g.Max(r => r.Period))}")],
+            Translated = waiting.Count == 0 ? [] : [$"months that are closed keep the rates by which they were reported, until they are opened again: {string.Join(", ", waiting.Select(r => $"{r.Currency} {before.Calendar.NameOf(r.Period)}").Distinct().Take(8))}{(waiting.Count > 8 ? " …" : "")}"],
         };
     }
+
+    /// <summary>Another rate for a month that is closed would change what was reported; a first one changes nothing.</summary>
+    private bool WaitsForOpenMonth(Rate rate) => before.Rate(rate.Period, rate.Currency, rate.Kind, rate.Set) is { } known && (known.Value, known.Quotation) != (rate.Value, rate.Quotation) && Retranslation.IsClosed(before, rate.Currency, rate.Period);
 
     public static void SaveFields(DuckDBConnection connection, int load, string code, string name, ImmutableArray<Field> fields)
     {
