@@ -179,7 +179,7 @@ internal static class LoadCommands
         foreach (var note in (string?[])[receipt.Filter is null ? null : $"took {receipt.Filter}", receipt.Joined, receipt.Coverage, .. receipt.Translated.Select(t => $"translated, {t}")]) if (note is not null) Console.WriteLine($"  {note}");
         if (receipt.Load == 0) foreach (var step in receipt.Steps) Console.WriteLine($"  {step.Before:N0} → {step.After:N0} rows: {step.What}");
         foreach (var warning in receipt.Warnings) Console.WriteLine($"  {Describe(warning)}");
-        if (receipt.Kind == "records") Tables.Print(["Field", "Filled", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
+        if (receipt.Kind == "records") Tables.Print(["Field", "Filled", "Sum"], receipt.Periods.Select(p => new[] { string.IsNullOrEmpty(p.Currency) ? p.Name : $"{p.Name}, {p.Currency}", $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
         else if (receipt.Kind == "statistics") Tables.Print(["Statistic", "Rows", "Sum"], receipt.Periods.Select(p => new[] { p.Name, $"{p.Lines:N0}", Figures.Cents(p.Net) }), 1, 2);
         else if (receipt.Periods.Count > 0)
             Tables.Print(["Period", "Lines", "Debit", "Credit", "Net (income +)"], receipt.Periods.Select(p => new[] { p.Currency is null ? p.Name : $"{p.Name}, {p.Currency}", $"{p.Lines:N0}", Figures.Cents(p.Debit), Figures.Cents(p.Credit), Figures.Cents(p.Net) }), 1, 2, 3, 4);

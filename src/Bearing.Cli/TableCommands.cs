@@ -47,7 +47,7 @@ internal static class TableCommands
             var fields = page.Table.Fields;
             var numeric = fields.Select((f, i) => (f, i)).Where(f => f.f.Type is "amount" or "quantity" or "rate").Select(f => f.i).ToArray();
             if (page.Records.Count > 0) Tables.Print([.. fields.Select(f => f.Name)], page.Records.Select(r => fields.Select(f => r.Fields.TryGetValue(f.Code, out var v) ? f.Type == "amount" ? Figures.Cents(v) : v : "").ToArray()), numeric);
-            Console.WriteLine($"{page.Count:N0} record{(page.Count == 1 ? "" : "s")}{(page.Records.Count < page.Count ? $", {page.Records.Count:N0} shown" : "")}{string.Concat(page.Sums.Select(s => $"; {fields.First(f => f.Code == s.Key).Name} {Figures.Cents(s.Value).Trim()}"))}.");
+            Console.WriteLine($"{page.Count:N0} record{(page.Count == 1 ? "" : "s")}{(page.Records.Count < page.Count ? $", {page.Records.Count:N0} shown" : "")}{string.Concat(page.Sums.Select(s => $"; {fields.First(f => f.Code == s.Field).Name}{(string.IsNullOrEmpty(s.Currency) ? "" : $" {s.Currency}")} {Figures.Cents(s.Sum).Trim()}"))}.");
             return 0;
         }));
         return records;

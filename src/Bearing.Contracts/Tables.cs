@@ -11,8 +11,12 @@ public sealed record FieldDto(string Code, string Name, string Type, string? Dim
 /// <param name="Fields">Field code → text; blank fields are not there.</param>
 public sealed record RecordDto(int Load, int Row, IReadOnlyDictionary<string, string> Fields);
 
-/// <param name="Sums">Over all pages, of amounts and quantities.</param>
-public sealed record RecordPageDto(TableDto Table, IReadOnlyList<RecordDto> Records, long Count, IReadOnlyDictionary<string, string> Sums, string? Next);
+/// <summary>Sum of a field of amounts or quantities over all pages.</summary>
+/// <param name="Currency">As the records say it; empty where they leave it blank, null in a table that says none.</param>
+public sealed record RecordSumDto(string Field, string? Currency, string Sum);
+
+/// <param name="Sums">Over all pages, of amounts in each currency apart and of quantities.</param>
+public sealed record RecordPageDto(TableDto Table, IReadOnlyList<RecordDto> Records, long Count, IReadOnlyList<RecordSumDto> Sums, string? Next);
 
 /// <param name="Kind">average or closing.</param>
 /// <param name="Set">actual, budget, forecast, or the code of one version's own.</param>

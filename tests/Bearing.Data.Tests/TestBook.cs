@@ -17,7 +17,8 @@ internal sealed class TestBook : IDisposable
     private BookShelf _shelf;
     private int _job;
 
-    public TestBook()
+    /// <param name="foreign">Currency in which Birkhaven keeps its books; the book's own when left out.</param>
+    public TestBook(string? foreign = null)
     {
         Folder = Directory.CreateTempSubdirectory("bearing-test-").FullName;
         _shelf = new BookShelf(Folder, TimeProvider.System);
@@ -31,7 +32,7 @@ internal sealed class TestBook : IDisposable
             Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
         });
         Load("Code,Name,Parent,Type\nINC,Income,,income\nFARES,Fares,INC,income\nCOS,Costs,,cost\nFUEL,Fuel,COS,cost\nCASH,Cash,,asset\n", TableKind.Accounts);
-        Load("Code,Name,Parent\nN,North,\nN1,Aldermouth,N\nN2,Birkhaven,N\n", TableKind.Entities);
+        Load($"Code,Name,Parent,Currency\nN,North,,\nN1,Aldermouth,N,\nN2,Birkhaven,N,{foreign}\n", TableKind.Entities);
     }
 
     public string Folder { get; }

@@ -96,8 +96,9 @@ function Records({ book, table }: { book: Book; table: Table }) {
         <>
           <p className="quiet" role="status">
             {p.count.toLocaleString("en-GB")} records
-            {Object.entries(p.sums).map(
-              ([code, sum]) => `; ${table.fields.find((f) => f.code === code)?.name} ${exact(sum).trim()}`,
+            {p.sums.map(
+              (s) =>
+                `; ${table.fields.find((f) => f.code === s.field)?.name}${s.currency ? ` ${s.currency}` : ""} ${exact(s.sum).trim()}`,
             )}
           </p>
           <section className="scroll" tabIndex={0} aria-label="Records">

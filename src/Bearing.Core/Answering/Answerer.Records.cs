@@ -18,6 +18,7 @@ public sealed partial class Answerer
             : $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is {(ask.OfFigure ? $"what its lines on {book.Figure(question.Figure)?.Name} come to" : "the sum of its debits")}." };
         if (ask.PaidOn is not null && book.CurrentPeriod is { } now && day < book.Calendar.LastDay(now) && ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue)) notes.Add("What was paid after that day counts as open on it, in full.");
         if (ask.Due is null && table.Rows.Length > 0 && table.Rows.Length < table.Count) notes.Add(FormattableString.Invariant($"{table.Rows.Length:N0} of {table.Count:N0} {(table.Rows.Length == 1 ? "is" : "are")} shown."));
+        notes.AddRange(table.Notes);
         var next = NextOfRecords(ask);
         return new Answer(IdOf(question), question, headline, null, null, [], [new Sentence(SentenceRole.Headline, [new Segment(headline)])], null, new TieOut(TieOutState.NotASum, 0m, 0m, 0), [.. notes], next) { Records = table };
     }

@@ -96,9 +96,9 @@ internal sealed partial class RecordAnswerer
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
         if (_ask.Statistic == RowStatistic.Count) totals.Add(($"Different {Words.Plural(GroupColumn(_ask.By[0]).Title.ToLowerInvariant())}", all));
         if (days && items.Count > 0) totals.Add((DaysName, AverageDays(items)));
-        totals.Add((AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
-        totals.AddRange(_ask.Beside.Select(b => (Column(b).Title, items.Sum(i => i.Number(b)))));
-        if (also is not null) totals.Add((also.Kind.ToString(), Also(items)));
+        totals.AddRange(Totals(AmountColumn().Title, items, i => i.Number(_ask.Sum)));
+        foreach (var beside in _ask.Beside) totals.AddRange(Totals(Column(beside).Title, items, i => i.Number(beside)));
+        if (also is not null) totals.AddRange(Totals(also.Kind.ToString(), [.. items.Where(i => Passes(i, also))], i => i.Number(_ask.Sum)));
         totals.Add(("Count", items.Count));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), all);
     }

@@ -32,7 +32,13 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
 
         public string? this[string? code] => code is not null && Fields.TryGetValue(code, out var text) && text.Length > 0 ? text : null;
 
-        public decimal Number(string? code) => decimal.TryParse(this[code], NumberStyles.Number, CultureInfo.InvariantCulture, out var number) ? number : 0m;
+        /// <summary>ISO 4217 code in which its amounts stand; null for the book's own and where nobody says it.</summary>
+        public string? Currency { get; init; }
+
+        /// <summary>Turns its amounts into the one currency in which all are added up; null where they stay as they are.</summary>
+        public Func<string, decimal, decimal>? Convert { get; init; }
+
+        public decimal Number(string? code) => decimal.TryParse(this[code], NumberStyles.Number, CultureInfo.InvariantCulture, out var number) ? Convert is null ? number : Convert(code!, number) : 0m;
 
         public DateOnly? Day(string? code) => this[code] is { Length: >= 10 } text && DateOnly.TryParseExact(text[..10], "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day : null;
     }
@@ -44,11 +50,13 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber)) return Missing(all);
         all = [.. all.Where(i => i.Asked)];
         if (OpenThen is { } open) all = [.. all.Select(i => AsAt(i, open)).OfType<Item>()];
+        all = InOneCurrency(all);
         var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
         var counts = question.Conditions.Where(c => c.On == ConditionOn.Count).ToList();
         var passing = all.Where(i => _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))).ToList();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Twice)) passing = Twice(passing);
-        return _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : !_ask.By.IsEmpty && question.Ranking is not { Within: true } ? GatheredTable(_ask.LimitsGroups ? [.. passing.GroupBy(Key).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum))) && Within(counts, g.Count())).SelectMany(g => g)] : passing) : Listed(passing, all.Count);
+        if (_unconverted.Length > 0 && _ask is { CountOnly: false } && (question.Ranking is not null || !_ask.By.IsEmpty || _ask.Due is not null)) throw DoNotAdd(passing);
+        return WithNotes(_ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing) : !_ask.By.IsEmpty && question.Ranking is not { Within: true } ? GatheredTable(_ask.LimitsGroups ? [.. passing.GroupBy(Key).Where(g => Within(limits, g.Sum(i => i.Number(_ask.Sum))) && Within(counts, g.Count())).SelectMany(g => g)] : passing) : Listed(passing, all.Count));
     }
 
     private static bool Within(List<Condition> limits, decimal size) => limits.TrueForAll(c => c.IsUpper ? size <= c.Value : size >= c.Value);
@@ -206,8 +214,12 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             .Select(i => new RecordTableRow([.. Fields().Select(f => Name(f, i[f])), .. days is null ? (string?[])[] : [Days(i)?.ToString(CultureInfo.InvariantCulture)]], i.Load, i.Row));
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.Unbalanced)) totals.AddRange(("Documents", lookedAt), ("Documents out of balance", items.Count));
-        else totals.AddRange(("Count", items.Count), (AmountColumn().Title, items.Sum(i => i.Number(_ask.Sum))));
-        totals.AddRange(_ask.Beside.Select(b => (Column(b).Title, items.Sum(i => i.Number(b)))));
+        else
+        {
+            totals.Add(("Count", items.Count));
+            totals.AddRange(Totals(AmountColumn().Title, items, i => i.Number(_ask.Sum)));
+        }
+        foreach (var beside in _ask.Beside) totals.AddRange(Totals(Column(beside).Title, items, i => i.Number(beside)));
         if (days is not null && items.Count > 0) totals.Add((DaysName, AverageDays(items)));
         if (MiddleName is { } middle && items.Count > 0) totals.Add(($"{middle} {AmountColumn().Title.ToLowerInvariant()}", Middle(items)));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), items.Count);

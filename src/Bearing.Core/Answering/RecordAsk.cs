@@ -132,4 +132,8 @@ public sealed record RecordTableRow(ImmutableArray<string?> Values, int Load, in
 /// <summary>Records or journals that were asked for.</summary>
 /// <param name="Totals">By title: what holds for all of them, also for those not shown.</param>
 /// <param name="Count">How many there are, also those not shown.</param>
-public sealed record RecordTable(ImmutableArray<RecordColumn> Columns, ImmutableArray<RecordTableRow> Rows, ImmutableArray<(string Title, decimal Value)> Totals, long Count);
+public sealed record RecordTable(ImmutableArray<RecordColumn> Columns, ImmutableArray<RecordTableRow> Rows, ImmutableArray<(string Title, decimal Value)> Totals, long Count)
+{
+    /// <summary>What was done to amounts in several currencies, in words.</summary>
+    public ImmutableArray<string> Notes { get; init; } = [];
+}

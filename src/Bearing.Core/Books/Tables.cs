@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Bearing.Core.Loading;
 
 namespace Bearing.Core.Books;
 
@@ -29,6 +30,9 @@ public sealed record Field(string Code, string Name, FieldType Type, string? Dim
     /// <summary>For a text field with few different texts: those, so that questions can name them. Otherwise empty.</summary>
     public ImmutableArray<string> Values { get; init; } = [];
 
+    /// <summary>Whether all that it holds are codes of currencies: in which the amounts beside it stand.</summary>
+    public bool IsCurrency => Type == FieldType.Text && Values.Length > 0 && Values.All(v => HeadingWords.IsCurrency(v.ToUpperInvariant()));
+
     public bool Equals(Field? other) => other is not null && (Code, Name, Type, Dimension) == (other.Code, other.Name, other.Type, other.Dimension);
 
     public override int GetHashCode() => HashCode.Combine(Code, Name, Type, Dimension);
@@ -42,6 +46,9 @@ public sealed record Table(string Code, string Name, ImmutableArray<Field> Field
     public const string Ledger = "ledger";
 
     public Field? Field(string code) => Fields.FirstOrDefault(f => f.Code == code);
+
+    /// <summary>The field that says in which currency a record's amounts stand; null where all stand in the book's, or nobody says it.</summary>
+    public Field? Currency => Fields.FirstOrDefault(f => f.IsCurrency);
 }
 
 /// <summary>Another name that somebody taught.</summary>

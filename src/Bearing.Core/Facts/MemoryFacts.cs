@@ -158,7 +158,9 @@ public sealed class MemoryFacts : IFacts
         var passing = _records[query.Table.Code].Where(r => query.Tests.All(t => Passes(r, t) != t.Not)).ToList();
         var ordered = passing.OrderBy(r => query.OrderBy is { } by && !r.Fields.ContainsKey(by.Code)).ThenBy(r => r, Comparer<Record>.Create((a, b) => Compare(query, a, b)))
             .ThenBy(r => r.Load).ThenBy(r => r.Row).Skip(query.Offset).Take(query.Limit).ToImmutableArray();
-        var sums = query.Table.Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).ToImmutableSortedDictionary(f => f.Code, f => passing.Sum(r => r.Fields.TryGetValue(f.Code, out var v) ? Number(v) : 0m));
+        var sums = query.Table.Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity)
+            .SelectMany(f => passing.GroupBy(r => f.Type == FieldType.Amount && query.Table.Currency is { } currency ? r.Fields.GetValueOrDefault(currency.Code, "").ToUpperInvariant() : null)
+                .OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => new FieldSum(f.Code, g.Key, g.Sum(r => r.Fields.TryGetValue(f.Code, out var v) ? Number(v) : 0m)))).ToImmutableArray();
         return ValueTask.FromResult(new RecordPage(ordered, passing.Count, sums, query.Offset + ordered.Length < passing.Count ? query.Offset + ordered.Length : null));
     }
 

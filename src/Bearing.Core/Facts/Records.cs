@@ -25,7 +25,11 @@ public sealed record RecordQuery(Table Table, ImmutableArray<FieldTest> Tests, F
 /// <param name="Fields">Field code → text; blank fields are not there.</param>
 public sealed record Record(int Load, int Row, ImmutableSortedDictionary<string, string> Fields);
 
+/// <summary>Sum of a field of amounts or quantities.</summary>
+/// <param name="Currency">As the records write it, in capitals; empty where they leave it blank, null in a table that says none and for quantities.</param>
+public sealed record FieldSum(string Field, string? Currency, decimal Sum);
+
 /// <param name="Count">Records that pass, on all pages.</param>
-/// <param name="Sums">By code of the field: sums over all pages, of amounts and quantities.</param>
+/// <param name="Sums">Over all pages, of amounts in each currency apart and of quantities: in the order of the fields, then of the currencies.</param>
 /// <param name="Next">Offset of the next page; null on the last.</param>
-public sealed record RecordPage(ImmutableArray<Record> Records, long Count, ImmutableSortedDictionary<string, decimal> Sums, int? Next);
+public sealed record RecordPage(ImmutableArray<Record> Records, long Count, ImmutableArray<FieldSum> Sums, int? Next);

@@ -20,4 +20,5 @@ public sealed record LoadStep(string What, long Before, long After);
 /// <param name="Periods">In which it brought figures.</param>
 /// <param name="Entities">Ids of the entities that it is of.</param>
 /// <param name="IsNotice">Whether whoever opens the book has to see it.</param>
-public sealed record Remark(int Load, int Version, Books.PeriodSpan Periods, string Text, ImmutableArray<int> Entities, bool IsNotice);
+/// <param name="OfStatistics">Whether the load brought quantities and no money.</param>
+public sealed record Remark(int Load, int Version, Books.PeriodSpan Periods, string Text, ImmutableArray<int> Entities, bool IsNotice, bool OfStatistics);

@@ -33,11 +33,14 @@ public static class HeadingWords
     /// <summary>Whether a heading says that the amounts below it are in the currency of the whole group.</summary>
     public static bool IsHomeAmount(string heading) => Words.Phrase(Spaced(heading)) is var phrase && File.HomeAmounts.Any(w => Words.Phrase(w) == phrase);
 
+    /// <summary>Whether a text in capitals is the code of a currency.</summary>
+    public static bool IsCurrency(string code) => Currencies.Contains(code);
+
     /// <summary>"Amount EUR" → EUR and "Amount"; null where no code of a currency stands at its end or its beginning.</summary>
     public static (string Currency, string Heading)? WithCurrency(string heading)
     {
         var words = heading.Split((char[])[' ', '_', '(', ')', '[', ']'], StringSplitOptions.RemoveEmptyEntries);
-        static bool IsCode(string word) => word.Length == 3 && Currencies.Contains(word.ToUpperInvariant());
+        static bool IsCode(string word) => IsCurrency(word.ToUpperInvariant());
         if (words.Length < 2) return null;
         if (IsCode(words[^1])) return (words[^1].ToUpperInvariant(), string.Join(' ', words[..^1]));
         return IsCode(words[0]) ? (words[0].ToUpperInvariant(), string.Join(' ', words[1..])) : null;
@@ -78,7 +81,7 @@ public static class HeadingWords
         : Words.Tokens(title).Select(t => File.Scales.GetValueOrDefault(t.Stem, 1m)).FirstOrDefault(s => s != 1m, 1m);
 
     /// <summary>
-    /// Reads 2026-P09 · P09 · 2026/09 · 09/2026 · 2026-09 · 202609 · Jul 2025 · Jul 25 · July 2025 · a date.
+    /// Reads 2026-P09 · P09 · P09 FY26 · FY2026 P9 · 2026/09 · 09/2026 · 2026-09 · 202609 · Jul 2025 · Jul 25 · July 2025 · a date.
     /// </summary>
     /// <param name="year">Fiscal year of a period written without one.</param>
     /// <param name="fiscal">Whether 2026/09 is fiscal year and period.</param>
@@ -90,6 +93,7 @@ public static class HeadingWords
             period = new Period(of, only);
             return true;
         }
+        if (TryNamedPeriod(text, out period)) return true;
         if (DateOnly.TryParseExact(text, ["yyyy-MM-dd", "dd.MM.yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var day))
         {
             period = calendar.PeriodOf(day);
@@ -97,6 +101,21 @@ public static class HeadingWords
         }
         if (!TryYearAndNumber(text, out var y, out var n)) return false;
         period = fiscal && char.IsDigit(text[0]) ? new Period(y, n) : calendar.PeriodOfMonth(y, n);
+        return true;
+    }
+
+    /// <summary>"P09 FY26", "FY2026/P9", "P9 2026": a period and a fiscal year, in either order.</summary>
+    private static bool TryNamedPeriod(string text, out Period period)
+    {
+        period = default;
+        if (text.Length > 12 || text.Split((char[])[' ', '/', '-'], StringSplitOptions.RemoveEmptyEntries) is not [var one, var other]) return false;
+        var (number, year) = one[0] is 'P' or 'p' ? (one, other) : (other, one);
+        if (number[0] is not ('P' or 'p') || !int.TryParse(number.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var n) || n is < 1 or > 12) return false;
+        var marked = year.StartsWith("FY", StringComparison.OrdinalIgnoreCase);
+        if (!int.TryParse(marked ? year.AsSpan(2) : year, NumberStyles.None, CultureInfo.InvariantCulture, out var y)) return false;
+        if (y < 100 && marked) y += 2000;
+        if (y is < 1990 or > 2100) return false;
+        period = new Period(y, n);
         return true;
     }
 

@@ -10,7 +10,7 @@ public static class Numbers
 
     private const int Longest = 40;
 
-    /// <summary>Reads 1,234.56 · 1.234,56 · 1 234.56 · (12.50) · 12.50- and returns false with the cause otherwise.</summary>
+    /// <summary>Reads 1,234.56 · 1.234,56 · 1 234.56 · (12.50) · 12.50- · 12.50 CR and returns false with the cause otherwise.</summary>
     /// <param name="decimals">Digits behind the point that can be kept: four of money, eight of rates.</param>
     public static bool TryRead(string text, bool decimalComma, out decimal value, out string? because, int decimals = 4)
     {
@@ -20,6 +20,12 @@ public static class Numbers
             return true;
         }
         (value, because) = (0m, "is not a number");
+        if (text.Length > 2 && text.EndsWith("CR", StringComparison.OrdinalIgnoreCase) && TryRead(text[..^2].TrimEnd(), decimalComma, out var credit, out because, decimals))
+        {
+            value = -credit;
+            return true;
+        }
+        because = "is not a number";
         Span<char> plain = stackalloc char[Longest];
         if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain)) return false;
         const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses | NumberStyles.AllowDecimalPoint;

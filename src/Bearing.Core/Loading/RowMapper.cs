@@ -204,7 +204,7 @@ public sealed class RowMapper
         if (text.Length == 0) return null;
         // A ledger has few days and many lines of each.
         if (_days.TryGetValue(text, out var day)) return day;
-        if (DateOnly.TryParseExact(text, _mapping.DateFormat ?? "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out day))
+        if (DateOnly.TryParseExact(text, _mapping.DateFormat ?? "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out day) || TryOtherwise(text, out day))
         {
             if (_days.Count < MostDays) _days[text] = day;
             return day;
@@ -212,6 +212,20 @@ public sealed class RowMapper
         refusal = Refuse(raw, _date, $"“{Shorten(text)}” is not a date of the form {_mapping.DateFormat ?? "yyyy-MM-dd"}.", "Correct the date.");
         return null;
     }
+
+    /// <summary>A day written shorter or with other marks than the rest, in the same order of day and month, or as the number that workbooks keep of it.</summary>
+    private bool TryOtherwise(string text, out DateOnly day)
+    {
+        if (text.Length == 5 && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var serial) && serial is > 20_000 and < 80_000)
+        {
+            day = DateOnly.FromDateTime(DateTime.FromOADate(serial));
+            return true;
+        }
+        return DateOnly.TryParseExact(text, _mapping.DateFormat?.TrimStart()[0] == 'M' ? MonthFirst : DayFirst, CultureInfo.InvariantCulture, DateTimeStyles.None, out day);
+    }
+
+    private static readonly string[] DayFirst = ["yyyy-M-d", "d.M.yyyy", "d.M.yy", "d/M/yyyy", "d/M/yy", "d-M-yyyy"];
+    private static readonly string[] MonthFirst = ["yyyy-M-d", "M/d/yyyy", "M/d/yy", "M-d-yyyy"];
 
     private bool TryPeriod(RawRow raw, ValueColumn? value, DateOnly? date, out Period period, out Refusal? refusal)
     {

@@ -44,6 +44,8 @@ public sealed class Vocabulary
         _kindNouns = (file.KindNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         MeasureNouns = (file.MeasureNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         LevelEndings = [.. file.LevelEndings ?? []];
+        TranslationDifference = [.. file.TranslationDifference ?? []];
+        IntraGroup = [.. (file.IntraGroup ?? []).Select(w => Words.Tokens(w).Select(t => t.Stem).ToArray())];
         Spending = (file.Spending ?? []).Select(Words.Phrase).ToFrozenSet();
         Anybody = (file.Anybody ?? []).Select(Words.Phrase).ToFrozenSet();
         Doers = (file.Doers ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -125,6 +127,12 @@ public sealed class Vocabulary
 
     /// <summary>What whoever is counted does with money that is income of the book: what a visitor spends.</summary>
     internal FrozenSet<string> Spending { get; }
+
+    /// <summary>Further names of what translating balances at closing rates leaves over.</summary>
+    internal IReadOnlyList<string> TranslationDifference { get; }
+
+    /// <summary>Stems of phrases that names of accounts hold on which entities of a group post with each other.</summary>
+    internal IReadOnlyList<string[]> IntraGroup { get; }
 
     /// <summary>Whoever is counted: more people visit.</summary>
     internal FrozenSet<string> Anybody { get; }
@@ -222,7 +230,7 @@ public sealed class Vocabulary
     }
 
     private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<string>? Requests, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? MeasureNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyDictionary<string, IReadOnlyList<string>>? States, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending);
+        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? MeasureNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyDictionary<string, IReadOnlyList<string>>? States, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending, IReadOnlyList<string>? TranslationDifference, IReadOnlyList<string>? IntraGroup);
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 

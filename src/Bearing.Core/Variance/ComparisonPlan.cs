@@ -37,8 +37,9 @@ internal sealed class ComparisonPlan
         RefuseWhereNothingCompares();
         EntityFilter = CoveredEntities();
         var entities = Scoping.Filters(book, question.Filters).Where(f => f.Dimension == book.Entities.Id).ToList();
+        var (money, counts) = (_parts.Any(p => p.Figure.Unit == book.Definition.Currency), _parts.Any(p => p.Figure.Unit != book.Definition.Currency));
         foreach (var side in Blocks.SelectMany(b => b.Sides).Where(s => s.Version is not null))
-            _notes.AddRange(book.Remarks.Where(r => r.Version == side.Version!.Id && r.Periods.Intersect(side.Stored) is not null && r.Entities.Any(e => entities.TrueForAll(f => f.Members.Contains(e) != f.Exclude)))
+            _notes.AddRange(book.Remarks.Where(r => r.Version == side.Version!.Id && r.Periods.Intersect(side.Stored) is not null && (r.OfStatistics ? counts : money) && r.Entities.Any(e => entities.TrueForAll(f => f.Members.Contains(e) != f.Exclude)))
                 .Select(r => r.Text).Where(t => !_notes.Contains(t)));
     }
 

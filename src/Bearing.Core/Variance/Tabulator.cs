@@ -37,6 +37,7 @@ public sealed class Tabulator(Book book, IFacts facts)
             for (var s = 0; s < layout.Sides; s++)
                 for (var p = 0; p < parts.Length; p++)
                     await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), ofAccounts && p == 1 ? splitters[..^1] : splitters, notes, cancel);
+        if (question is { Currency: null, Rates: null }) notes.AddRange(await new GroupTotal(book, facts).Notes(question, parts[0], plan.Blocks[0].Sides[0], cancel));
         foreach (var further in beside)
             for (var p = 0; p < further.Parts.Length; p++)
                 await Fill(root, question, further.Plan, further.Side, further.Parts[p], further.Slot + p, splitters, notes, cancel);

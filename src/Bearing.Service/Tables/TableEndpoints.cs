@@ -47,7 +47,7 @@ public static class TableEndpoints
         if (http.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase))
             return Results.Text(CsvText.Write([.. found.Fields.Select(f => f.Name), "Load", "Row"], page.Records.Select(r => found.Fields.Select(f => r.Fields.GetValueOrDefault(f.Code, "")).Concat([$"{r.Load}", $"{r.Row}"]))), "text/csv", Encoding.UTF8);
         return Results.Ok(new RecordPageDto(ToDto(found, page.Count), [.. page.Records.Select(r => new RecordDto(r.Load, r.Row, r.Fields))], page.Count,
-            page.Sums.ToDictionary(s => s.Key, s => LoadMapping.Amount(s.Value)), page.Next?.ToString(CultureInfo.InvariantCulture)));
+            [.. page.Sums.Select(s => new RecordSumDto(s.Field, s.Currency, LoadMapping.Amount(s.Sum)))], page.Next?.ToString(CultureInfo.InvariantCulture)));
     }
 
     private static List<RateDto> Rates(string book, int? edition, BookShelf shelf)

@@ -168,11 +168,11 @@ public sealed class DuckBook : IDisposable
     /// <summary>A remark holds as long as anything that its load brought does, and only for the entities that it is of.</summary>
     private static ImmutableArray<Remark> Remarks(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,
         $"""
-        SELECT r.load, r.version, min(p.period), max(p.period), r.text, CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), bool_or(r.notice) FROM remarks r
+        SELECT r.load, r.version, min(p.period), max(p.period), r.text, CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), bool_or(r.notice), bool_and(p.kind = 'Statistics') FROM remarks r
         JOIN parts p ON p.load = r.load AND p.version = r.version AND p.period BETWEEN r.from_period AND r.to_period AND (r.entity IS NULL OR p.entity = r.entity)
         WHERE p.part IN {DuckSchema.ActiveParts(edition)} GROUP BY r.load, r.version, r.text ORDER BY r.load, r.text, r.version
         """,
-        r => new Remark(r.GetInt32(0), r.GetInt32(1), new PeriodSpan(Period.FromOrdinal(r.GetInt32(2)), Period.FromOrdinal(r.GetInt32(3))), r.GetString(4), Ids(r.GetString(5).Trim('[', ']')), r.GetBoolean(6)))];
+        r => new Remark(r.GetInt32(0), r.GetInt32(1), new PeriodSpan(Period.FromOrdinal(r.GetInt32(2)), Period.FromOrdinal(r.GetInt32(3))), r.GetString(4), Ids(r.GetString(5).Trim('[', ']')), r.GetBoolean(6), r.GetBoolean(7)))];
 
     /// <summary>Of several loads with the same rate the latest counts, once it applies.</summary>
     private static ImmutableArray<Rate> Rates(DuckDBConnection connection, int edition) => [.. DuckStore.Rows(connection,

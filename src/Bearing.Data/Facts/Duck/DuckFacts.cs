@@ -67,17 +67,19 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
     {
         List<object?> values = [query.Table.Code];
         var where = $"tbl = $1 AND part IN {DuckSchema.ActiveParts(view.Edition)}" + string.Concat(query.Tests.Select(t => $" AND {(t.Not ? "NOT " : "")}coalesce({Condition(t, values)}, false)"));
-        string[] summed = [.. query.Table.Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).Select(f => f.Code)];
-        var sums = string.Concat(summed.Select(c => $", coalesce(CAST(sum({DuckFields.Number(c)}) AS DECIMAL(38,4)), 0)"));
+        var summed = query.Table.Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).ToList();
+        var posted = query.Table.Currency is { } currency ? $"upper(coalesce({DuckFields.Text(currency.Code)}, ''))" : "NULL";
+        var sums = string.Concat(summed.Select(f => $", coalesce(CAST(sum({DuckFields.Number(f.Code)}) AS DECIMAL(38,4)), 0)"));
         var by = query.OrderBy is not { } field ? "" : $"{(IsNumber(field) ? DuckFields.Number(field.Code) : DuckFields.Text(field.Code))} {(query.Descending ? "DESC" : "ASC")} NULLS LAST, ";
         return await store.Query(connection =>
         {
-            var total = DuckStore.Rows(connection, $"SELECT count(*){sums} FROM records WHERE {where} ORDER BY 1",
-                r => (Count: r.GetInt64(0), Sums: summed.Select((c, i) => (c, Sum: r.GetDecimal(i + 1))).ToImmutableSortedDictionary(s => s.c, s => s.Sum)), [.. values])[0];
+            var totals = DuckStore.Rows(connection, $"SELECT {posted} AS posted, count(*){sums} FROM records WHERE {where} GROUP BY 1 ORDER BY 1",
+                r => (Currency: r.IsDBNull(0) ? null : r.GetString(0), Count: r.GetInt64(1), Sums: summed.Select((_, i) => r.GetDecimal(i + 2)).ToList()), [.. values]);
             var records = DuckStore.Rows(connection, $"SELECT load, row, fields FROM records WHERE {where} ORDER BY {by}load, row LIMIT {query.Limit} OFFSET {query.Offset}",
                 r => new Record(r.GetInt32(0), r.GetInt32(1), Fields(r.GetString(2))), [.. values]);
             var next = query.Offset + records.Count;
-            return new RecordPage([.. records], total.Count, total.Sums, next < total.Count ? next : null);
+            var count = totals.Sum(t => t.Count);
+            return new RecordPage([.. records], count, [.. summed.SelectMany((f, i) => f.Type == FieldType.Amount && totals.Count > 0 ? totals.Select(t => new FieldSum(f.Code, t.Currency, t.Sums[i])) : [new FieldSum(f.Code, null, totals.Sum(t => t.Sums[i]))])], next < count ? next : null);
         }, cancel);
     }
 

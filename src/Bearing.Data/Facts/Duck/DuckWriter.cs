@@ -207,10 +207,11 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         return before.With(before.Members.Concat(members));
     }
 
+    /// <summary>One file may bring the actual and the budget, one after the other; into one version its content comes once.</summary>
     private static void RefuseSameContent(DuckDBConnection connection, LoadCommand command)
     {
-        var same = DuckStore.Rows(connection, "SELECT load, file, made_at FROM loads WHERE sha256 = $1 AND kind = $2 AND undone_in IS NULL ORDER BY load", r => (Load: r.GetInt32(0), File: r.GetString(1), At: r.GetDateTime(2)),
-            command.Sha256, command.Mapping.Kind.ToString());
+        var same = DuckStore.Rows(connection, "SELECT load, file, made_at FROM loads LEFT JOIN versions v USING (version) WHERE sha256 = $1 AND loads.kind = $2 AND coalesce(v.scenario || ':' || v.code, '') = $3 AND undone_in IS NULL ORDER BY load",
+            r => (Load: r.GetInt32(0), File: r.GetString(1), At: r.GetDateTime(2)), command.Sha256, command.Mapping.Kind.ToString(), command.Target is { } target ? $"{target.Scenario}:{target.Version}" : "");
         if (same.Count > 0)
             throw LoadRefusedException.File(FormattableString.Invariant($"This content is already loaded: it came in as load {same[0].Load}, {same[0].File}, on {same[0].At:yyyy-MM-dd}."),
                 "Nothing was changed. Load another file, take that load back first, or load with “replace”.");

@@ -99,9 +99,16 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
         return [.. old.Select(o => $"load {o.Load}: {o.Rows:N0} records")];
     }
 
-    /// <summary>Amounts and quantities add up; a rate does not.</summary>
-    private ImmutableArray<PeriodTotal> Sums(ImmutableArray<Field> fields) => [.. fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).Select(f => DuckStore.Rows(connection,
-        $"SELECT count({DuckFields.Text(f.Code)}), coalesce(CAST(sum({DuckFields.Number(f.Code)}) AS DECIMAL(38,4)), 0) FROM records WHERE load = {load} ORDER BY 1", r => new PeriodTotal("", f.Name, r.GetInt64(0), 0m, 0m, r.GetDecimal(1)))[0])];
+    /// <summary>Amounts and quantities add up, amounts in each currency apart; a rate does not.</summary>
+    private ImmutableArray<PeriodTotal> Sums(ImmutableArray<Field> fields)
+    {
+        var currency = fields.FirstOrDefault(f => f.Type == FieldType.Text && (f with { Values = [.. DuckStore.Rows(connection, $"SELECT DISTINCT {DuckFields.Text(f.Code)} FROM records WHERE load = {load} AND {DuckFields.Text(f.Code)} IS NOT NULL ORDER BY 1 LIMIT {MostCurrencies}", r => r.GetString(0))] }).IsCurrency);
+        return [.. fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).SelectMany(f => DuckStore.Rows(connection,
+            $"SELECT count({DuckFields.Text(f.Code)}), coalesce(CAST(sum({DuckFields.Number(f.Code)}) AS DECIMAL(38,4)), 0), {(currency is null || f.Type == FieldType.Quantity ? "NULL" : $"upper(coalesce({DuckFields.Text(currency.Code)}, ''))")} AS posted FROM records WHERE load = {load} GROUP BY 3 ORDER BY 3",
+            r => new PeriodTotal("", f.Name, r.GetInt64(0), 0m, 0m, r.GetDecimal(1)) { Currency = r.IsDBNull(2) ? null : r.GetString(2) }))];
+    }
+
+    private const int MostCurrencies = 40;
 }
 
 /// <summary>Fields inside their JSON column. Codes are letters, digits and dashes, so that they can stand in a statement.</summary>
