@@ -98,6 +98,9 @@ function Frame({ page }: { page: "ask" | "words" | "tables" | "loads" }) {
       </header>
       <main id="main" tabIndex={-1}>
         {book.error && <Notice title="This book cannot be opened" error={book.error} retry={() => book.refetch()} />}
+        {book.data?.notices.map((n) => (
+          <Notice key={n} title={n} />
+        ))}
         <Boundary key={`${id}/${page}`}>
           {book.data && page === "ask" && <AskPage book={book.data} />}
           {book.data && page === "words" && <WordsPage book={book.data} />}

@@ -218,7 +218,7 @@ internal static class AskCommands
     /// <param name="columns">Those that were asked for; empty for the usual ones.</param>
     private static void PrintLines(LinePageDto page, IReadOnlyList<string> columns)
     {
-        IReadOnlyList<string> shown = columns.Count > 0 ? columns : ["date", "document", "entity", "account", "amount", "text"];
+        IReadOnlyList<string> shown = columns.Count > 0 ? columns : ["date", "document", "entity", "account", "amount", .. page.Lines.Any(l => l.Rate is not null) ? (string[])["posted", "rate"] : [], "text"];
         string Title(string code) => page.Fields.FirstOrDefault(f => f.Code == code)?.Name ?? char.ToUpperInvariant(code[0]) + code[1..];
         static string Cell(LineDto l, string code) => code switch
         {
@@ -226,9 +226,11 @@ internal static class AskCommands
             "document" => l.Document,
             "amount" => Figures.Cents(l.Amount),
             "text" => l.Text,
+            "posted" => l.LocalAmount is { } local ? $"{l.Currency} {Figures.Cents(local).Trim()}" : "",
+            "rate" => l.Rate is { } rate ? $"{rate.Value} ({rate.Set}, load {rate.Load})" : "",
             _ => l.Members.TryGetValue(code, out var member) ? member.Name : l.Fields.GetValueOrDefault(code, ""),
         };
-        Tables.Print([.. shown.Select(Title), "Load:row"], page.Lines.Select(l => shown.Select(c => Cell(l, c)).Append($"{l.Load}:{l.Row}").ToArray()), [.. Enumerable.Range(0, shown.Count).Where(i => shown[i] == "amount")]);
+        Tables.Print([.. shown.Select(Title), "Load:row"], page.Lines.Select(l => shown.Select(c => Cell(l, c)).Append($"{l.Load}:{l.Row}").ToArray()), [.. Enumerable.Range(0, shown.Count).Where(i => shown[i] is "amount" or "posted")]);
         Console.WriteLine($"{page.Lines.Count.ToString("N0", CultureInfo.InvariantCulture)} of {page.Count.ToString("N0", CultureInfo.InvariantCulture)} lines, {Figures.Cents(page.Sum)} in all.{(page.Next is null ? "" : $" Next page: --cursor {page.Next}")}");
     }
 }

@@ -1,6 +1,7 @@
 namespace Bearing.Contracts;
 
-public sealed record BookSummary(string Id, string Name, string Currency, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName, int Loads);
+/// <param name="Problem">Why the book cannot be opened; null for one that can.</param>
+public sealed record BookSummary(string Id, string Name, string Currency, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName, int Loads, string? Problem = null);
 
 /// <param name="CurrentPeriod">From which relative words count: the latest closed month of Actual, or its latest while none is closed.</param>
 /// <param name="ClosedThroughName">Null while no month is closed.</param>

@@ -101,4 +101,6 @@ public sealed record LoadDto(int Load, int Edition, int? UndoneIn, DateTimeOffse
 
 public sealed record UndoDto(int Load, int Edition);
 
-public sealed record HealthDto(string Status, string Version, int Books);
+/// <param name="Status">ok, or degraded where books are set apart.</param>
+/// <param name="Damaged">Ids of the books that are set apart.</param>
+public sealed record HealthDto(string Status, string Version, int Books, IReadOnlyList<string> Damaged);

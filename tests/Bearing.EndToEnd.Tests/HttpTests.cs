@@ -135,7 +135,7 @@ public sealed class HttpTests(DemoService demo)
         await demo.Client.Undo(book, first.Receipt.Load, Cancel);
         Assert.Equal("cannot-answer", (await demo.Client.Ask(book, question, Cancel)).Outcome);
         Assert.Equal(answer, (await demo.Client.Ask(book, question with { Edition = first.Receipt.Edition }, Cancel)).Answers[0].Headline);
-        await demo.Client.Erase(book, Cancel);
+        await demo.Client.Erase(book, book, Cancel);
         Assert.DoesNotContain(await demo.Client.Books(Cancel), b => b.Id == book);
     }
 
@@ -165,7 +165,7 @@ public sealed class HttpTests(DemoService demo)
             await foreach (var state in demo.Client.Follow(book, job.Id, Cancel)) job = state;
             Assert.Single(await demo.Client.Loads(book, Cancel), l => l.File == "s.csv");
             await demo.Client.Ask(book, new AskRequest("splendid zorvanes"), Cancel);
-            await demo.Client.Erase(book, Cancel);
+            await demo.Client.Erase(book, book, Cancel);
         }
         var fresh = await DemoService.NewBook(demo.Client, "again");
         Assert.Empty(await demo.Client.UnknownWords(fresh, Cancel));

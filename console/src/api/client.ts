@@ -44,11 +44,21 @@ export class Problem extends Error {
 
 const client = createClient<paths>({ baseUrl: "" });
 
+// Dots alone would be taken for the step above in an address, escaped or not.
+client.use({
+  onRequest({ params }) {
+    for (const name of Object.values(params.path ?? {}))
+      if (/^\.*$/.test(String(name)))
+        throw new Problem(`“${name}” names nothing.`, "Use lower-case letters, digits and dashes.");
+  },
+});
+
 async function read<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
   let result: { data?: T; error?: unknown };
   try {
     result = await call;
-  } catch {
+  } catch (e) {
+    if (e instanceof Problem) throw e;
     throw new Problem("The service does not answer.", "Check that it is running, then try again.");
   }
   if (result.data !== undefined) return result.data;

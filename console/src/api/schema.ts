@@ -52,6 +52,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RestoreBook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book}/members": {
         parameters: {
             query?: never;
@@ -683,6 +699,7 @@ export interface components {
             figures: components["schemas"]["FigureDto"][];
             periods: components["schemas"]["PeriodDto"][];
             suggestions: string[];
+            notices: string[];
         };
         BookSummary: {
             id: string;
@@ -695,6 +712,7 @@ export interface components {
             currentPeriodName: null | string;
             /** Format: int32 */
             loads: number;
+            problem?: null | string;
         };
         BreakdownDto: {
             by: string;
@@ -871,6 +889,7 @@ export interface components {
             version: string;
             /** Format: int32 */
             books: number;
+            damaged: string[];
         };
         JobDto: {
             id: string;
@@ -909,6 +928,7 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
+            rate?: null | components["schemas"]["LineRateDto"];
         };
         LinePageDto: {
             lines: components["schemas"]["LineDto"][];
@@ -917,6 +937,14 @@ export interface components {
             sum: string;
             next: null | string;
             fields: components["schemas"]["FieldDto"][];
+        };
+        LineRateDto: {
+            value: string;
+            quotation: string;
+            set: string;
+            /** Format: int32 */
+            load: number;
+            file: string;
         };
         ListingDto: {
             columns?: null | string[];
@@ -993,6 +1021,8 @@ export interface components {
             decimals?: null | string;
             /** Format: double */
             scale?: null | number;
+            currency?: null | string;
+            rates?: null | string;
         };
         LoadUsedDto: {
             /** Format: int32 */
@@ -1063,6 +1093,8 @@ export interface components {
             checks?: null | components["schemas"]["MappingCheck"][];
             separator?: null | string;
             encoding?: null | string;
+            currency?: null | string;
+            rates?: null | string;
         };
         MappingHeadings: {
             lineKey: string;
@@ -1177,6 +1209,7 @@ export interface components {
             debit: string;
             credit: string;
             net: string;
+            currency?: null | string;
         };
         ProblemDetails: {
             type?: null | string;
@@ -1222,6 +1255,7 @@ export interface components {
             than?: null | string;
             part?: null | components["schemas"]["PartDto"];
             beside?: null | string[];
+            rates?: null | string;
         };
         RankingDto: {
             /** Format: int32 */
@@ -1240,9 +1274,11 @@ export interface components {
             periodName: string;
             currency: string;
             kind: string;
-            scenario: string;
+            set: string;
             value: string;
             quotation: string;
+            /** Format: int32 */
+            load: number;
         };
         ReadingDto: {
             sentence: string;
@@ -1285,6 +1321,7 @@ export interface components {
             coverage: null | string;
             warnings: components["schemas"]["WarningDto"][];
             types: components["schemas"]["TypeTotalDto"][];
+            translated: string[];
         };
         ReconcileRequest: {
             upload: string;
@@ -1347,9 +1384,7 @@ export interface components {
             records: components["schemas"]["RecordDto"][];
             /** Format: int64 */
             count: number;
-            sums: {
-                [key: string]: string;
-            };
+            sums: components["schemas"]["RecordSumDto"][];
             next: null | string;
         };
         RecordRowDto: {
@@ -1358,6 +1393,11 @@ export interface components {
             load: number;
             /** Format: int32 */
             row: number;
+        };
+        RecordSumDto: {
+            field: string;
+            currency: null | string;
+            sum: string;
         };
         RecordTableDto: {
             columns: components["schemas"]["RecordColumnDto"][];
@@ -1704,7 +1744,9 @@ export interface operations {
     };
     EraseBook: {
         parameters: {
-            query?: never;
+            query?: {
+                confirm?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -1722,6 +1764,55 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RestoreBook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookDto"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -172,6 +172,22 @@ function SourceRow({ book, line }: { book: Book; line: Line }) {
   if (row.error) return <Notice title="The row cannot be shown" error={row.error} />;
   return (
     <dl className="source">
+      {line.rate && (
+        <>
+          <dt>Posted</dt>
+          <dd>
+            {exact(line.localAmount ?? "0").trim()} {line.currency}
+          </dd>
+          <dt>Rate</dt>
+          <dd>
+            {line.rate.value}{" "}
+            {line.rate.quotation === "foreign-per-home"
+              ? `${line.currency} for one ${book.currency}`
+              : `${book.currency} for one ${line.currency}`}
+            , {line.rate.set}; from {line.rate.file} (load {line.rate.load})
+          </dd>
+        </>
+      )}
       <dt>File</dt>
       <dd>{row.data.file}</dd>
       <dt>Row</dt>

@@ -39,6 +39,9 @@ export function ReceiptView({ receipt: r }: { receipt: Receipt }) {
           </ol>
         </details>
       )}
+      {r.translated.map((t) => (
+        <p key={t}>Translated, {t}.</p>
+      ))}
       {[...r.supersedes, ...r.newMembers].map((n) => (
         <p key={n}>{n}</p>
       ))}
@@ -60,8 +63,8 @@ export function ReceiptView({ receipt: r }: { receipt: Receipt }) {
           </thead>
           <tbody>
             {r.periods.map((p) => (
-              <tr key={p.name}>
-                <th scope="row">{p.name}</th>
+              <tr key={`${p.name}${p.currency ?? ""}`}>
+                <th scope="row">{p.currency ? `${p.name}, ${p.currency}` : p.name}</th>
                 <td className="subject">{p.lines.toLocaleString("en-GB")}</td>
                 {!quantities && <td className="subject">{exact(p.debit)}</td>}
                 {!quantities && <td className="subject">{exact(p.credit)}</td>}

@@ -119,6 +119,22 @@ public static class HeadingWords
         return true;
     }
 
+    /// <summary>2026 · FY26 · FY2026.</summary>
+    public static bool TryFiscalYear(string text, out int year)
+    {
+        var marked = text.StartsWith("FY", StringComparison.OrdinalIgnoreCase);
+        if (int.TryParse(marked ? text.AsSpan(2) : text, NumberStyles.None, CultureInfo.InvariantCulture, out year) && marked && year < 100) year += 2000;
+        return year is >= 1990 and <= 2100;
+    }
+
+    /// <summary>The number of a period, 1 to 12, beside a column of fiscal years.</summary>
+    public static bool TryNumber(string text, int? year, out Period period)
+    {
+        var usable = int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number is >= 1 and <= 12 && year is not null;
+        period = usable ? new Period(year!.Value, number) : default;
+        return usable;
+    }
+
     /// <summary>
     /// Reads 2026-P13 · P13 · 2026/13: the adjustments after the twelfth month, which count in it.
     /// </summary>

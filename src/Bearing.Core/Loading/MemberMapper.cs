@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.Text;
 using Bearing.Core.Reading;
 
 namespace Bearing.Core.Loading;
@@ -218,7 +219,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
     private string Field(RawRow raw, string role)
     {
         var index = layout.IndexOf(role);
-        var text = index < 0 ? "" : raw.Fields[index].Trim().Normalize();
+        var text = index < 0 ? "" : UnicodeForm.Compose(raw.Fields[index].Trim());
         if (mapping.Blanks.Contains(text)) text = "";
         if (text.Length > 0 || mapping.Rules.IsEmpty) return text;
         return mapping.Rules.FirstOrDefault(r => r.Role == role && r.When != role && Field(raw, r.When) == r.Is)?.Value ?? "";

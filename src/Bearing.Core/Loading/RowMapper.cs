@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.Text;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
+using Bearing.Core.Text;
 
 namespace Bearing.Core.Loading;
 
@@ -45,7 +45,7 @@ public sealed class RowMapper
     private Layout _layout;
     private int[] _columns = [];
     private string? _json;
-    private int _date, _period, _document, _line, _debit, _credit, _local, _currency, _text;
+    private int _date, _period, _document, _line, _debit, _credit, _local, _currency, _text, _fiscalYear;
     private readonly Dictionary<int, string> _currencyOf = [];
 
     /// <summary>Whether the file has the book's amount and the local one beside each other.</summary>
@@ -74,6 +74,12 @@ public sealed class RowMapper
     /// <summary>Entities, with their currency, whose amounts were taken to be in it because nothing says otherwise.</summary>
     public Dictionary<int, string> TakenAsLocal { get; } = [];
 
+    /// <summary>What stands in the columns of debits and credits, each by itself, by period and by the currency that was translated from: to be held against the source, which adds up its columns so.</summary>
+    public Dictionary<(Period Period, string? Currency), (decimal Debit, decimal Credit)> ColumnTotals { get; } = [];
+
+    /// <summary>Rows that have a debit and a credit.</summary>
+    public List<int> BothSides { get; } = [];
+
     /// <summary>For tables that speak of the group as a whole: the entity under which their rows are placed.</summary>
     public int? EntityWhereNone { get; init; }
 
@@ -97,7 +103,7 @@ public sealed class RowMapper
         _columns = [.. _roles.Select(layout.IndexOf)];
         (_date, _period, _document, _line) = (layout.IndexOf("date"), layout.IndexOf("period"), layout.IndexOf("document"), layout.IndexOf("line"));
         (_debit, _credit, _local) = (layout.IndexOf("debit"), layout.IndexOf("credit"), layout.IndexOf("local"));
-        (_currency, _text) = (layout.IndexOf("currency"), layout.IndexOf("text"));
+        (_currency, _text, _fiscalYear) = (layout.IndexOf("currency"), layout.IndexOf("text"), layout.IndexOf("fiscal year"));
         _bothAmounts = _local >= 0 && (layout.Values.Length > 0 || _debit >= 0 || _credit >= 0);
     }
 
@@ -110,7 +116,15 @@ public sealed class RowMapper
         var date = DateOf(raw, out var refusal);
         if ((refusal ??= _fields.Read(raw, out _json)) is not null) return refusal;
         if (IsLocalOnly(raw)) return TryNumber(raw, _local, out var local, out refusal) ? AddFact(raw, null, local * _mapping.Scale, date, into) : refusal;
-        if (_layout.Values.Length == 0) return TryDebitCredit(raw, out var net, out refusal) ? AddFact(raw, null, net, date, into) : refusal;
+        if (_layout.Values.Length == 0)
+        {
+            if (!TryDebitCredit(raw, out var debit, out var credit, out refusal)) return refusal;
+            if (AddFact(raw, null, debit - credit, date, into) is { } unplaced) return unplaced;
+            var key = (into[^1].Period, into[^1].Rate is null ? null : into[^1].Currency);
+            var (debits, credits) = ColumnTotals.GetValueOrDefault(key);
+            ColumnTotals[key] = (debits + debit, credits + credit);
+            return null;
+        }
         var several = _layout.Values.Length > 1;
         var before = into.Count;
         foreach (var value in _layout.Values)
@@ -241,13 +255,15 @@ public sealed class RowMapper
             else refusal = Refuse(raw, _date >= 0 ? _date : _period, "The row has no date.", "Give every row a date or a period.");
             return refusal is null;
         }
-        var year = _mapping.FiscalYear ?? (date is { } d ? _book.Calendar.PeriodOf(d).Year : null);
+        var year = _mapping.FiscalYear ?? FiscalYearOf(raw) ?? (date is { } d ? _book.Calendar.PeriodOf(d).Year : null);
         if (raw.Typed?[_period] is DateOnly day) period = _book.Calendar.PeriodOf(day);
         else if (HeadingWords.TryAdjustment(Field(raw, _period), year, out period)) MarkAdjustment();
-        else if (!HeadingWords.TryPeriod(Field(raw, _period), _book.Calendar, year, _mapping.FiscalPeriods, out period))
+        else if (!HeadingWords.TryPeriod(Field(raw, _period), _book.Calendar, year, _mapping.FiscalPeriods, out period) && !(_fiscalYear >= 0 && HeadingWords.TryNumber(Field(raw, _period), year, out period)))
             refusal = Refuse(raw, _period, $"“{Shorten(Field(raw, _period))}” is not a period.", "Write periods as 2026-09 (calendar month) or 2026-P09 (fiscal year and period).");
         return refusal is null;
     }
+
+    private int? FiscalYearOf(RawRow raw) => _fiscalYear >= 0 && HeadingWords.TryFiscalYear(Field(raw, _fiscalYear), out var year) ? year : null;
 
     private void MarkAdjustment()
     {
@@ -279,14 +295,14 @@ public sealed class RowMapper
         return true;
     }
 
-    private bool TryDebitCredit(RawRow raw, out decimal amount, out Refusal? refusal)
+    private bool TryDebitCredit(RawRow raw, out decimal debit, out decimal credit, out Refusal? refusal)
     {
-        (amount, refusal) = (0m, null);
-        var (debit, credit) = (0m, 0m);
+        (debit, credit, refusal) = (0m, 0m, null);
         if (_debit >= 0 && !IsBlank(raw, _debit) && !TryNumber(raw, _debit, out debit, out refusal)) return false;
         if (_credit >= 0 && !IsBlank(raw, _credit) && !TryNumber(raw, _credit, out credit, out refusal)) return false;
+        if (debit != 0m && credit != 0m) BothSides.Add(raw.Number);
         // Signed() turns debit-positive into credit-positive.
-        amount = (debit - credit) * _mapping.Scale;
+        (debit, credit) = (debit * _mapping.Scale, credit * _mapping.Scale);
         return true;
     }
 
@@ -312,9 +328,12 @@ public sealed class RowMapper
         }
         var text = Field(raw, column);
         if (Numbers.TryRead(text, _mapping.DecimalComma, out value, out var because)) return true;
-        refusal = Refuse(raw, column, $"“{Shorten(text)}” {because}.", "Correct the amount; write it without currency signs.");
+        refusal = HoldsCurrency(text) ? Refuse(raw, column, $"“{Shorten(text)}” holds a currency beside the amount.", "Put currencies into a column of their own, so that amounts in different ones are told apart.")
+            : Refuse(raw, column, $"“{Shorten(text)}” {because}.", "Correct the amount.");
         return false;
     }
+
+    private static bool HoldsCurrency(string text) => text.Any(c => char.GetUnicodeCategory(c) == UnicodeCategory.CurrencySymbol) || text.Split(' ').Any(HeadingWords.IsCurrency);
 
     private int Add(Dimension dimension, string code)
     {
@@ -343,7 +362,7 @@ public sealed class RowMapper
         // Nearly all fields are plain ASCII, and most of those have nothing to trim.
         if (field.Length > 0 && field[0] != ' ' && field[^1] != ' ' && !field.AsSpan().ContainsAnyExceptInRange(' ', '~')) return field;
         var text = field.Trim();
-        if (!text.IsNormalized()) text = text.Normalize(NormalizationForm.FormC);
+        text = UnicodeForm.Compose(text);
         return text.Any(char.IsControl) ? new string([.. text.Select(c => char.IsControl(c) ? ' ' : c)]) : text;
     }
 

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Globalization;
 using System.Text.RegularExpressions;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
@@ -43,7 +44,9 @@ public sealed class OpenBook : IDisposable
     public NamedFiles Sources => new(Path.Combine(Folder, "sources"));
 
     /// <summary>Refused rows of a job, while they wait for correction.</summary>
-    public string Refused(string job) => Path.Combine(Folder, "refused", $"{job}.csv");
+    public string Refused(string job) => Path.Combine(RefusedFolder, $"{job}.csv");
+
+    public string RefusedFolder => Path.Combine(Folder, "refused");
 
     public string Incoming(string sha256) => Path.Combine(Folder, "incoming", sha256);
 
@@ -57,11 +60,8 @@ public sealed class OpenBook : IDisposable
         return _editions.GetOrAdd(at, _ => new Lazy<OpenEdition>(() => Build(book))).Value;
     }
 
-    public void Dispose()
-    {
-        Store.Dispose();
-        Writing.Dispose();
-    }
+    /// <summary>Whoever waits to change it is told that it is gone.</summary>
+    public void Dispose() => Store.Dispose();
 
     private OpenEdition Build(Book book)
     {
@@ -83,17 +83,30 @@ public sealed class OpenBook : IDisposable
     }
 }
 
-/// <summary>All books of a data folder, each in a folder of its own. Erasing a book is deleting its folder.</summary>
+/// <summary>The book cannot be relied on; it is set apart, and the others work.</summary>
+public sealed class BookDamagedException(string id, string because) : Exception(because)
+{
+    public string Id { get; } = id;
+}
+
+/// <summary>All books of a data folder, each in a folder of its own. An erased book lies in a recycle folder for a week.</summary>
 public sealed partial class BookShelf : IDisposable
 {
+    /// <summary>How long an erased book can be brought back.</summary>
+    public static readonly TimeSpan KeptErased = TimeSpan.FromDays(7);
+
+    private const string Stamp = "yyyyMMddHHmmss";
     private readonly string _root;
+    private readonly string _erased;
     private readonly TimeProvider _clock;
     private readonly Dictionary<string, OpenBook> _open = [];
+    private readonly Dictionary<string, string> _damaged = [];
     private readonly Lock _lock = new();
 
     public BookShelf(string dataFolder, TimeProvider clock)
     {
         (_root, _clock) = (Path.Combine(Path.GetFullPath(dataFolder), "books"), clock);
+        _erased = Path.Combine(_root, ".erased");
         Directory.CreateDirectory(_root);
     }
 
@@ -104,15 +117,44 @@ public sealed partial class BookShelf : IDisposable
         .Select(d => Path.GetFileName(d)!).Where(IsId).Order(StringComparer.Ordinal)];
 
     /// <summary>Null when there is no such book.</summary>
+    /// <exception cref="BookDamagedException">When it was set apart, or its file cannot be opened.</exception>
     public OpenBook? Find(string id)
     {
         if (!IsId(id)) return null;
         lock (_lock)
         {
             if (_open.TryGetValue(id, out var open)) return open;
+            if (_damaged.TryGetValue(id, out var because)) throw new BookDamagedException(id, because);
             var folder = Path.Combine(_root, id);
             var file = Path.Combine(folder, "facts.duckdb");
-            return File.Exists(file) ? _open[id] = new OpenBook(folder, DuckBook.Open(file)) : null;
+            if (!File.Exists(file)) return null;
+            try
+            {
+                return _open[id] = new OpenBook(folder, DuckBook.Open(file));
+            }
+            catch (Exception e) when (e is DuckDB.NET.Data.DuckDBException or System.Text.Json.JsonException or IOException or InvalidOperationException or ArgumentException && !DuckStore.IsDiskFull(e))
+            {
+                throw new BookDamagedException(id, _damaged[id] = $"Its fact file cannot be read: {FirstLine(e.Message)}");
+            }
+        }
+    }
+
+    /// <summary>Closes a book that does not agree with what is known of it; it is told and not used until the next start.</summary>
+    public void SetApart(string id, string because)
+    {
+        lock (_lock)
+        {
+            _damaged[id] = because;
+            if (_open.Remove(id, out var open)) open.Dispose();
+        }
+    }
+
+    /// <summary>Books that are set apart, by id, with why.</summary>
+    public IReadOnlyDictionary<string, string> Damaged
+    {
+        get
+        {
+            lock (_lock) return new Dictionary<string, string>(_damaged);
         }
     }
 
@@ -129,7 +171,7 @@ public sealed partial class BookShelf : IDisposable
         }
     }
 
-    /// <summary>False when there is no such book.</summary>
+    /// <summary>Moves a book to the recycle folder. False when there is no such book. Whoever calls holds its writer.</summary>
     public bool Erase(string id)
     {
         if (!IsId(id)) return false;
@@ -138,15 +180,46 @@ public sealed partial class BookShelf : IDisposable
             var folder = Path.Combine(_root, id);
             if (!Directory.Exists(folder)) return false;
             if (_open.Remove(id, out var open)) open.Dispose();
-            Directory.Delete(folder, recursive: true);
+            _damaged.Remove(id);
+            Directory.CreateDirectory(_erased);
+            Directory.Move(folder, Path.Combine(_erased, $"{id}~{_clock.GetUtcNow().UtcDateTime.ToString(Stamp, CultureInfo.InvariantCulture)}"));
             return true;
         }
     }
+
+    /// <summary>Brings the book of this id back that was erased last. False when none lies in the recycle folder.</summary>
+    /// <exception cref="InvalidOperationException">When there is a book of this id again.</exception>
+    public bool Restore(string id)
+    {
+        lock (_lock)
+        {
+            if (!IsId(id) || Erased().Where(e => e.Id == id).OrderByDescending(e => e.At).FirstOrDefault().Folder is not { } folder) return false;
+            var back = Path.Combine(_root, id);
+            if (Directory.Exists(back)) throw new InvalidOperationException($"There is a book {id} again.");
+            Directory.Move(folder, back);
+            return true;
+        }
+    }
+
+    /// <summary>Removes for good what has lain in the recycle folder long enough.</summary>
+    public void SweepErased()
+    {
+        lock (_lock)
+            foreach (var (folder, _, at) in Erased())
+                if (_clock.GetUtcNow().UtcDateTime - at >= KeptErased) Directory.Delete(folder, recursive: true);
+    }
+
+    private List<(string Folder, string Id, DateTime At)> Erased() => !Directory.Exists(_erased) ? []
+        : [.. Directory.EnumerateDirectories(_erased).Select(f => (Folder: f, Parts: Path.GetFileName(f).Split('~')))
+            .Where(e => e.Parts.Length == 2 && DateTime.TryParseExact(e.Parts[1], Stamp, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal, out _))
+            .Select(e => (e.Folder, e.Parts[0], DateTime.ParseExact(e.Parts[1], Stamp, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal)))];
 
     public void Dispose()
     {
         foreach (var book in _open.Values) book.Dispose();
     }
+
+    private static string FirstLine(string text) => text.Split('\n')[0].Trim() is var line && line.Length > 200 ? line[..200] : text.Split('\n')[0].Trim();
 
     [GeneratedRegex("^[a-z0-9][a-z0-9-]{0,39}$")]
     private static partial Regex IdPattern();

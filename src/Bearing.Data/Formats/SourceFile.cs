@@ -19,6 +19,12 @@ public sealed class SourceFile
     /// <summary>No honest table is larger; a bomb ends here.</summary>
     private const long MostUnpacked = 8L << 30;
 
+    /// <summary>Ledgers pack to a tenth or a fortieth; what packs to less than this is no table but a repetition.</summary>
+    private const int MostRatio = 200;
+
+    /// <summary>Below this the ratio does not matter.</summary>
+    private const long Harmless = 64L << 20;
+
     private static readonly byte[] Zip = "PK\u0003\u0004"u8.ToArray();
     private static readonly byte[] Gzip = [0x1f, 0x8b];
     private static readonly byte[] Parquet = "PAR1"u8.ToArray();
@@ -26,6 +32,14 @@ public sealed class SourceFile
     static SourceFile() => System.Text.Encoding.RegisterProvider(System.Text.CodePagesEncodingProvider.Instance);
 
     private SourceFile(string form, IReadOnlyList<SourceSheet> sheets) => (Form, Sheets) = (form, sheets);
+
+    /// <summary>Removes what was unpacked beside a file; it is unpacked again when it is needed.</summary>
+    public static void RemoveUnpacked(string path)
+    {
+        for (var unpacked = path + Unpacked; File.Exists(unpacked); unpacked += Unpacked) File.Delete(unpacked);
+    }
+
+    private const string Unpacked = ".unpacked";
 
     /// <summary>What it turned out to be, in words: "text, separator ;, windows-1252" or "workbook".</summary>
     public string Form { get; }
@@ -97,7 +111,7 @@ public sealed class SourceFile
 
     private static string Unpack(string path, Func<Stream, Stream> open)
     {
-        var unpacked = path + ".unpacked";
+        var unpacked = path + Unpacked;
         if (File.Exists(unpacked)) return unpacked;
         var draft = $"{unpacked}.{Guid.NewGuid():n}";
         try
@@ -111,6 +125,7 @@ public sealed class SourceFile
                 {
                     target.Write(buffer.AsSpan(0, read));
                     if (target.Length > MostUnpacked) throw LoadRefusedException.File("The packed file holds more than 8 GB.", "Split it, and load the parts one after another.");
+                    if (target.Length > Harmless && target.Length > packed.Length * MostRatio) throw LoadRefusedException.File($"The packed file unpacks to more than {MostRatio} times its size, as no table does.", "Load the table itself.");
                 }
             }
             if (new FileInfo(draft).Length == 0) throw new InvalidDataException();

@@ -8,8 +8,15 @@ namespace Bearing.Data.Formats;
 /// <summary>The sheets of an XLSX file. Cells keep their type: what a sheet holds as a number or a date is not read from its text.</summary>
 internal sealed record Workbook : SourceSheet
 {
-    /// <summary>Unpacked, no honest workbook is larger.</summary>
-    private const long MostUnpacked = 2L << 30;
+    /// <summary>Unpacked, no honest workbook is larger: a million rows of twenty columns are half of it.</summary>
+    private const long MostUnpacked = 1L << 30;
+
+    /// <summary>All different texts of a workbook are held in memory at once.</summary>
+    private const long MostTexts = 200L << 20;
+
+    /// <summary>Honest sheets pack to a tenth or so. Below the harmless size the ratio does not matter.</summary>
+    private const int MostRatio = 60;
+    private const long Harmless = 32L << 20;
     private const int MostColumns = 500;
 
     private readonly string _path;
@@ -20,14 +27,34 @@ internal sealed record Workbook : SourceSheet
     /// <exception cref="LoadRefusedException">When the file is damaged, or no workbook.</exception>
     public static IReadOnlyList<SourceSheet> Open(string path) => Guarded(() =>
     {
-        using (var zip = ZipFile.OpenRead(path))
-            if (zip.Entries.Sum(e => e.Length) > MostUnpacked) throw LoadRefusedException.File("The workbook unpacks to more than 2 GB.", "Save the sheet as CSV and load that.");
+        Weigh(path);
         using var reader = Reader(path);
         var sheets = new List<SourceSheet>();
         do sheets.Add(new Workbook(path, reader.Name, sheets.Count));
         while (reader.NextResult());
         return sheets;
     });
+
+    /// <summary>Unpacks every part once and counts, since what a workbook says of its sizes may be untrue.</summary>
+    private static void Weigh(string path)
+    {
+        using var zip = ZipFile.OpenRead(path);
+        var (total, packed) = (0L, new FileInfo(path).Length);
+        var buffer = new byte[1 << 16];
+        foreach (var entry in zip.Entries)
+        {
+            using var part = entry.Open();
+            var length = 0L;
+            for (int read; (read = part.Read(buffer)) > 0;)
+            {
+                (length, total) = (length + read, total + read);
+                if (total > MostUnpacked || (total > Harmless && total > packed * MostRatio))
+                    throw LoadRefusedException.File($"The workbook is {packed >> 10:N0} KB and unpacks to more than {total >> 20:N0} MB, which is over the limit of {MostUnpacked >> 20:N0} MB or {MostRatio} times its size.", "Take out empty formatted rows and columns, or save the sheet as CSV and load that.");
+                if (length > MostTexts && entry.FullName.EndsWith("sharedStrings.xml", StringComparison.OrdinalIgnoreCase))
+                    throw LoadRefusedException.File($"The workbook holds more than {MostTexts >> 20:N0} MB of texts.", "Save the sheet as CSV and load that.");
+            }
+        }
+    }
 
     public override IEnumerable<(RawRow Row, double Part)> Rows()
     {

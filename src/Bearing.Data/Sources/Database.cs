@@ -28,16 +28,52 @@ public sealed class Database : Source
     {
         await using var connection = await Guarded(() => _open(cancel));
         await using var transaction = await Guarded(() => Begin(connection, cancel));
-        await using var reader = await Guarded(() => Execute(connection, transaction, Sql(fetch), cancel));
-        var rows = new List<JsonObject>();
-        while (await Guarded(() => reader.ReadAsync(cancel)))
+        // SQLite's calls block; a statement that never ends is interrupted from outside.
+        using var interrupt = cancel.Register(() => Interrupt(connection));
+        await using var cursor = await Guarded(() => Cursor.Open(connection, transaction, Sql(fetch), cancel));
+        while (await Guarded(() => cursor.Next(cancel)) is { Count: > 0 } rows) yield return new SourcePage(rows, null);
+        yield return new SourcePage([], null);
+    }
+
+    private static void Interrupt(DbConnection connection)
+    {
+        if (connection is SqliteConnection { Handle: { IsInvalid: false, IsClosed: false } handle }) SQLitePCL.raw.sqlite3_interrupt(handle);
+    }
+
+    /// <summary>Rows of one SELECT, a page at a time. On PostgreSQL the statement is that of a cursor, which can be nothing but a SELECT.</summary>
+    private sealed class Cursor(DbConnection connection, DbTransaction transaction, DbDataReader? reader) : IAsyncDisposable
+    {
+        private const string Name = "bearing_rows";
+
+        public static async Task<Cursor> Open(DbConnection connection, DbTransaction transaction, string sql, CancellationToken cancel)
         {
-            rows.Add(new JsonObject(Enumerable.Range(0, reader.FieldCount).Select(i => KeyValuePair.Create(reader.GetName(i), reader.IsDBNull(i) ? null : (JsonNode?)Value(reader.GetValue(i))))));
-            if (rows.Count < RowsOfPage) continue;
-            yield return new SourcePage(rows, null);
-            rows = [];
+            if (connection is not NpgsqlConnection) return new Cursor(connection, transaction, await Execute(connection, transaction, sql, cancel));
+            await using (await Execute(connection, transaction, $"DECLARE {Name} NO SCROLL CURSOR FOR {sql}", cancel))
+            {
+                // Declared; rows come when they are fetched.
+            }
+            return new Cursor(connection, transaction, null);
         }
-        yield return new SourcePage(rows, null);
+
+        public async Task<List<JsonObject>> Next(CancellationToken cancel)
+        {
+            if (reader is not null) return await Take(reader, RowsOfPage, cancel);
+            await using var page = await Execute(connection, transaction, $"FETCH FORWARD {RowsOfPage} FROM {Name}", cancel);
+            return await Take(page, int.MaxValue, cancel);
+        }
+
+        private static async Task<List<JsonObject>> Take(DbDataReader from, int most, CancellationToken cancel)
+        {
+            var names = Enumerable.Range(0, from.FieldCount).Select(from.GetName).ToList();
+            if (names.GroupBy(n => n, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
+                throw new SourceException($"The query gives {twice.Count()} columns called “{twice.Key}”.", "Give each a name of its own with AS.");
+            var rows = new List<JsonObject>();
+            while (rows.Count < most && await from.ReadAsync(cancel))
+                rows.Add(new JsonObject(names.Select((n, i) => KeyValuePair.Create(n, from.IsDBNull(i) ? null : (JsonNode?)Value(from.GetValue(i))))));
+            return rows;
+        }
+
+        public ValueTask DisposeAsync() => reader?.DisposeAsync() ?? ValueTask.CompletedTask;
     }
 
     public override async Task<IReadOnlyList<string>> Tables(CancellationToken cancel)
@@ -69,12 +105,31 @@ public sealed class Database : Source
             Timeout = 15,
             CommandTimeout = MostSeconds,
             Pooling = false,
+            SslMode = address.Query switch { "?tls=verify" => SslMode.VerifyFull, "?tls=require" => SslMode.Require, _ => SslMode.Prefer },
             Options = "-c default_transaction_read_only=on",
         };
         var connection = new NpgsqlConnection(settings.ConnectionString);
         await connection.OpenAsync(cancel);
+        await using var command = new NpgsqlCommand(MayMore, connection);
+        if (await command.ExecuteScalarAsync(cancel) is string may)
+        {
+            await connection.DisposeAsync();
+            throw new SourceException($"The user may do more than read tables: {may}.", "Make a role for Bearing that may only SELECT from what it is to read, and give that.");
+        }
         return connection;
     }
+
+    /// <summary>What a role that only reads tables may not do; NULL for one that may none of it. A read-only transaction keeps none of these from harm.</summary>
+    private const string MayMore =
+        """
+        SELECT CASE
+          WHEN (SELECT rolsuper FROM pg_roles WHERE rolname = current_user) THEN 'it is a superuser'
+          WHEN pg_has_role(current_user, 'pg_execute_server_program', 'MEMBER') THEN 'it may run programs on the server'
+          WHEN pg_has_role(current_user, 'pg_read_server_files', 'MEMBER') OR has_function_privilege(current_user, 'pg_read_file(text)', 'EXECUTE') THEN 'it may read files of the server'
+          WHEN pg_has_role(current_user, 'pg_write_server_files', 'MEMBER') THEN 'it may write files of the server'
+          WHEN EXISTS (SELECT 1 FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace WHERE p.proname LIKE 'dblink%' AND has_schema_privilege(current_user, n.oid, 'USAGE') AND has_function_privilege(current_user, p.oid, 'EXECUTE')) THEN 'it may reach other databases (dblink)'
+        END
+        """;
 
     private static async Task<DbConnection> OpenSqlite(string path, CancellationToken cancel)
     {
@@ -125,6 +180,10 @@ public sealed class Database : Source
         {
             throw new SourceException($"The database said: {e.MessageText}", e.SqlState == "25006" ? "Bearing only reads; give a SELECT." : "Correct the query, or the user's rights.", e);
         }
+        catch (SqliteException e) when (e.SqliteErrorCode == SQLitePCL.raw.SQLITE_INTERRUPT)
+        {
+            throw new OperationCanceledException("The query was interrupted.", e);
+        }
         catch (SqliteException e)
         {
             throw new SourceException($"The database said: {e.Message}", "Correct the query, or check that the file is an SQLite database.", e);
@@ -140,7 +199,8 @@ public sealed class Database : Source
         decimal number => JsonValue.Create(number),
         short or int or long => JsonValue.Create(Convert.ToInt64(value, CultureInfo.InvariantCulture)),
         // As few digits as give the number back; money should not be kept so, and often is.
-        double or float => JsonValue.Create(decimal.Parse(Convert.ToDouble(value, CultureInfo.InvariantCulture).ToString("R", CultureInfo.InvariantCulture), NumberStyles.Float, CultureInfo.InvariantCulture)),
+        double or float => Convert.ToDouble(value, CultureInfo.InvariantCulture) is var number && double.IsFinite(number) && decimal.TryParse(number.ToString("R", CultureInfo.InvariantCulture), NumberStyles.Float, CultureInfo.InvariantCulture, out var exact)
+            ? JsonValue.Create(exact) : JsonValue.Create(number.ToString("R", CultureInfo.InvariantCulture)),
         bool flag => JsonValue.Create(flag ? "yes" : "no"),
         DateOnly day => JsonValue.Create(day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)),
         DateTime at => JsonValue.Create(at.TimeOfDay == TimeSpan.Zero ? at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : at.ToString("yyyy-MM-ddTHH:mm:ss", CultureInfo.InvariantCulture)),

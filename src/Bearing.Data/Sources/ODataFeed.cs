@@ -19,8 +19,10 @@ public sealed class ODataFeed(Uri root, HttpClient http, string? user, string? s
     {
         if (fetch.Query is not null) throw new SourceException("A feed has entity sets and no SQL.", "Name the entity set, with columns and a filter.");
         var next = resumeFrom is not null ? Inside(resumeFrom) : First(fetch);
+        var seen = new HashSet<string>();
         while (next is not null)
         {
+            if (!seen.Add(next.ToString())) throw new SourceException($"The feed's pages lead in a circle: {next.AbsolutePath} comes again.", "Ask whoever runs the feed; a next link must lead on.");
             var page = await Get(next, cancel);
             var rows = page["value"] as JsonArray ?? throw new SourceException($"{next.AbsolutePath} answered with something that is no OData page.", "Check the address of the source and the name of the entity set.");
             next = page["@odata.nextLink"]?.GetValue<string>() is { } link ? Inside(link) : null;
@@ -34,6 +36,8 @@ public sealed class ODataFeed(Uri root, HttpClient http, string? user, string? s
     private Uri First(Fetch fetch)
     {
         if (string.IsNullOrWhiteSpace(fetch.From)) throw new SourceException("Nothing was named that could be fetched.", "Name an entity set of the feed.");
+        // A name holds no slash, encoded or not: it would lead out of the feed, and the secret along.
+        if (!fetch.From.All(c => char.IsLetterOrDigit(c) || c is '_' or '.' or '-') || fetch.From.Trim('.').Length == 0) throw new SourceException($"“{fetch.From}” is no name of an entity set.", "Use a name as the feed lists it: letters, digits, dots and underscores.");
         var options = new List<string>();
         if (fetch.Columns.Count > 0) options.Add($"$select={Uri.EscapeDataString(string.Join(',', fetch.Columns))}");
         if (fetch.Filter is not null) options.Add($"$filter={Uri.EscapeDataString(fetch.Filter)}");
@@ -42,7 +46,7 @@ public sealed class ODataFeed(Uri root, HttpClient http, string? user, string? s
 
     /// <summary>A link of the feed must stay inside the feed.</summary>
     private Uri Inside(string link) => Uri.TryCreate(root, link, out var uri) && uri.GetLeftPart(UriPartial.Authority) == root.GetLeftPart(UriPartial.Authority)
-        && uri.AbsolutePath.StartsWith(root.AbsolutePath, StringComparison.Ordinal) ? uri
+        && uri.AbsolutePath.StartsWith(root.AbsolutePath, StringComparison.Ordinal) && !Uri.UnescapeDataString(uri.AbsolutePath).Split('/', '\\').Contains("..") ? uri
         : throw new SourceException($"The feed leads to another address ({link}), which is not followed.", "Ask whoever runs the feed; its next links must stay below its own address.");
 
     private async Task<JsonObject> Get(Uri address, CancellationToken cancel)

@@ -22,6 +22,9 @@ public sealed class JobRow
     /// <summary>UTC ticks, since SQLite cannot order by offsets.</summary>
     public long CreatedTicks { get; init; }
     public long ChangedTicks { get; set; }
+
+    /// <summary>How often it was begun, restarts included.</summary>
+    public int Attempts { get; set; }
 }
 
 /// <summary>A file as it came in; its bytes lie in the book's folder under the hash.</summary>
@@ -51,9 +54,12 @@ public sealed class UnknownWordRow
 public sealed class AuditRow
 {
     public long Id { get; init; }
-    public required string Book { get; init; }
+    public required string Book { get; set; }
     public required string What { get; init; }
     public long AtTicks { get; init; }
+
+    /// <summary>The edition that the change made, where it made one: copied from the book's own account, once.</summary>
+    public int? Edition { get; init; }
 }
 
 /// <summary>What the service keeps beside the books.</summary>
@@ -71,7 +77,7 @@ public sealed class StateDb(DbContextOptions<StateDb> options) : DbContext(optio
         modelBuilder.Entity<JobRow>().HasIndex(j => j.State);
         modelBuilder.Entity<UnknownWordRow>().HasKey(w => new { w.Book, w.Word });
         modelBuilder.Entity<AuditRow>().Property(a => a.Id).ValueGeneratedOnAdd();
-        modelBuilder.Entity<AuditRow>().HasIndex(a => a.Book);
+        modelBuilder.Entity<AuditRow>().HasIndex(a => new { a.Book, a.Edition }).IsUnique();
     }
 }
 

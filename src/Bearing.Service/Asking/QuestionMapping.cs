@@ -49,8 +49,9 @@ internal static class QuestionMapping
     private static RecordTest ToTest(RecordTestDto t) => new(Known<RecordTestKind>((t.Kind ?? "").Replace("-", "", StringComparison.Ordinal), "records.tests.kind"), t.Field, t.Other, t.Value, t.Number is < 0 or > 1_000_000_000 ? throw Wrong("records.tests.number", "it is out of range.", "Give zero or more.") : t.Number ?? 0);
 
     /// <exception cref="ProblemException">400, naming the part that is wrong.</exception>
-    public static Question FromDto(QuestionDto dto)
+    public static Question FromDto(QuestionDto? dto)
     {
+        if (dto is null) throw Wrong("question", "it is missing.", "Send the typed question that an answer carries.");
         if (dto.Form != Question.CurrentForm) throw Wrong("form", $"{dto.Form} is not a form that this service knows.", $"Use form {Question.CurrentForm}.");
         if (dto.Spans is not { Count: > 0 and <= MostSpans }) throw Wrong("spans", "A question needs one to thirteen periods: a year and its months.", "For example [\"2026-P09\"].");
         if (dto.Breakdowns is { Count: > MostBreakdowns }) throw Wrong("breakdowns", $"Up to {MostBreakdowns} breakdowns can be nested.", "Leave some out.");

@@ -2,9 +2,8 @@ using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;
-using Bearing.Data.State;
+using Bearing.Data.Facts.Duck;
 using Bearing.Service.Hosting;
-using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Books;
 
@@ -13,28 +12,47 @@ public static class BookEndpoints
 {
     public static void MapBooks(this IEndpointRouteBuilder app)
     {
-        app.MapGet("/health", (BookShelf shelf) => new HealthDto("ok", typeof(BookEndpoints).Assembly.GetName().Version!.ToString(3), shelf.Ids().Count)).WithName("GetHealth");
+        app.MapGet("/health", (BookShelf shelf) => new HealthDto(shelf.Damaged.Count == 0 ? "ok" : "degraded", typeof(BookEndpoints).Assembly.GetName().Version!.ToString(3), shelf.Ids().Count, [.. shelf.Damaged.Keys.Order(StringComparer.Ordinal)])).WithName("GetHealth");
         var books = app.MapGroup("/api/books").WithTags("Books");
         books.MapGet("/", (BookShelf shelf) => Summaries(shelf)).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
         books.MapPost("/", Create).WithName("CreateBook").Produces<BookDto>(StatusCodes.Status201Created).ProducesProblem(409).ProducesProblem(422);
         books.MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition())).WithName("GetBook").ProducesProblem(404);
         books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>().ProducesProblem(422);
-        books.MapDelete("/{book}", Erase).WithName("EraseBook").Produces(204).ProducesProblem(404);
+        books.MapDelete("/{book}", Erase).WithName("EraseBook").Produces(204).ProducesProblem(404).ProducesProblem(409);
+        books.MapPost("/{book}/restore", Restore).WithName("RestoreBook").Produces<BookDto>().ProducesProblem(404).ProducesProblem(409);
         books.MapGet("/{book}/members", Members).WithName("ListMembers").Produces<MemberPage>().ProducesProblem(404);
     }
 
     /// <exception cref="ProblemException">404 when there is no such book.</exception>
     public static OpenBook Get(this BookShelf shelf, string id) => shelf.Find(id) ?? throw ProblemException.NoBook(id);
 
-    /// <summary>With its figures go its uploads, the keys of its loads and the words that were not understood: a book of the same id begins afresh.</summary>
-    private static async Task<IResult> Erase(string book, BookShelf shelf, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    /// <summary>Only whoever says the book's name again erases it: an address that was mistyped or led elsewhere does not.</summary>
+    /// <param name="confirm">The book's name, or its id where it is damaged.</param>
+    private static async Task<IResult> Erase(string book, string? confirm, BookShelf shelf, BookChanges changes, CancellationToken cancel)
     {
-        if (!shelf.Erase(book)) throw ProblemException.NoBook(book);
-        await using var db = await state.CreateDbContextAsync(cancel);
-        await db.Jobs.Where(j => j.Book == book && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)).ExecuteDeleteAsync(cancel);
-        await db.Uploads.Where(u => u.Book == book).ExecuteDeleteAsync(cancel);
-        await db.UnknownWords.Where(w => w.Book == book).ExecuteDeleteAsync(cancel);
-        return Results.NoContent();
+        OpenBook? open = null;
+        var name = book;
+        if (!shelf.Damaged.ContainsKey(book))
+        {
+            open = shelf.Get(book);
+            name = open.Store.Read().Definition.Name;
+        }
+        if (confirm != name) throw new ProblemException(409, "Erasing needs to be confirmed", confirm is null ? $"“{book}” and all its loads would be erased." : $"“{confirm}” is not the name of the book {book}.", $"Say its name again to erase it: confirm={name}.");
+        return await changes.Erase(book, open, cancel) ? Results.NoContent() : throw ProblemException.NoBook(book);
+    }
+
+    private static async Task<BookDto> Restore(string book, BookShelf shelf, BookChanges changes)
+    {
+        try
+        {
+            if (!shelf.Restore(book)) throw new ProblemException(404, "No such book was erased", $"No book “{book}” lies in the recycle folder.", $"An erased book can be brought back for {BookShelf.KeptErased.Days} days.");
+        }
+        catch (InvalidOperationException e)
+        {
+            throw new ProblemException(409, "The book is there already", e.Message, "Erase that one first, or leave the erased one where it is.");
+        }
+        await changes.CheckAll();
+        return ToDto(shelf.Get(book).Edition());
     }
 
     private static IResult Create(NewBook book, BookShelf shelf)
@@ -44,20 +62,11 @@ public static class BookEndpoints
         return Results.Created($"/api/books/{definition.Id}", ToDto(shelf.Get(definition.Id).Edition()));
     }
 
-    private static async Task<BookDto> Define(string book, NewBook definition, BookShelf shelf, TimeProvider clock, CancellationToken cancel)
+    private static async Task<BookDto> Define(string book, NewBook definition, BookShelf shelf, BookChanges changes, CancellationToken cancel)
     {
-        var open = shelf.Get(book);
         var read = BookDefinitionReader.Read(definition with { Id = book });
-        await open.Writing.WaitAsync(cancel);
-        try
-        {
-            new Data.Facts.Duck.DuckWriter(open.Store, clock).Define(read with { ClosedThroughOf = open.Store.Read().Definition.ClosedThroughOf });
-        }
-        finally
-        {
-            open.Writing.Release();
-        }
-        return ToDto(open.Edition());
+        await changes.Run(book, (open, writer) => writer.Define(read with { ClosedThroughOf = open.Store.Read().Definition.ClosedThroughOf }), cancel);
+        return ToDto(shelf.Get(book).Edition());
     }
 
     private static MemberPage Members(string book, string dimension, string? search, int? limit, int? cursor, BookShelf shelf)
@@ -74,7 +83,7 @@ public static class BookEndpoints
         return new MemberPage(page, skip + take < matching.Count ? (skip + take).ToString(System.Globalization.CultureInfo.InvariantCulture) : null);
     }
 
-    /// <summary>A book that is erased while the list is made is left out of it.</summary>
+    /// <summary>A book that is erased while the list is made is left out of it; one that is damaged stands there with why.</summary>
     private static List<BookSummary> Summaries(BookShelf shelf)
     {
         var list = new List<BookSummary>();
@@ -84,9 +93,13 @@ public static class BookEndpoints
             {
                 if (shelf.Find(id) is { } open) list.Add(Summary(open));
             }
-            catch (Exception) when (!shelf.Ids().Contains(id))
+            catch (BookGoneException)
             {
                 // Gone between two lines.
+            }
+            catch (BookDamagedException e)
+            {
+                list.Add(new BookSummary(id, id, "", "", 0, null, null, 0, e.Message));
             }
         }
         return list;

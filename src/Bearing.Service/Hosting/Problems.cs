@@ -2,6 +2,7 @@ using System.Text.Json;
 using Bearing.Contracts;
 using Bearing.Core.Answering;
 using Bearing.Core.Loading;
+using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
 using Bearing.Data.Sources;
 using Bearing.Service.Loading;
@@ -34,6 +35,8 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
     public static (int Status, ProblemDto Problem) Describe(Exception exception) => exception switch
     {
         ProblemException p => (p.Status, new ProblemDto(p.Title, p.Message, p.Remedy)),
+        BookGoneException => (404, new ProblemDto("No such book", "The book was erased.", "List the books with GET /api/books or “bearing books”.")),
+        BookDamagedException d => (503, new ProblemDto("This book cannot be opened", $"The book {d.Id} is set apart. {d.Message}", "Put its folder back from a backup and start the service again, or erase the book. The other books are not affected.")),
         LoadRefusedException r => (422, new ProblemDto("The file cannot be loaded", r.Refusal.Because, r.Refusal.Remedy)),
         RowsRefusedException r => (422, new ProblemDto("Rows were refused", r.Message, "Correct the rows listed and load the file again.", [.. r.Receipt.Refused.Select(LoadMapping.ToDto)])),
         WarningsException w => (422, new ProblemDto("There are warnings to agree with", w.Message, "Look at each; load again with “agreed” to take the file in as it is, or correct it.", null, [.. w.Receipt.Warnings.Select(LoadMapping.ToDto)])),

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 using Bearing.Contracts;
 using Bearing.Data.Books;
 using Bearing.Data.State;
@@ -40,6 +41,7 @@ public static class ServiceHost
         }
         await using var app = Build(settings);
         await PrepareState(app);
+        await app.Services.GetRequiredService<BookChanges>().CheckAll();
         try
         {
             await app.RunAsync(cancel);
@@ -68,7 +70,10 @@ public static class ServiceHost
         var keys = Directory.CreateDirectory(Path.Combine(settings.DataFolder, "keys"));
         if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(keys.FullName, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         builder.Services.AddDataProtection().SetApplicationName("Bearing").PersistKeysToFileSystem(keys);
+        builder.Services.AddSingleton<BookChanges>();
+        builder.Services.AddSingleton<LeftoverSweep>();
         builder.Services.AddSingleton<SourceKeeper>();
+        builder.Services.AddHostedService<Housekeeping>();
         builder.Services.AddSingleton<LoadJobs>();
         builder.Services.AddHostedService(services => services.GetRequiredService<LoadJobs>());
         if (settings.Demo) builder.Services.AddHostedService<DemoLoader>();
@@ -77,6 +82,9 @@ public static class ServiceHost
             o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
             o.SerializerOptions.PropertyNamingPolicy = JsonNamingPolicy.CamelCase;
             o.SerializerOptions.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
+            // What the shapes do not let be null is refused at the door, in lists too.
+            o.SerializerOptions.RespectNullableAnnotations = true;
+            o.SerializerOptions.TypeInfoResolver = (o.SerializerOptions.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(NullsInLists.Refuse);
         });
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         builder.Services.AddProblemDetails();
@@ -131,6 +139,25 @@ public static class ServiceHost
         await db.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL; DROP TABLE IF EXISTS __EFMigrationsLock;");
         await db.Database.MigrateAsync();
     }
+}
+
+/// <summary>A list of the interface has no empty places, and no name in it stands for nothing.</summary>
+internal static class NullsInLists
+{
+    public static void Refuse(JsonTypeInfo type)
+    {
+        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Namespace != typeof(AskRequest).Namespace) return;
+        var lists = type.Properties.Where(p => p.Get is not null && p.PropertyType != typeof(string) && p.PropertyType.IsAssignableTo(typeof(System.Collections.IEnumerable))).Select(p => (p.Name, Get: p.Get!)).ToList();
+        if (lists.Count == 0) return;
+        type.OnDeserialized = value =>
+        {
+            foreach (var (name, get) in lists)
+                if (get(value) is System.Collections.IEnumerable list && (list as System.Collections.IDictionary)?.Values is var values && (values ?? list).Cast<object?>().Any(IsNothing))
+                    throw new JsonException($"“{name}” holds null.");
+        };
+    }
+
+    private static bool IsNothing(object? item) => item is null or KeyValuePair<string, string> { Value: null };
 }
 
 /// <summary>Held while a service owns a data folder; the system lets go of it when the process dies.</summary>

@@ -87,24 +87,33 @@ public static class LoadEndpoints
         var open = shelf.Get(book);
         var upload = await FindUpload(state, book, request.Upload, cancel);
         var headings = request.Headings is null ? null : await FindUpload(state, book, request.Headings, cancel);
-        var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(upload, headings, null), cancel);
-        await open.Writing.WaitAsync(cancel);
         try
         {
-            var receipt = await Task.Run(() => new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, true, null, cancel), cancel);
-            return Describe(plan, open, null, receipt);
+            var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(upload, headings, null), cancel);
+            await open.Writing.WaitAsync(cancel);
+            try
+            {
+                var receipt = await Task.Run(() => new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, true, null, cancel), cancel);
+                return Describe(plan, open, null, receipt);
+            }
+            catch (RowsRefusedException e)
+            {
+                return Describe(plan, open, e.Message, e.Receipt);
+            }
+            catch (LoadRefusedException e)
+            {
+                return Describe(plan, open, e.Message, null);
+            }
+            finally
+            {
+                open.Writing.Release();
+            }
         }
-        catch (RowsRefusedException e)
+        catch (LoadRefusedException)
         {
-            return Describe(plan, open, e.Message, e.Receipt);
-        }
-        catch (LoadRefusedException e)
-        {
-            return Describe(plan, open, e.Message, null);
-        }
-        finally
-        {
-            open.Writing.Release();
+            // Nobody loads what cannot be read; a small packed file may have left a large one.
+            SourceFile.RemoveUnpacked(open.Incoming(upload.Sha256));
+            throw;
         }
     }
 
@@ -141,23 +150,7 @@ public static class LoadEndpoints
         return Results.Accepted($"/api/books/{book}/jobs/{job.Id}", await jobs.Find(book, job.Id, cancel));
     }
 
-    private static async Task<UndoDto> Undo(string book, int load, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
-    {
-        var open = shelf.Get(book);
-        await open.Writing.WaitAsync(cancel);
-        try
-        {
-            var edition = await Task.Run(() => new DuckWriter(open.Store, clock).Undo(load), cancel);
-            await using var db = await state.CreateDbContextAsync(cancel);
-            db.Audit.Add(new AuditRow { Book = book, What = $"load {load} taken back", AtTicks = clock.GetUtcNow().UtcTicks });
-            await db.SaveChangesAsync(cancel);
-            return new UndoDto(load, edition);
-        }
-        finally
-        {
-            open.Writing.Release();
-        }
-    }
+    private static async Task<UndoDto> Undo(string book, int load, BookChanges changes, CancellationToken cancel) => new(load, await changes.Run(book, (_, writer) => writer.Undo(load), cancel));
 
     private static SourceRowDto SourceRow(string book, int load, int row, BookShelf shelf)
     {
@@ -167,7 +160,7 @@ public static class LoadEndpoints
         var (sheet, found) = source.Row(row) ?? throw new ProblemException(404, "No such row", $"Load {load} has no row {row}.", "Rows are numbered as the lines of the file, the heading being 1.");
         var detection = new Detection(open.Store.Read());
         var heading = source.Sheets.Where(s => s.Name == sheet).SelectMany(s => s.Rows().Take(TableReader.HeadingReach)).Select(r => r.Row)
-            .TakeWhile(r => Math.Abs(r.Number) < Math.Abs(row)).MaxBy(r => detection.FindHeading([r]).Known);
+            .TakeWhile(r => Math.Abs(r.Number) < Math.Abs(row)).Append(found).MaxBy(r => r == found ? -1 : detection.FindHeading([r]).Known);
         return new SourceRowDto(load, record.File, sheet, record.Sha256, new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)), RowPlace.Of(row).Row, heading.Fields ?? [], found.Fields);
     }
 

@@ -24,11 +24,20 @@ public sealed record FetchWork(string Source, FetchRequest What)
 }
 
 /// <summary>
-/// Runs loads and fetches one after another in the background. The row in state.db is the truth: after a restart a job that was under way
+/// Runs jobs in the background, those of one book one after another; a slow source holds up neither loads nor other books. The row in state.db is the truth: after a restart a job that was under way
 /// starts again from its kept file, unless its load is found in the book already.
 /// </summary>
-public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, SourceKeeper sources, TimeProvider clock, ILogger<LoadJobs> log) : BackgroundService
+public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFactory<StateDb> state, SourceKeeper sources, TimeProvider clock, ILogger<LoadJobs> log) : BackgroundService
 {
+    /// <summary>A fetch that was under way when the service ended so often is not begun again: it may be what ends it.</summary>
+    private const int MostFetchAttempts = 3;
+
+    /// <summary>Loads of different books run beside each other, as many as there are cores to map rows.</summary>
+    private readonly SemaphoreSlim _loading = new(2, 2);
+
+    /// <summary>The last job of each queue: one queue for the loads of a book, and one for what it fetches.</summary>
+    private readonly Dictionary<string, Task> _last = [];
+
     private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(150);
     private readonly Channel<string> _queue = Channel.CreateUnbounded<string>();
     private readonly ConcurrentDictionary<string, CancellationTokenSource> _running = new();
@@ -93,11 +102,36 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
                 .OrderBy(j => j.CreatedTicks).Select(j => j.Id).ToListAsync(stoppingToken)) await _queue.Writer.WriteAsync(id, stoppingToken);
         try
         {
-            await foreach (var id in _queue.Reader.ReadAllAsync(stoppingToken)) await Run(id, stoppingToken);
+            await foreach (var id in _queue.Reader.ReadAllAsync(stoppingToken))
+                if (await QueueOf(id, stoppingToken) is { } queue) _last[queue] = After(_last.GetValueOrDefault(queue, Task.CompletedTask), id, stoppingToken);
         }
         catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
         {
-            // The job under way was rolled back and stays as running in state.db; the next start takes it up again.
+            // Jobs under way are rolled back and stay as running in state.db; the next start takes them up again.
+            await Task.WhenAll(_last.Values);
+        }
+    }
+
+    private async Task<string?> QueueOf(string id, CancellationToken stopping)
+    {
+        await using var db = await state.CreateDbContextAsync(stopping);
+        return await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id, stopping) is not { } job ? null : Work(job).Fetch is null ? job.Book : $"{job.Book}:fetch";
+    }
+
+    private async Task After(Task before, string id, CancellationToken stopping)
+    {
+        await before;
+        try
+        {
+            await Run(id, stopping);
+        }
+        catch (OperationCanceledException) when (stopping.IsCancellationRequested)
+        {
+            // See ExecuteAsync.
+        }
+        catch (Exception e)
+        {
+            log.LogError(e, "Job {Job} could not be run", id);
         }
     }
 
@@ -110,6 +144,8 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
         _running[id] = source;
         try
         {
+            job.Attempts++;
+            if (Work(job).Fetch is not null && job.Attempts > MostFetchAttempts) throw new SourceException($"The service ended {MostFetchAttempts} times while this was fetched.", "Fetch less at once, or find out from the service's log what ended it; then start the fetch again.");
             await Change(db, job, JobState.Running, null);
             if (Work(job) is { Fetch: { } fetch })
             {
@@ -118,7 +154,16 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
                 log.LogInformation("Fetched {Rows} rows from {Source} for {Book}", job.Rows, fetch.Source, job.Book);
                 return;
             }
-            var receipt = await Task.Run(() => Load(db, job, source.Token), source.Token);
+            await _loading.WaitAsync(source.Token);
+            LoadReceipt receipt;
+            try
+            {
+                receipt = await Load(db, job, source.Token);
+            }
+            finally
+            {
+                _loading.Release();
+            }
             await Change(db, job, JobState.Done, JsonSerializer.Serialize(LoadMapping.ToDto(receipt)));
             log.LogInformation("Load {Load} of {File} into {Book}: {Rows} rows", receipt.Load, receipt.File, job.Book, receipt.RowsTaken);
         }
@@ -169,19 +214,12 @@ public sealed class LoadJobs(BookShelf shelf, IDbContextFactory<StateDb> state, 
         if (open.Store.LoadOfJob(job.Id) is { } landed) return landed.Receipt;
         var request = Work(job).Load!;
         var upload = await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Upload, cancel);
-        await open.Writing.WaitAsync(cancel);
-        try
+        var headings = request.Headings is null ? null : await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Headings, cancel);
+        return await changes.Run(job.Book, (book, writer) =>
         {
-            var headings = request.Headings is null ? null : await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Headings, cancel);
-            var plan = new LoadPlanner(open, request).Plan(upload, headings, job.Id);
-            var receipt = new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, false, new JobProgress(this, db, job), cancel);
-            db.Audit.Add(new AuditRow { Book = job.Book, What = $"load {receipt.Load}: {receipt.File}, {receipt.RowsTaken} rows", AtTicks = clock.GetUtcNow().UtcTicks });
-            return receipt;
-        }
-        finally
-        {
-            open.Writing.Release();
-        }
+            var plan = new LoadPlanner(book, request).Plan(upload, headings, job.Id);
+            return writer.Load(plan.Command, plan.Source, false, new JobProgress(this, db, job), cancel);
+        }, cancel);
     }
 
     private async Task Change(StateDb db, JobRow job, JobState to, string? result)

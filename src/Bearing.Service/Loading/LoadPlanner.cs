@@ -4,6 +4,7 @@ using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
 using Bearing.Core.Reading;
+using Bearing.Core.Text;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
 using Bearing.Data.Formats;
@@ -109,7 +110,8 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             throw new ProblemException(422, "A member cannot be added", $"The parent “{added.Parent}” is not in the book.", $"Name a {dimension.Name.ToLowerInvariant()} that the book has, or leave the parent out.");
         var traits = dimension.Role != DimensionRole.Account ? null : added.Type is not null ? AccountTraits.Default(Parse<AccountType>(added.Type, "type")) : parent?.Account
             ?? throw new ProblemException(422, "A member cannot be added", $"Account {added.Code} has neither a type nor a parent that tells it.", "Say income, cost, asset, liability, equity or statistic, or name a parent.");
-        return new Member(0, dimension.Id, added.Code.Trim(), string.IsNullOrWhiteSpace(added.Name) ? added.Code.Trim() : added.Name.Trim(), parent?.Id, 0, [], traits);
+        var (code, name) = (UnicodeForm.Compose(added.Code.Trim()), UnicodeForm.Compose((added.Name ?? "").Trim()));
+        return new Member(0, dimension.Id, code, name.Length == 0 ? code : name, parent?.Id, 0, [], traits);
     }
 
     /// <summary>A forecast "5+7" took five months from actuals, when nobody says otherwise.</summary>

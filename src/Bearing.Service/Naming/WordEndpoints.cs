@@ -31,45 +31,31 @@ public static class WordEndpoints
 
     private static WordDto ToDto(Book book, TaughtWord word) => new(word.Id, word.Text, word.Target, Teaching.Means(book, word.Target), word.By, new DateTimeOffset(DateTime.SpecifyKind(word.At, DateTimeKind.Utc)));
 
-    private static async Task<IResult> Teach(string book, TeachRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    private static async Task<IResult> Teach(string book, TeachRequest request, BookChanges changes, IDbContextFactory<StateDb> state, CancellationToken cancel)
     {
-        var open = shelf.Get(book);
         var (word, means) = ((request.Word ?? "").Trim(), (request.Means ?? "").Trim());
-        await open.Writing.WaitAsync(cancel);
+        var by = string.IsNullOrWhiteSpace(request.By) ? "unknown" : request.By.Trim();
         try
         {
-            var edition = open.Edition();
-            var target = new Teaching(edition.Book, edition.Words, Vocabulary.English).Target(word, means);
-            var by = string.IsNullOrWhiteSpace(request.By) ? "unknown" : request.By.Trim();
-            var taught = new DuckWriter(open.Store, clock).Teach(word, target, by.Length > LongestName ? by[..LongestName] : by);
+            var taught = await changes.Run(book, (open, writer) =>
+            {
+                var edition = open.Edition();
+                var target = new Teaching(edition.Book, edition.Words, Vocabulary.English).Target(word, means);
+                return ToDto(edition.Book, writer.Teach(word, target, by.Length > LongestName ? by[..LongestName] : by));
+            }, cancel);
             await using var db = await state.CreateDbContextAsync(cancel);
             List<string> known = [.. Words.Tokens(word).Select(t => t.Text.ToLowerInvariant())];
             await db.UnknownWords.Where(w => w.Book == book && known.Contains(w.Word)).ExecuteDeleteAsync(cancel);
-            return Results.Created($"/api/books/{book}/words/{taught.Id}", ToDto(edition.Book, taught));
+            return Results.Created($"/api/books/{book}/words/{taught.Id}", taught);
         }
         catch (CannotAnswerException e)
         {
             throw new ProblemException(422, "The word cannot be taught", e.Message, e.Nearest.Any() ? $"Near to it: {string.Join(", ", e.Nearest)}." : "Choose another word, or name what it means by its code.");
         }
-        finally
-        {
-            open.Writing.Release();
-        }
     }
 
-    private static async Task<IResult> Forget(string book, int word, BookShelf shelf, TimeProvider clock, CancellationToken cancel)
-    {
-        var open = shelf.Get(book);
-        await open.Writing.WaitAsync(cancel);
-        try
-        {
-            return new DuckWriter(open.Store, clock).Forget(word) ? Results.NoContent() : throw new ProblemException(404, "No such word", $"There is no taught word {word}.", "List the words for their numbers.");
-        }
-        finally
-        {
-            open.Writing.Release();
-        }
-    }
+    private static async Task<IResult> Forget(string book, int word, BookChanges changes, CancellationToken cancel) =>
+        await changes.Run(book, (_, writer) => writer.Forget(word), cancel) ? Results.NoContent() : throw new ProblemException(404, "No such word", $"There is no taught word {word}.", "List the words for their numbers.");
 
     /// <summary>Most frequent first. Words that were taught since are gone.</summary>
     private static async Task<List<UnknownWordDto>> Unknown(string book, BookShelf shelf, IDbContextFactory<StateDb> state, CancellationToken cancel)

@@ -26,28 +26,19 @@ public static class PeriodEndpoints
         book.MapPost("/reconciliations", Reconcile).WithName("Reconcile").Produces<ReconciliationDto>().ProducesProblem(422);
     }
 
-    private static async Task<ClosedDto> Close(string book, CloseRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    private static async Task<ClosedDto> Close(string book, CloseRequest request, BookShelf shelf, BookChanges changes, CancellationToken cancel)
     {
         Period? through = request.Through is null ? null : ToPeriod(request.Through);
-        var open = shelf.Get(book);
-        await open.Writing.WaitAsync(cancel);
-        try
+        await changes.Run(book, (open, writer) =>
         {
             var now = open.Store.Read();
             var definition = now.Definition;
             if (request.Entity is null) definition = definition with { ClosedThrough = through };
             else if (!now.TryMember(now.Entities.Id, request.Entity, out var entity)) throw new ProblemException(422, "No such entity", $"There is no entity “{request.Entity}”.", "Use the code of an entity of the book.");
             else definition = definition with { ClosedThroughOf = through is { } own ? definition.ClosedThroughOf.SetItem(entity.Code, own) : definition.ClosedThroughOf.Remove(entity.Code) };
-            new DuckWriter(open.Store, clock).Define(definition);
-            await using var db = await state.CreateDbContextAsync(cancel);
-            db.Audit.Add(new AuditRow { Book = book, What = $"closed through {request.Through ?? "nothing"}{(request.Entity is null ? "" : $" for {request.Entity}")}", AtTicks = clock.GetUtcNow().UtcTicks });
-            await db.SaveChangesAsync(cancel);
-        }
-        finally
-        {
-            open.Writing.Release();
-        }
-        return Closed(open.Store.Read());
+            return writer.Define(definition, $"closed through {request.Through ?? "nothing"}{(request.Entity is null ? "" : $" for {request.Entity}")}");
+        }, cancel);
+        return Closed(shelf.Get(book).Store.Read());
     }
 
     private static ClosedDto Closed(Book book) => new(book.Definition.ClosedThrough?.ToString(), book.Definition.ClosedThrough is { } p ? book.Calendar.NameOf(p) : null,

@@ -46,7 +46,7 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
         {
             "odata" => new ODataFeed(address, _http, kept.User, secret),
             "postgres" => Database.Postgres(address, kept.User, secret),
-            _ => Database.Sqlite(address.LocalPath),
+            _ => Database.Sqlite(FilePath(address)),
         };
     }
 
@@ -74,6 +74,7 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
         string[] schemes = kind switch { "odata" => ["http", "https"], "postgres" => ["postgres"], _ => ["sqlite"] };
         if (!Uri.TryCreate(kind == "odata" && !address.EndsWith('/') ? address + "/" : address, UriKind.Absolute, out var uri) || !schemes.Contains(uri.Scheme))
             throw new ProblemException(422, "The address is not usable", $"“{address}” is no address of a source of the kind {kind}.", kind switch { "odata" => "Write it as https://host/feed/.", "postgres" => "Write it as postgres://host:5432/database.", _ => "Write it as sqlite:///path/file.db." });
+        if (kind == "postgres" && uri.Query is not ("" or "?tls=require" or "?tls=verify")) throw new ProblemException(422, "The address is not usable", $"“{uri.Query}” says nothing that is known.", "Leave it out, or write ?tls=require for an encrypted connection, ?tls=verify for one whose certificate is checked.");
         if (uri.UserInfo.Length > 0) throw new ProblemException(422, "The address is not usable", "The address holds a user or password.", "Give user and secret apart, so that the secret is kept protected.");
         return uri;
     }
@@ -85,7 +86,21 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
             settings.Allowed.Count == 0 ? "The service's owner allows addresses with --allow ADDRESS when starting it." : $"Allowed are {string.Join(", ", settings.Allowed)}.");
     }
 
-    /// <summary>Same scheme, host and port, and a path at or below the allowed one. Dots in the path are resolved by then.</summary>
-    private static bool Covers(Uri allowed, Uri address) => allowed.Scheme == address.Scheme && string.Equals(allowed.Host, address.Host, StringComparison.OrdinalIgnoreCase) && allowed.Port == address.Port
-        && (address.AbsolutePath == allowed.AbsolutePath || address.AbsolutePath.StartsWith(allowed.AbsolutePath.TrimEnd('/') + "/", StringComparison.Ordinal));
+    /// <summary>Same scheme, host and port, and a path at or below the allowed one, once all that is encoded in it is decoded and every step up is taken.</summary>
+    private bool Covers(Uri allowed, Uri address)
+    {
+        if (allowed.Scheme != address.Scheme || !string.Equals(allowed.Host, address.Host, StringComparison.OrdinalIgnoreCase) || allowed.Port != address.Port) return false;
+        if (address.Scheme == "sqlite") return IsAtOrBelow(FilePath(allowed), FilePath(address), Path.DirectorySeparatorChar) && !IsAtOrBelow(Path.GetFullPath(settings.DataFolder), FilePath(address), Path.DirectorySeparatorChar);
+        var path = Uri.UnescapeDataString(address.AbsolutePath);
+        return !path.Split('/', '\\').Contains("..") && IsAtOrBelow(Uri.UnescapeDataString(allowed.AbsolutePath), path, '/');
+    }
+
+    private static bool IsAtOrBelow(string allowed, string path, char separator) => path == allowed || path.StartsWith(allowed.TrimEnd(separator) + separator, StringComparison.Ordinal);
+
+    /// <summary>The file itself: decoded, without steps up, and where a link leads.</summary>
+    private static string FilePath(Uri address)
+    {
+        var path = Path.GetFullPath(Uri.UnescapeDataString(address.AbsolutePath));
+        return new FileInfo(path) is { LinkTarget: not null } link && link.ResolveLinkTarget(returnFinalTarget: true) is { } target ? target.FullName : path;
+    }
 }

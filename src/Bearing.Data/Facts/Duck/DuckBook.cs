@@ -9,6 +9,9 @@ using DuckDB.NET.Data;
 
 namespace Bearing.Data.Facts.Duck;
 
+/// <param name="At">UTC.</param>
+public sealed record EditionRecord(int Edition, DateTime At, string What);
+
 /// <summary>A book's fact file: its editions, members, loads. Reading is free; changes go through <see cref="DuckWriter"/>.</summary>
 public sealed class DuckBook : IDisposable
 {
@@ -42,11 +45,26 @@ public sealed class DuckBook : IDisposable
     public static DuckBook Open(string path)
     {
         var book = new DuckBook(new DuckStore(path));
-        using var connection = book.Store.Open();
-        using var transaction = connection.BeginTransaction();
-        DuckSchema.Upgrade(connection, Definition(connection, int.MaxValue));
-        transaction.Commit();
-        return book;
+        try
+        {
+            using var connection = book.Store.Open();
+            using var transaction = connection.BeginTransaction();
+            DuckSchema.Upgrade(connection, Definition(connection, int.MaxValue));
+            transaction.Commit();
+            return book;
+        }
+        catch
+        {
+            book.Dispose();
+            throw;
+        }
+    }
+
+    /// <summary>What changed after an edition, oldest first: the book's own account of it, committed with each change.</summary>
+    public List<EditionRecord> Editions(int after)
+    {
+        using var connection = Store.Open();
+        return DuckStore.Rows(connection, $"SELECT edition, made_at, what FROM editions WHERE edition > {after} ORDER BY edition", r => new EditionRecord(r.GetInt32(0), r.GetDateTime(1), r.GetString(2)));
     }
 
     /// <summary>The book as it is now, or as it was after an earlier edition.</summary>

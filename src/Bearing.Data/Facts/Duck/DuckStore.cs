@@ -3,6 +3,9 @@ using DuckDB.NET.Data;
 
 namespace Bearing.Data.Facts.Duck;
 
+/// <summary>The book was erased while it was being asked or changed.</summary>
+public sealed class BookGoneException() : Exception("The book is not there any more.");
+
 /// <summary>
 /// One book's fact file, opened once in this process. Holds an anchor connection, sets the engine's limits before anything
 /// else runs, and lets queries through two at a time in the order in which they came.
@@ -11,6 +14,10 @@ public sealed class DuckStore : IDisposable
 {
     private const int Workers = 2;
     private const int Threads = 2;
+    private const int DrainMilliseconds = 20_000;
+    private readonly object _lock = new();
+    private int _connections;
+    private bool _closing;
     private readonly string _connectionString;
     private readonly DuckDBConnection _anchor;
     private readonly TaskScheduler _gate = new ConcurrentExclusiveSchedulerPair(TaskScheduler.Default, Workers).ConcurrentScheduler;
@@ -39,11 +46,33 @@ public sealed class DuckStore : IDisposable
         return false;
     }
 
+    /// <exception cref="BookGoneException">When the file is being given up.</exception>
     public DuckDBConnection Open()
     {
+        lock (_lock)
+        {
+            if (_closing) throw new BookGoneException();
+            _connections++;
+        }
         var connection = new DuckDBConnection(_connectionString);
-        connection.Open();
-        return connection;
+        connection.Disposed += (_, _) =>
+        {
+            lock (_lock)
+            {
+                _connections--;
+                Monitor.PulseAll(_lock);
+            }
+        };
+        try
+        {
+            connection.Open();
+            return connection;
+        }
+        catch
+        {
+            connection.Dispose();
+            throw;
+        }
     }
 
     /// <summary>Runs a query on the gate; the engine's calls block, so they never run on the caller's thread.</summary>
@@ -96,7 +125,17 @@ public sealed class DuckStore : IDisposable
         return rows;
     }
 
-    public void Dispose() => _anchor.Dispose();
+    /// <summary>Lets those who read finish, for a while, and nobody begin: a file under the same path is another engine's only once this one has let go.</summary>
+    public void Dispose()
+    {
+        lock (_lock)
+        {
+            if (_closing) return;
+            _closing = true;
+            for (var until = Environment.TickCount64 + DrainMilliseconds; _connections > 1 && Environment.TickCount64 < until;) Monitor.Wait(_lock, 100);
+        }
+        _anchor.Dispose();
+    }
 
     /// <summary>SQL is built from ids and constants only; text that came from people travels as a parameter.</summary>
     private static DuckDBCommand Command(DuckDBConnection connection, string sql, object?[] parameters)

@@ -116,7 +116,8 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
     }
 
     /// <summary>Replaces the book's definition (dimensions stay as they are).</summary>
-    public int Define(BookDefinition definition) => Change(false, (connection, edition) =>
+    /// <param name="what">What changed, for the book's own account of its editions.</param>
+    public int Define(BookDefinition definition, string what = "definition changed") => Change(false, (connection, edition) =>
     {
         var now = DuckBook.Read(connection, edition - 1).Definition;
         var same = now.Id == definition.Id && now.Dimensions.Select(d => (d.Id, d.Code, d.Role)).SequenceEqual(definition.Dimensions.Select(d => (d.Id, d.Code, d.Role)));
@@ -124,7 +125,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         SaveDefinition(connection, definition, edition);
         var retranslation = new Retranslation(connection, edition);
         retranslation.ReleaseWaitingRates(DuckBook.Read(connection, edition));
-        return (edition, retranslation.Run() is { Count: > 0 } anew ? $"definition changed; {string.Join("; ", anew)}" : "definition changed");
+        return (edition, retranslation.Run() is { Count: > 0 } anew ? $"{what}; {string.Join("; ", anew)}" : what);
     });
 
     private static void SaveDefinition(DuckDBConnection connection, BookDefinition definition, int edition) =>

@@ -31,6 +31,7 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
     public (LoadReceipt Receipt, ImmutableArray<int> Kept) Run(int nextMember, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         var mapper = Append(nextMember, progress, cancel);
+        if (_table.Refusals.Count > 0) RefuseUnbalancedToo();
         if (mapper is null) throw _table.Refusals.Count == 0 ? _table.Nothing() : new RowsRefusedException(_table.Receipt(Begin([], []), null));
         AddParts();
         if (_table.Refusals.Count == 0) RefuseUnbalanced();
@@ -103,7 +104,11 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
             if (_table.Reader.DataRows % ReportEvery == 0) cancel.ThrowIfCancellationRequested();
             facts.Clear();
             if (_mapper!.Map(raw, facts) is { } refusal) _table.Refuse(refusal, raw);
-            if (_table.Refusals.Count > 0) continue;
+            if (_table.Refusals.Count > 0)
+            {
+                Watch(raw.Number, at.IndexOf("document") is >= 0 and var document && document < raw.Fields.Length ? raw.Fields[document].Trim() : "", facts);
+                continue;
+            }
             foreach (var fact in facts)
             {
                 _order.Add(fact);
@@ -167,6 +172,31 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
                 "Correct the document in the source, or say in the mapping that documents need not balance."));
     }
 
+    /// <summary>After a first refusal no facts come in; whether documents balance is watched here, so that all of it is told at once.</summary>
+    private readonly Dictionary<string, (decimal Net, int Row, bool Broken)> _watched = [];
+    private const int MostWatched = 100_000;
+
+    private void Watch(int row, string document, List<FactRow> facts)
+    {
+        if (document.Length == 0 || command.Mapping.Kind != TableKind.Ledger || command.Mapping.Balanced == false || (_watched.Count >= MostWatched && !_watched.ContainsKey(document))) return;
+        var (net, first, broken) = _watched.GetValueOrDefault(document, (0m, row, false));
+        // A document with a refused row, or in several currencies, adds up to nothing that could be judged.
+        broken |= facts.Count == 0 || facts.Exists(f => f.Rate is not null);
+        _watched[document] = (net + facts.Sum(f => f.Amount), first, broken);
+    }
+
+    private void RefuseUnbalancedToo()
+    {
+        if (_watched.Count == 0) return;
+        var before = DuckStore.Rows(connection, $"SELECT document, CAST(sum(amount) AS DECIMAL(38,4)), min(row) FROM postings WHERE part >= {_firstPart} AND document <> '' GROUP BY document", r => (Document: r.GetString(0), Net: r.GetDecimal(1), Row: r.GetInt32(2))).ToDictionary(b => b.Document);
+        var nets = _watched.Where(w => !w.Value.Broken).Select(w => (Document: w.Key, Net: w.Value.Net + before.GetValueOrDefault(w.Key).Net, w.Value.Row)).Concat(before.Values.Where(b => !_watched.ContainsKey(b.Document))).ToList();
+        var off = nets.Where(n => n.Net != 0m).OrderBy(n => n.Row).ToList();
+        if (command.Mapping.Balanced is null && off.Count * 2 >= nets.Count) return;
+        foreach (var (document, net, row) in off.Take(MostDocumentsTold))
+            _table.Refusals.Add(new Refusal(row, null, document, FormattableString.Invariant($"Document {document} does not balance: its {(net < 0 ? "debits exceed its credits" : "credits exceed its debits")} by {Math.Abs(net):0.00}."),
+                "Correct the document in the source, or say in the mapping that documents need not balance."));
+    }
+
     private void RefuseProfitInOpening()
     {
         var profit = string.Join(',', before.MembersOf(before.Accounts.Id).Where(m => m.Account?.IsProfitAndLoss == true).Select(m => m.Id).Append(0));
@@ -195,7 +225,14 @@ internal sealed class FactLoad(DuckDBConnection connection, IncomingRows incomin
         if (command.Mapping.Kind == TableKind.Statistics) return QuantityTotals();
         // Statistics have units of their own; only money can be added, and only in one currency.
         return [.. Sums().GroupBy(s => (s.Period, s.Currency)).OrderBy(g => g.Key.Period).ThenBy(g => g.Key.Currency, StringComparer.Ordinal).Select(g => (g.Key, Lines: g.Sum(s => s.Lines), Money: g.Where(s => s.Type is not (null or AccountType.Statistic)).ToList()))
-            .Select(t => new PeriodTotal(Period.FromOrdinal(t.Key.Period).ToString(), before.Calendar.NameOf(Period.FromOrdinal(t.Key.Period)), t.Lines, t.Money.Sum(s => s.Debit), t.Money.Sum(s => s.Credit), t.Money.Sum(s => s.Credit - s.Debit)) { Currency = t.Key.Currency })];
+            .Select(t => Total(Period.FromOrdinal(t.Key.Period), t.Key.Currency, t.Lines, t.Money))];
+    }
+
+    /// <summary>Debits and credits are those of their columns, where the file has them apart.</summary>
+    private PeriodTotal Total(Period period, string? currency, long lines, List<AccountSum> money)
+    {
+        var (debit, credit) = _mapper!.ColumnTotals.TryGetValue((period, currency), out var columns) ? columns : (money.Sum(s => s.Debit), money.Sum(s => s.Credit));
+        return new PeriodTotal(period.ToString(), before.Calendar.NameOf(period), lines, debit, credit, money.Sum(s => s.Credit - s.Debit)) { Currency = currency };
     }
 
     /// <summary>In the book's currency: what was translated as it was translated.</summary>

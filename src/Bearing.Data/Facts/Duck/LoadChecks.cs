@@ -43,6 +43,8 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             yield return new Finding("own-total", $"line {RowPlace.Of(row).Row}", $"The file's own total “{text}” does not agree with its rows.", "Look for rows that are missing or doubled in the file.", 1);
         if (mapper.Adjustments > 0 && command.Mapping.Kind != TableKind.Ledger)
             yield return new Finding("period-13", "", $"{mapper.Adjustments:N0} amounts of period 13 count in the twelfth month.", "Agree, or give them a month of their own.", mapper.Adjustments);
+        if (mapper.BothSides.Count > 0)
+            yield return new Finding("both-sides", Places(mapper.BothSides), $"{mapper.BothSides.Count:N0} row{S(mapper.BothSides.Count)} {(mapper.BothSides.Count == 1 ? "has" : "have")} a debit and a credit; what counts is the difference.", "Check in the source that neither is a slip, or agree.", mapper.BothSides.Count);
         if (mapper.TakenAsLocal.Count > 0)
             yield return new Finding("currency", Names(mapper.TakenAsLocal.Keys), $"The file does not say in which currency its amounts are: those of {Names(mapper.TakenAsLocal.Keys)} were taken to be in {string.Join(" and ", mapper.TakenAsLocal.Values.Distinct().Order(StringComparer.Ordinal))}, in which the book says that {(mapper.TakenAsLocal.Count == 1 ? "it is" : "they are")} kept, and translated.", $"Agree, or say the currency of the file, for example {book.Definition.Currency}.", mapper.TakenAsLocal.Count);
         if (command.Mapping.Kind == TableKind.Opening) foreach (var finding in Opening()) yield return finding;

@@ -97,7 +97,8 @@ internal sealed class LoadTable
         if (_command.RefusedFile is not { } path || _refused.Count == 0 || Reader.Layout is not { } layout) return;
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
         File.WriteAllText(path, CsvText.Write([.. layout.Heading.Fields.Take(layout.SourceWidth), "Row", "Because", "What to do"],
-            _refused.Select(r => r.Row.Fields.Take(layout.SourceWidth).Concat([$"{RowPlace.Of(r.Row.Number).Row}", r.Refusal.Because, r.Refusal.Remedy]))));
+            // A row may have fewer fields than the heading, or more: that is why it was refused.
+            _refused.Select(r => r.Row.Fields.Concat(Enumerable.Repeat("", layout.SourceWidth)).Take(layout.SourceWidth).Concat([$"{RowPlace.Of(r.Row.Number).Row}", r.Refusal.Because, r.Refusal.Remedy]))));
     }
 
     private string? TotalsText()

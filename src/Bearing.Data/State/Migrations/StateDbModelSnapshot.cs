@@ -29,13 +29,17 @@ namespace Bearing.Data.State.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("Edition")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("What")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
-                    b.HasIndex("Book");
+                    b.HasIndex("Book", "Edition")
+                        .IsUnique();
 
                     b.ToTable("Audit");
                 });
@@ -44,6 +48,9 @@ namespace Bearing.Data.State.Migrations
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
+
+                    b.Property<int>("Attempts")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Book")
                         .IsRequired()

@@ -1,0 +1,42 @@
+using Bearing.Data.Books;
+using Bearing.Data.State;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bearing.Service.Books;
+
+/// <summary>Files of a book that nobody needs any more: pieces of broken transfers, unpacked copies, uploads that were never loaded.</summary>
+public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider clock)
+{
+    /// <summary>A transfer may take hours; what is older was broken off.</summary>
+    private static readonly TimeSpan Broken = TimeSpan.FromDays(1);
+
+    /// <summary>An unpacked copy is made again when it is needed.</summary>
+    private static readonly TimeSpan Unpacked = TimeSpan.FromHours(1);
+
+    /// <summary>An upload that was previewed and never loaded, and refused rows that nobody corrected.</summary>
+    private static readonly TimeSpan Forgotten = TimeSpan.FromDays(30);
+
+    /// <returns>Bytes that were freed.</returns>
+    public async Task<long> Run(string book, OpenBook open, CancellationToken cancel)
+    {
+        await using var db = await state.CreateDbContextAsync(cancel);
+        var loaded = open.Store.Loads().Select(l => l.Sha256).ToHashSet();
+        var before = (clock.GetUtcNow() - Forgotten).UtcTicks;
+        var waiting = await db.Uploads.AsNoTracking().Where(u => u.Book == book && u.CreatedTicks >= before).Select(u => u.Sha256).ToListAsync(cancel);
+        var jobs = await db.Jobs.AsNoTracking().Where(j => j.Book == book && (j.State == JobState.Queued || j.State == JobState.Running || j.State == JobState.Committing)).Select(j => j.Id).ToListAsync(cancel);
+        var needed = loaded.Concat(waiting).ToHashSet();
+        var freed = 0L;
+        foreach (var file in Files(open.Incoming("")).Concat(Files(open.RefusedFolder)))
+        {
+            var name = file.Name;
+            var limit = name.Contains(".unpacked", StringComparison.Ordinal) ? Unpacked : name.EndsWith(".part", StringComparison.Ordinal) || name.Contains(".part.", StringComparison.Ordinal) ? Broken : Forgotten;
+            if (limit == Forgotten && needed.Contains(name)) continue;
+            if (jobs.Exists(j => name.Contains(j, StringComparison.Ordinal)) || clock.GetUtcNow().UtcDateTime - file.LastWriteTimeUtc < limit) continue;
+            freed += file.Length;
+            file.Delete();
+        }
+        return freed;
+    }
+
+    private static IEnumerable<FileInfo> Files(string folder) => Directory.Exists(folder) ? new DirectoryInfo(folder).EnumerateFiles().ToList() : [];
+}

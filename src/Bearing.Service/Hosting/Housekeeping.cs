@@ -1,0 +1,28 @@
+using Bearing.Data.Books;
+using Bearing.Service.Books;
+
+namespace Bearing.Service.Hosting;
+
+/// <summary>At the start and every hour: removes for good what lies in recycle folders long enough, and what broken uploads, fetches and previews left behind.</summary>
+internal sealed class Housekeeping(BookShelf shelf, LeftoverSweep sweep, TimeProvider clock, ILogger<Housekeeping> log) : BackgroundService
+{
+    private static readonly TimeSpan Every = TimeSpan.FromHours(1);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(Every, clock);
+        do
+        {
+            try
+            {
+                shelf.SweepErased();
+                foreach (var id in shelf.Ids().Except(shelf.Damaged.Keys))
+                    if (shelf.Find(id) is { } open) await sweep.Run(id, open, stoppingToken);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException or BookDamagedException or Data.Facts.Duck.BookGoneException)
+            {
+                log.LogWarning("Leftovers could not be removed: {Because}", e.Message);
+            }
+        } while (await timer.WaitForNextTickAsync(stoppingToken));
+    }
+}
