@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
+using Bearing.Core.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 
@@ -195,10 +196,10 @@ public static partial class Words
     private static string Plain(string word)
     {
         var letters = new StringBuilder(word.Length);
-        foreach (var c in word.Normalize(NormalizationForm.FormD))
+        foreach (var c in word)
         {
             if (CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark) continue;
-            letters.Append(char.ToLowerInvariant(c) switch { 'ø' => 'o', 'æ' => 'a', 'ß' => 's', 'ł' => 'l', 'đ' => 'd', '’' => '\'', var other => other });
+            letters.Append(char.ToLowerInvariant(UnicodeForm.Bare(c)) switch { 'ø' => 'o', 'æ' => 'a', 'ß' => 's', 'ł' => 'l', 'đ' => 'd', '’' => '\'', var other => other });
         }
         return letters.ToString();
     }
