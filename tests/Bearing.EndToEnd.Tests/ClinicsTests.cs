@@ -183,7 +183,7 @@ public sealed class ClinicsTests(DemoService demo, ClinicsBook clinics) : IClass
     [Fact]
     public async Task Questions_of_the_clinics_are_answered_as_an_expert_would_or_not_at_all()
     {
-        var scored = await new QuestionScore(7).Score(demo.Client, ClinicsBook.Id, ClinicsBook.Fixture("questions.jsonl"), Cancel);
+        var scored = await new QuestionScore(7).Score((text, previous) => demo.Client.Ask(ClinicsBook.Id, new AskRequest(text, previous), Cancel), ClinicsBook.Fixture("questions.jsonl"), Cancel);
         await File.WriteAllTextAsync(Path.Combine(Repository.Root, "out", "questions.txt"), QuestionScore.Report(scored), Cancel);
         Assert.Equal(130, scored.Count);
         Assert.True(scored.Count(s => s.Verdict == Verdict.AsExpected) >= LeastAsExpected, QuestionScore.Report(scored));

@@ -84,7 +84,7 @@ public sealed class MonthEndTests(DemoService demo)
         await Bearing(book, "mappings", "keep", mapping);
         var (code, output, error) = await Bearing(book, "load", Repository.Demo("ledger-2026-h2.csv"), "--preview");
         Assert.True(code == 0, error);
-        Assert.Contains("12,342 → 5,", output, StringComparison.Ordinal);
+        Assert.Contains("12,346 → 5,", output, StringComparison.Ordinal);
         Assert.Contains("took only rows where Entity is SKF or ORL", output, StringComparison.Ordinal);
         Assert.Equal(0, (await Bearing(book, "load", Repository.Demo("ledger-2026-h2.csv"))).Code);
         var note = Assert.Single((await demo.Client.Ask(book, new AskRequest("revenue in August 2026"), Cancel)).Answers[0].Notes, n => n.Contains("only rows where", StringComparison.Ordinal));

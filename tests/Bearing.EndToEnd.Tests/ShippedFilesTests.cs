@@ -28,9 +28,9 @@ public sealed class ShippedFilesTests(DemoService demo)
                 UNION ALL SELECT up.leaf, a."Entity code", a.parent FROM up JOIN {Csv("entities.csv")} a ON a."Entity code" = up.parent) SELECT leaf, ancestor FROM up;
             CREATE TABLE facts AS
                 SELECT 'actual' AS scenario, substr(date, 1, 7) AS month, entity, account, department, route, CAST(coalesce(credit, '0') AS DECIMAL(18,4)) - CAST(coalesce(debit, '0') AS DECIMAL(18,4)) AS profit FROM {Csv("ledger-*.csv")}
-                UNION ALL SELECT 'budget', period, entity, f.account, department, route, CAST(amount AS DECIMAL(18,4)) * CASE WHEN type = 'income' THEN 1 ELSE -1 END
+                UNION ALL SELECT 'budget', period, entity, f.account, department, route, CAST("Amount EUR" AS DECIMAL(18,4)) * CASE WHEN type = 'income' THEN 1 ELSE -1 END
                     FROM {Csv("budget-2026.csv")} f JOIN account_tree t ON t.leaf = f.account AND t.ancestor = f.account
-                UNION ALL SELECT 'forecast', period, entity, f.account, department, route, CAST(amount AS DECIMAL(18,4)) * CASE WHEN type = 'income' THEN 1 ELSE -1 END
+                UNION ALL SELECT 'forecast', period, entity, f.account, department, route, CAST("Amount EUR" AS DECIMAL(18,4)) * CASE WHEN type = 'income' THEN 1 ELSE -1 END
                     FROM {Csv("forecast-6-6.csv")} f JOIN account_tree t ON t.leaf = f.account AND t.ancestor = f.account;
             """;
         command.ExecuteNonQuery();

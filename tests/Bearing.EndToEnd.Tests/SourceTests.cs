@@ -60,7 +60,7 @@ public sealed class SourceTests : IAsyncLifetime
         var headings = await Fetch(book, "ledger", new FetchRequest("JournalHeadings", Columns: ["JournalNo", "PostingDate", "Entity"], Filter: "PostingDate ge 2026-09-01"));
         var mapping = new MappingFile("bearing-mapping/1", "journals", "ledger",
             [new("JournalNo", "document"), new("LineNo", "line"), new("PostingDate", "date"), new("Entity", "entity"), new("AccountNo", "account"), new("Debit", "debit"), new("Credit", "credit"), new("Text", "text")],
-            Dates: "yyyy-MM-dd", Balanced: true, Headings: new MappingHeadings("JournalNo", "JournalNo", ["PostingDate", "Entity"]));
+            Dates: "yyyy-MM-dd", Balanced: true, Currency: "EUR", Headings: new MappingHeadings("JournalNo", "JournalNo", ["PostingDate", "Entity"]));
         var job = await Load(book, new LoadRequest(lines.Upload!.Id, Given: mapping, Headings: headings.Upload!.Id));
         Assert.True(job.State == "done", job.Problem?.Detail);
         var september = (await File.ReadAllLinesAsync(Repository.Demo("ledger-2026-h2.csv"), Cancel)).Where(l => l.Contains(",2026-09-", StringComparison.Ordinal)).ToList();

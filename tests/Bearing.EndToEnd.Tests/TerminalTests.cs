@@ -70,7 +70,7 @@ public sealed class TerminalTests(DemoService demo)
         Assert.Equal(0, (await Shell($"bin/bearing books create {definition}")).Code);
         Assert.Equal(1, (await Shell($"bin/bearing books create {definition}")).Code);
         Assert.Contains("Tarrow", (await Shell("bin/bearing books show typed-book")).Out, StringComparison.Ordinal);
-        Assert.Equal(0, (await Shell("bin/bearing books erase typed-book --yes")).Code);
+        Assert.Equal(0, (await Shell("bin/bearing books erase typed-book --confirm \"Tarrow Sound Group\"")).Code);
         Assert.Equal(1, (await Shell("bin/bearing books show typed-book")).Code);
         await File.WriteAllTextAsync(definition, "{ not json", Cancel);
         var (code, _, error) = await Shell($"bin/bearing books create {definition}");

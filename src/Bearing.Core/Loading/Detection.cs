@@ -64,7 +64,7 @@ public sealed class Detection(Book book)
     private string? CurrencyOf(ImmutableArray<ColumnMapping> columns)
     {
         var amounts = columns.Where(c => c.Role is "amount" or "debit" or "credit").ToList();
-        return amounts.Select(c => HeadingWords.WithCurrency(c.Heading)?.Currency ?? (HeadingWords.IsHomeAmount(c.Heading) ? book.Definition.Currency : null)).Distinct().ToList() is [{ } one] ? one : null;
+        return amounts.Select(c => HeadingWords.CurrencyOf(c.Heading, book.Definition.Currency)).Distinct().ToList() is [{ } one] ? one : null;
     }
 
     private bool IsMonth(RawRow row, int index) => MonthOf(row, index) is not null;

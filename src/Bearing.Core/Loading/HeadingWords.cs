@@ -31,7 +31,10 @@ public static class HeadingWords
     }
 
     /// <summary>Whether a heading says that the amounts below it are in the currency of the whole group.</summary>
-    public static bool IsHomeAmount(string heading) => Words.Phrase(Spaced(heading)) is var phrase && File.HomeAmounts.Any(w => Words.Phrase(w) == phrase);
+    private static bool IsHomeAmount(string heading) => Words.Phrase(Spaced(heading)) is var phrase && File.HomeAmounts.Any(w => Words.Phrase(w) == phrase);
+
+    /// <summary>In which currency a heading says that the amounts below it are; null where it does not say.</summary>
+    public static string? CurrencyOf(string heading, string home) => WithCurrency(heading)?.Currency ?? (IsHomeAmount(heading) ? home : null);
 
     /// <summary>Whether a text in capitals is the code of a currency.</summary>
     public static bool IsCurrency(string code) => Currencies.Contains(code);

@@ -35,11 +35,16 @@ internal sealed class MemberFinder(Book book, FileMapping mapping, Dimension dim
     private int Find(string text)
     {
         if (book.TryMember(dimension.Id, text, out var coded)) return coded.Id;
-        var phrase = Words.Phrase(text);
-        var named = book.MembersOf(dimension.Id).Where(m => Words.Phrase(m.Name) == phrase || m.OtherNames.Any(n => Words.Phrase(n) == phrase)).Take(2).ToList();
+        var (phrase, marked) = (Words.Phrase(text), Marked(text));
+        // Café may be Cafe, and may be another: who loads it says so.
+        bool IsCalled(string name) => Words.Phrase(name) == phrase && Marked(name) == marked;
+        var named = book.MembersOf(dimension.Id).Where(m => IsCalled(m.Name) || m.OtherNames.Any(IsCalled)).Take(2).ToList();
         if (named.Count == 1) return named[0].Id;
         // "5010 Marine fuel": only where the rest is the name of the code's member.
         var space = text.IndexOf(' ', StringComparison.Ordinal);
         return space > 0 && book.TryMember(dimension.Id, text[..space], out var both) && Words.Phrase(both.Name) == Words.Phrase(text[space..]) ? both.Id : 0;
     }
+
+    /// <summary>The letters with marks, and those of other alphabets, in their order.</summary>
+    private static string Marked(string text) => new([.. text.Where(c => !char.IsAscii(c) && char.IsLetter(c)).Select(char.ToLowerInvariant)]);
 }

@@ -51,6 +51,9 @@ public sealed class RowMapper
     /// <summary>Whether the file has the book's amount and the local one beside each other.</summary>
     private bool _bothAmounts;
 
+    /// <summary>What the headings of the amounts say of their currency; null where they say nothing, or different ones.</summary>
+    private string? _headingCurrency;
+
     /// <param name="nextMember">First id free for new members.</param>
     public RowMapper(Book book, FileMapping mapping, Layout layout, int nextMember)
     {
@@ -104,6 +107,7 @@ public sealed class RowMapper
         (_date, _period, _document, _line) = (layout.IndexOf("date"), layout.IndexOf("period"), layout.IndexOf("document"), layout.IndexOf("line"));
         (_debit, _credit, _local) = (layout.IndexOf("debit"), layout.IndexOf("credit"), layout.IndexOf("local"));
         (_currency, _text, _fiscalYear) = (layout.IndexOf("currency"), layout.IndexOf("text"), layout.IndexOf("fiscal year"));
+        _headingCurrency = new[] { _debit, _credit }.Where(i => i >= 0).Concat(layout.Values.Select(v => v.Index)).Select(i => HeadingWords.CurrencyOf(layout.Heading.Fields[i].Trim(), _book.Definition.Currency)).Distinct().ToList() is [var one] ? one : null;
         _bothAmounts = _local >= 0 && (layout.Values.Length > 0 || _debit >= 0 || _credit >= 0);
     }
 
@@ -186,7 +190,7 @@ public sealed class RowMapper
         }
         var text = written;
         if (!hasBoth && !(_bothAmounts && IsLocalOnly(raw)))
-            text = value?.Sets.GetValueOrDefault("currency") ?? (_mapping.Currency is { } said && said != FileMapping.LocalCurrency ? said : _bothAmounts ? _book.Definition.Currency : written);
+            text = value?.Sets.GetValueOrDefault("currency") ?? (_mapping.Currency is { } said ? said == FileMapping.LocalCurrency ? written : said : _headingCurrency ?? (_bothAmounts ? _book.Definition.Currency : written));
         if (_mapping.LookUps.TryGetValue("currency", out var lookUp) && lookUp.TryGetValue(text, out var meant)) text = meant;
         if (text.Length == 0 || _mapping.Blanks.Contains(text)) currency = OfEntity(members, assumed: !hasBoth && _mapping.Currency is null && _local < 0);
         else if (text.Length == 3 && text.All(char.IsAsciiLetter)) currency = text.ToUpperInvariant();

@@ -139,7 +139,7 @@ public sealed class BookWords
             foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + measure.Code, null, measure.Name), [.. new[] { measure.Name, measure.Code }.Concat(measure.OtherNames).SelectMany(n => measure.Percent ? [n, n + " %"] : new[] { n })]))
                 yield return name;
         if (!book.Currencies.IsEmpty)
-            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + Book.TranslationDifference, null, Book.TranslationDifferenceName), language.TranslationDifference.Prepend(Book.TranslationDifferenceName))) yield return name;
+            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + Book.TranslationDifference, null, Book.TranslationDifferenceName), language.TranslationDifference.Prepend(Book.TranslationDifferenceName))) yield return name with { IsUsualName = true };
         foreach (var scenario in book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual))
         {
             foreach (var name in Named(new BookTarget(MentionKind.Scenario, scenario.Code, null, scenario.Name), [scenario.Name, scenario.Code])) yield return name;
