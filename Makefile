@@ -7,7 +7,7 @@ DATA ?= .data
 URL ?= http://127.0.0.1:5180
 FEED ?= http://127.0.0.1:5190
 
-.PHONY: help demo build programs test lint questions bench setup setup-test openapi demo-data clean
+.PHONY: help demo build programs test check lint companies questions bench setup setup-test setup-tools openapi demo-data clean
 
 help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -39,9 +39,15 @@ lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types
 	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
 	cd console && npm run --silent check && npx tsc --noEmit
 
-questions: build setup-test ## Score the reading on the questions of the clinics, the stages and fifty-three more companies: by category, and each miss
-	dotnet build tests/Bearing.EndToEnd.Tests -c Release -v quiet --nologo
-	-dotnet tests/Bearing.EndToEnd.Tests/bin/Release/net10.0/Bearing.EndToEnd.Tests.dll -noColor -method "*Questions_of_*" > /dev/null
+check: setup-tools setup console/node_modules/.stamp ## In about a minute: build, formatting, types, the core's tests and two of the fifteen companies
+	scripts/check.sh
+
+companies: setup-tools ## Make the fifteen invented companies in out/companies that the questions are asked of
+	@ls tests/fixtures/*/questions.py | xargs -n 1 dirname | xargs -P 8 -I {} sh -c 'mkdir -p out/companies/$$(basename {}) && test -s out/companies/$$(basename {})/questions.jsonl || python3 {}/make.py out/companies/$$(basename {})'
+
+questions: setup-tools setup ## Score the reading on the questions of fifteen invented companies: by category, and each miss
+	dotnet build tests/Bearing.Questions.Tests -c Release -v quiet --nologo
+	-dotnet tests/Bearing.Questions.Tests/bin/Release/net10.0/Bearing.Questions.Tests.dll -noColor > /dev/null
 	@for f in out/questions*.txt; do echo "== $$f"; cat $$f; echo; done
 
 bench: build ## Measure; every figure is a ratio of two things run side by side
@@ -58,6 +64,9 @@ setup: ## Check for the .NET SDK and Node, and install what is missing where tha
 
 setup-test: setup
 	@scripts/setup.sh tests
+
+setup-tools:
+	@scripts/setup.sh tools
 
 console/node_modules/.stamp: console/package-lock.json
 	cd console && npm ci --no-fund --no-audit --loglevel=error

@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Checks for what Bearing is built with; with "tests" as argument, installs the browser and the database server that the tests drive.
+# Checks for what Bearing is built with; with "tests" as argument, installs what the tests drive (a browser, a database server) and make their companies with (Python); with "tools", Python alone.
 set -euo pipefail
 
 need() {
@@ -25,6 +25,9 @@ if ! command -v node >/dev/null 2>&1 || [ "$(node -p 'process.versions.node.spli
 fi
 need npm "npm is missing. Install it beside Node.js, then try again."
 
+if [ "${1:-}" = tests ] || [ "${1:-}" = tools ]; then
+  command -v python3 >/dev/null 2>&1 || install python3
+fi
 if [ "${1:-}" = tests ]; then
   command -v chromium >/dev/null 2>&1 || install chromium
   ls -d /usr/lib/postgresql/*/bin >/dev/null 2>&1 || install postgresql

@@ -38,7 +38,7 @@ internal sealed class ServiceProcess : IAsyncDisposable
         service._process.ErrorDataReceived += (_, e) => service.Keep(e.Data);
         service._process.BeginOutputReadLine();
         service._process.BeginErrorReadLine();
-        await service.Until(async () => (await service.Client.Health(default)).Status == "ok");
+        await service.Until(async () => (await service.Client.Health(default)).Status is "ok" or "degraded");
         if (demo) await service.Until(() => Task.FromResult(service.Log.Contains("ready with the demo book", StringComparison.Ordinal)));
         return service;
     }

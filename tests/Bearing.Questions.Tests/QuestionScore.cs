@@ -26,14 +26,13 @@ internal sealed record Scored(string Id, string Category, string Question, Verdi
 internal sealed class QuestionScore(int firstMonth)
 {
     /// <param name="ask">A question and the one before it in the same talk → what comes back.</param>
-    /// <param name="every">Every n-th question is asked, with those before it in its talk: 1 for all.</param>
-    public async Task<List<Scored>> Score(Func<string, QuestionDto?, Task<AnswerSet>> ask, string file, CancellationToken cancel, int every = 1)
+    public async Task<List<Scored>> Score(Func<string, QuestionDto?, Task<AnswerSet>> ask, string file, CancellationToken cancel)
     {
         var nodes = (await File.ReadAllLinesAsync(file, cancel)).Select(l => JsonNode.Parse(l)!).ToDictionary(n => n["id"]!.GetValue<string>());
         var scored = new Dictionary<string, Scored>();
         var asked = new Dictionary<string, QuestionDto?>();
         foreach (var (id, i) in nodes.Keys.Select((id, i) => (id, i)))
-            if (i % every == 0) await Ask(id);
+            await Ask(id);
         return [.. nodes.Keys.Where(scored.ContainsKey).Select(id => scored[id])];
 
         // A question may follow one that stands further down.

@@ -21,7 +21,7 @@ public sealed record Slice(Side Side, PeriodSpan Span, FigureRef Figure, Immutab
     /// <exception cref="FormatException">Says which part of the address cannot be read.</exception>
     public static Slice Parse(string? text)
     {
-        if (string.IsNullOrEmpty(text)) throw new FormatException("No slice was given, such as actual@2026-P09;figure=a:6110.");
+        if (string.IsNullOrEmpty(text)) throw new FormatException("No slice was given; one is scenario@period;figure=..., such as actual@2026-P09;figure=a:6110.");
         var parts = text.Split(';');
         var head = parts[0].Split('@');
         if (head.Length != 2) throw new FormatException($"\"{parts[0]}\" is not of the form scenario@period.");

@@ -27,7 +27,7 @@ public sealed class Vocabulary
         _phrases = file.Entries
             .SelectMany(e => e.Words.SelectMany(Spelt).Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
             .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
-        Abbreviations = file.Abbreviations.ToFrozenDictionary(a => a.Key, a => a.Value.Split(' ').Select(Words.Stem).ToArray());
+        Abbreviations = file.Abbreviations.DistinctBy(a => Words.Stem(a.Key)).ToFrozenDictionary(a => Words.Stem(a.Key), a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
         Positions = (file.Positions ?? []).Select(Words.Phrase).ToFrozenSet();
         SplitVerbs = [.. (file.SplitVerbs ?? []).Select(v => (v[0], v[1], v.Count > 2 ? Enum.Parse<MentionKind>(v[2], true) : MentionKind.Exclude))];
