@@ -46,12 +46,15 @@ internal sealed class GroupTotal(Book book, IFacts facts)
         var cells = await facts.Cells(new BookView(book.Edition), new CellQuery(side.Version!.Id, side.Stored, filters.Add(new MemberFilter(book.Accounts.Id, accounts, false)), groupBy, false), cancel);
         var left = cells.Sum(c => c.Amount);
         if (partner is null)
-            return left == 0m || cells.Count == 0 ? [] : [$"What its {Words.Plural(book.Entities.Name.ToLowerInvariant())} post with each other does not cancel out: {Said(left)} remains ({string.Join(", ", cells.OrderByDescending(c => Math.Abs(c.Amount)).Take(MostPairs).Select(c => $"{book.Label(c.Members[0]).Name} {Said(c.Amount)}"))})."];
+            return IsNothing(left) ? [] : [$"What its {Words.Plural(book.Entities.Name.ToLowerInvariant())} post with each other does not cancel out: {Said(left)} remains ({string.Join(", ", cells.OrderByDescending(c => Math.Abs(c.Amount)).Take(MostPairs).Select(c => $"{book.Label(c.Members[0]).Name} {Said(c.Amount)}"))})."];
         var pairs = cells.Where(c => c.Amount != 0m && c.Members[1] >= Member.FirstOwnId && EntityOf(book.Member(c.Members[1])) is not null)
             .GroupBy(c => Ordered(c.Members[0], EntityOf(book.Member(c.Members[1]))!.Id)).Select(g => (g.Key, Left: g.Sum(c => c.Amount)))
-            .Where(p => p.Left != 0m && entities.Exists(e => e.Id == p.Key.One) && entities.Exists(e => e.Id == p.Key.Other)).OrderByDescending(p => Math.Abs(p.Left)).ToList();
+            .Where(p => !IsNothing(p.Left) && entities.Exists(e => e.Id == p.Key.One) && entities.Exists(e => e.Id == p.Key.Other)).OrderByDescending(p => Math.Abs(p.Left)).ToList();
         return pairs.Take(MostPairs).Select(p => $"{book.Label(p.Key.One).Name} and {book.Label(p.Key.Other).Name} do not agree on what they post with each other: {Said(p.Left)} remains.");
     }
+
+    /// <summary>What is less than half a cent comes of translating line by line.</summary>
+    private static bool IsNothing(decimal left) => Math.Abs(left) < 0.005m;
 
     private static (int One, int Other) Ordered(int one, int other) => (Math.Min(one, other), Math.Max(one, other));
 
