@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Text;
 using Bearing.Core.Reading;
+using Bearing.Core.Text;
 
 namespace Bearing.Core.Loading;
 

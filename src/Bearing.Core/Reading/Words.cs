@@ -1,9 +1,9 @@
 using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
-using Bearing.Core.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Bearing.Core.Text;
 
 namespace Bearing.Core.Reading;
 
