@@ -42,7 +42,7 @@ public sealed class BookShelfTests : IDisposable
     }
 
     [Fact]
-    public void Erasing_takes_the_whole_folder_and_leaves_the_others()
+    public void Erasing_takes_the_whole_folder_out_of_the_way_and_leaves_the_others()
     {
         using var shelf = Shelf();
         shelf.TryCreate(Definition("gone"));
@@ -51,7 +51,9 @@ public sealed class BookShelfTests : IDisposable
         Assert.True(shelf.Erase("gone"));
         Assert.False(shelf.Erase("gone"));
         Assert.Equal(["stays"], shelf.Ids());
-        Assert.Equal(["stays"], Directory.GetDirectories(Path.Combine(_folder, "books")).Select(Path.GetFileName));
+        Assert.Equal([".erased", "stays"], Directory.GetDirectories(Path.Combine(_folder, "books")).Select(Path.GetFileName).Order(StringComparer.Ordinal));
+        Assert.True(shelf.Restore("gone"));
+        Assert.Equal("kept file", File.ReadAllText(shelf.Find("gone")!.Incoming("abc")));
     }
 
     [Theory]
