@@ -144,8 +144,9 @@ public sealed class RowMapper
 
     private static string RoleOf(Dimension dimension) => dimension.Role switch { DimensionRole.Account => "account", DimensionRole.Entity => "entity", _ => $"dimension:{dimension.Code}" };
 
-    /// <summary>Whether the row has its amount in the local column alone.</summary>
-    private bool IsLocalOnly(RawRow raw) => _local >= 0 && !IsBlank(raw, _local) && IsBlank(raw, _debit) && IsBlank(raw, _credit) && _layout.Values.All(v => IsBlank(raw, v.Index));
+    /// <summary>Whether the row has its amount in the local column alone; what is posted in the book's own currency lacks its amount then.</summary>
+    private bool IsLocalOnly(RawRow raw) => _local >= 0 && !IsBlank(raw, _local) && IsBlank(raw, _debit) && IsBlank(raw, _credit) && _layout.Values.All(v => IsBlank(raw, v.Index))
+        && !(_bothAmounts && Field(raw, _currency).Equals(_book.Definition.Currency, StringComparison.OrdinalIgnoreCase));
 
     private Refusal? AddFact(RawRow raw, ValueColumn? value, decimal amount, DateOnly? date, List<FactRow> into)
     {
