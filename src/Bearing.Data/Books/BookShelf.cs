@@ -95,7 +95,7 @@ public sealed partial class BookShelf : IDisposable
     /// <summary>How long an erased book can be brought back.</summary>
     public static readonly TimeSpan KeptErased = TimeSpan.FromDays(7);
 
-    private const string Stamp = "yyyyMMddHHmmss";
+    private const string Stamp = "yyyyMMddHHmmssfff";
     private readonly string _root;
     private readonly string _erased;
     private readonly TimeProvider _clock;

@@ -39,7 +39,7 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
             await db.Jobs.Where(j => j.Book == book && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)).ExecuteDeleteAsync(cancel);
             await db.Uploads.Where(u => u.Book == book).ExecuteDeleteAsync(cancel);
             await db.UnknownWords.Where(w => w.Book == book).ExecuteDeleteAsync(cancel);
-            var (now, was) = (clock.GetUtcNow().UtcTicks, $"{book}~{clock.GetUtcNow():yyyyMMddHHmmss}");
+            var (now, was) = (clock.GetUtcNow().UtcTicks, $"{book}~{clock.GetUtcNow():yyyyMMddHHmmssfff}");
             await db.Audit.Where(a => a.Book == book).ExecuteUpdateAsync(s => s.SetProperty(a => a.Book, was), cancel);
             db.Audit.Add(new AuditRow { Book = was, What = "book erased", AtTicks = now });
             await db.SaveChangesAsync(cancel);
