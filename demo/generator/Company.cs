@@ -98,7 +98,7 @@ internal static class Company
         new("S20", "Passengers", "STA", "statistic", "passenger numbers;pax", "passengers", "sum", "up"),
         new("S30", "Vehicles", "STA", "statistic", "vehicle numbers", "vehicles", "sum", "up"),
         new("S40", "Fuel litres", "STA", "statistic", "litres of fuel;fuel used;litres", "litres", "sum", "none"),
-        new("S50", "Crew heads", "STA", "statistic", "heads;headcount;crew numbers", "heads", "average", "none"),
+        new("S50", "Crew heads", "STA", "statistic", "heads;headcount;crew numbers", "heads", "stock", "none"),
     ];
 
     public const string Book = """

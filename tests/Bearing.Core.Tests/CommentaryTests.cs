@@ -103,6 +103,40 @@ public sealed partial class CommentaryTests
         Assert.Equal(quiet, Text(Ask(small, Account("FARES"), limits: new Materiality(amount, percent))).Contains("no comment is due", StringComparison.OrdinalIgnoreCase));
     }
 
+    [Theory]
+    [InlineData(100, 100, true)]
+    [InlineData(100, 60, false)]
+    public void No_comment_is_due_only_where_none_of_the_bases_asks_for_one(int budget, int before, bool quiet)
+    {
+        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 110m).Add(2, Jan, "FARES", "N1", budget).Add(1, Jan.AddMonths(-12), "FARES", "N1", before);
+        var answer = SmallBook.Now(new Answerer(small.Book(new Materiality(20m, 5m)), small.Facts()).Answer(new Question { Intent = Intent.Variance, Figure = Account("FARES"), Spans = [PeriodSpan.Of(Jan)], Bases = [Budget, Side.PriorYear] }, CancellationToken.None));
+        Assert.Equal(quiet, Text(answer).Contains("No comment is due", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void Parts_that_level_out_are_commented_although_their_total_needs_nothing()
+    {
+        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 160m).Add(2, Jan, "FARES", "N1", 100m).Add(1, Jan, "FUEL", "N1", -158m).Add(2, Jan, "FUEL", "N1", -100m);
+        var text = Text(Ask(small, Result, Intent.Variance, new Materiality(20m, 5m), Breakdown.By("account", "Account")));
+        Assert.Contains("The total needs no comment, which takes both EUR 20 and 5.0 %, but Fares (EUR 60 favourable) and Fuel (EUR 58 unfavourable) do.", text, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(5, true)]
+    [InlineData(50, false)]
+    public void A_small_movement_taken_back_is_noise_and_no_sign_of_timing(int material, bool told)
+    {
+        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 90m).Add(2, Jan, "FARES", "N1", 100m).Add(1, Feb, "FARES", "N1", 110m).Add(2, Feb, "FARES", "N1", 100m);
+        Assert.Equal(told, Text(Ask(small, Account("FARES"), limits: new Materiality(material, 1m))).Contains("a sign of timing", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void An_entry_that_is_posted_every_month_stands_out_of_nothing()
+    {
+        var small = new SmallBook().Add(1, Jan, "RENT", "N1", -900m).Add(2, Jan, "RENT", "N1", 0m).Add(1, Jan, "FARES", "N1", 10m).Add(2, Jan, "FARES", "N1", 10m).Add(1, Jan.AddMonths(-1), "RENT", "N1", -880m);
+        Assert.DoesNotContain(Ask(small, Result).Commentary, s => s.Role == SentenceRole.Entry);
+    }
+
     [Fact]
     public void One_entry_that_makes_up_a_driver_is_shown_as_evidence()
     {

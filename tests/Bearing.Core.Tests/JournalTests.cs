@@ -57,6 +57,13 @@ public sealed class JournalTests
     }
 
     [Theory]
+    [InlineData("largest entry of fuel in january", "J-002")]
+    [InlineData("second largest entry of fuel in january", "J-001")]
+    [InlineData("third largest entry of fuel in january", "J-003")]
+    public void The_one_entry_of_a_place_in_the_order_is_that_one(string text, string document) =>
+        Assert.Equal([document], Ask(text).Entries!.Lines.Select(l => l.Document));
+
+    [Theory]
     [InlineData("manual journals", "J-001 J-002 J-005")]
     [InlineData("manual journals above 1,000", "J-002")]
     [InlineData("journals prepared and approved by the same person", "J-002")]

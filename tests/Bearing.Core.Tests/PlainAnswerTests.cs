@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
@@ -69,6 +70,16 @@ public sealed class PlainAnswerTests
         var refused = Assert.Throws<CannotAnswerException>(() => Ask("trips in march versus budget"));
         Assert.Contains("Budget 26 has no Trips for March 2026", refused.Message, StringComparison.Ordinal);
         Assert.Contains("versus last year", refused.Nearest);
+    }
+
+    [Fact]
+    public void Where_a_plan_keeps_none_of_it_beside_one_that_does_the_one_is_told()
+    {
+        var small = SmallBook.Filled().Add(1, new Period(2026, 3), "TRIPS", "N1", 12m);
+        var book = small.Book();
+        book = new Book(book.Definition, 1, Members) { KeptAccounts = small.Lines.Select(l => (l.Version, RouteDim, l.Members[0])).Distinct().ToFrozenDictionary(k => k, _ => true) };
+        var question = new Reader(book, new BookWords(book), Vocabulary.English).Read("trips in march versus budget").Question!;
+        Assert.Contains("Budget 26 keeps no trips", Assert.Throws<CannotAnswerException>(() => Now(new Answerer(book, small.Facts()).Answer(question, TestContext.Current.CancellationToken))).Message, StringComparison.Ordinal);
     }
 
     [Fact]

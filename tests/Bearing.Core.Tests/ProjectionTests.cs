@@ -57,6 +57,37 @@ public sealed class ProjectionTests
         Assert.StartsWith(headline, Now(new Answerer(book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken)).Headline, StringComparison.Ordinal);
     }
 
+    private static string Outlook(SmallBook small, PeriodSpan span) => Now(new Answerer(small.Book(), small.Facts()).Answer(new Question
+    {
+        Figure = new FigureRef(FigureKind.Measure, "result"),
+        Spans = [span],
+        Projection = Projection.Outlook,
+    }, TestContext.Current.CancellationToken)).Headline;
+
+    [Fact]
+    public void A_loss_to_come_keeps_its_minus()
+    {
+        var small = new SmallBook().Add(1, Jan, "FUEL", "N1", -100m);
+        for (var month = 1; month < 12; month++) small.Add(3, Jan.AddMonths(month), "FUEL", "N1", -10m);
+        Assert.Contains("the year comes to minus EUR 210.", Outlook(small, PeriodSpan.Of(Jan)), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void All_months_so_far_count_towards_the_year_whichever_one_was_named()
+    {
+        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 100m).Add(1, Jan.AddMonths(1), "FARES", "N1", 100m);
+        for (var month = 2; month < 12; month++) small.Add(3, Jan.AddMonths(month), "FARES", "N1", 10m);
+        Assert.Contains("the year comes to EUR 300.", Outlook(small, PeriodSpan.Of(Jan.AddMonths(1))), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Months_that_are_no_year_are_not_called_one()
+    {
+        var small = new SmallBook().Add(1, Jan.AddMonths(6), "FARES", "N1", 100m);
+        for (var month = 7; month < 12; month++) small.Add(3, Jan.AddMonths(month), "FARES", "N1", 10m);
+        Assert.Contains("H2 2026 comes to EUR 150.", Outlook(small, PeriodSpan.Of(Jan.AddMonths(6))), StringComparison.Ordinal);
+    }
+
     [Fact]
     public void Rows_add_up_and_a_yard_without_actuals_keeps_its_budget()
     {

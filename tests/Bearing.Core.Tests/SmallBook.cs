@@ -98,7 +98,7 @@ internal sealed class SmallBook
         Account("RENT", "Rent", "OVH", AccountType.Cost);
         Account("CASH", "Cash", null, AccountType.Asset);
         Add(AccountDim, "TRIPS", "Trips", null, new AccountTraits(AccountType.Statistic, OverTime.Sum, GoodDirection.Up, "trips"));
-        Add(AccountDim, "HEADS", "Heads", null, new AccountTraits(AccountType.Statistic, OverTime.Average, GoodDirection.None, "heads"), "headcount");
+        Add(AccountDim, "HEADS", "Heads", null, new AccountTraits(AccountType.Statistic, OverTime.Stock, GoodDirection.None, "heads"), "headcount");
         Add(EntityDim, "N", "North");
         Add(EntityDim, "N1", "Aldermouth", "N");
         Add(EntityDim, "N2", "Birkhaven", "N");

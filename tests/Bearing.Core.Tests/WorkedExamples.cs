@@ -69,13 +69,35 @@ public sealed class WorkedExamples
         Assert.Equal(120m, Total(byMonth, ColumnKind.Subject).Number);
     }
 
-    [Fact]
-    public void Heads_add_over_entities_and_average_over_months()
+    private static SmallBook TwoMonthsOfHeads() => new SmallBook().Add(1, Jan, "HEADS", "N1", 10m).Add(1, Jan, "HEADS", "S1", 4m).Add(1, Feb, "HEADS", "N1", 14m).Add(1, Feb, "HEADS", "S1", 4m);
+
+    [Theory]
+    [InlineData(null, 18, 14, 4)]
+    [InlineData(RowStatistic.Average, 16, 12, 4)]
+    public void Heads_add_over_entities_and_never_over_months(RowStatistic? named, int total, int north, int south)
     {
-        var small = new SmallBook().Add(1, Jan, "HEADS", "N1", 10m).Add(1, Jan, "HEADS", "S1", 4m).Add(1, Feb, "HEADS", "N1", 14m).Add(1, Feb, "HEADS", "S1", 4m);
-        var table = Tabulate(small, On(FigureKind.Account, "HEADS", Jan, Feb) with { Breakdowns = [Breakdown.By("entity", "Yard")] });
-        Assert.Equal(16m, Total(table, ColumnKind.Subject).Number);
-        Assert.Equal([12m, 4m], table.Grid.Parts().Select(r => table.Grid.Value(r, ColumnKind.Subject).Number));
+        var table = Tabulate(TwoMonthsOfHeads(), On(FigureKind.Account, "HEADS", Jan, Feb) with { Statistic = named, Breakdowns = [Breakdown.By("entity", "Yard")] });
+        Assert.Equal(total, Total(table, ColumnKind.Subject).Number);
+        Assert.Equal([north, south], table.Grid.Parts().Select(r => table.Grid.Value(r, ColumnKind.Subject).Number));
+    }
+
+    [Fact]
+    public void Heads_stand_at_each_month_end_and_a_month_without_them_takes_the_one_before()
+    {
+        var small = TwoMonthsOfHeads().Add(1, Mar, "FARES", "N1", 1m);
+        var byMonth = Tabulate(small, On(FigureKind.Account, "HEADS", Jan, Feb) with { Breakdowns = [Breakdown.ByTime(TimeGrain.Month)] });
+        Assert.Equal([14m, 18m], byMonth.Grid.Parts().Select(r => byMonth.Grid.Value(r, ColumnKind.Subject).Number));
+        var late = Tabulate(small, On(FigureKind.Account, "HEADS", Jan, Mar));
+        Assert.Equal(18m, Total(late, ColumnKind.Subject).Number);
+        Assert.Contains("Heads of Actual is known up to February 2026, which is shown.", late.Notes);
+    }
+
+    /// <summary>320 of wages in two months over 16 heads on average are 20, and not 320 over the 18 of the last month.</summary>
+    [Fact]
+    public void What_is_spent_on_a_head_is_spent_on_those_of_the_average_month()
+    {
+        var small = TwoMonthsOfHeads().Add(1, Jan, "CREW", "N1", -100m).Add(1, Feb, "CREW", "N1", -220m);
+        Assert.Equal(20m, Total(Tabulate(small, On(FigureKind.Measure, Bearing.Core.Books.Book.Per("a:CREW", "a:HEADS").Code, Jan, Feb)), ColumnKind.Subject).Number);
     }
 
     [Fact]

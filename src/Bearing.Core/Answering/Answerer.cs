@@ -17,6 +17,9 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private const int EntriesShown = 200;
     private const int RankedBars = 12;
     private const int MostRowsNamed = 5;
+    private const int MonthsOfRoutine = 12;
+    private const int LinesOfRoutine = 5;
+    private const decimal SizeOfRoutine = 0.75m;
     private readonly BookView _view = new(book.Edition);
     private readonly Tabulator _tabulator = new(book, facts);
 
@@ -82,7 +85,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)
     {
         var table = await new Projector(book, facts).Project(question, cancel);
-        var sofar = question with { Projection = null, Bases = [], Ranking = null };
+        var sofar = question with { Spans = [table.Spans[0]], Projection = null, Bases = [], Ranking = null };
         var tieOut = await TieOut(sofar, await _tabulator.Tabulate(sofar, cancel), cancel);
         var commentary = new ProjectionWriter(book, question, table).Write(projection);
         return new Answer(IdOf(question), question, commentary[0].Text, table, null, [await Months(sofar with { Bases = question.Bases }, table, cancel)], commentary, null, tieOut, table.Notes,
@@ -205,8 +208,10 @@ public sealed partial class Answerer(Book book, IFacts facts)
             (_, RecordAsk.Date, _) => LineOrder.Oldest,
             _ => LineOrder.AsLoaded,
         };
-        var page = await Lines(slice, order, question.Ranking?.Count ?? EntriesShown, null,
+        var passed = question.Ranking?.Skip ?? 0;
+        var page = await Lines(slice, order, Math.Min(LineQuery.MostLines, (question.Ranking?.Count ?? EntriesShown) + passed), null,
             question.Conditions, question.Document, question.Text, cancel);
+        if (passed > 0) page = page with { Lines = [.. page.Lines.Skip(passed)] };
         if (question.Document is { } document) return page.Count == 0 && await Numbered(question, document, cancel) is { } record ? record : Document(question, document, page);
         var figure = book.Figure(question.Figure)!;
         var sign = figure is SumFigure s ? s.ShownSign : 1;
@@ -312,10 +317,18 @@ public sealed partial class Answerer(Book book, IFacts facts)
         {
             if (driver.Slice.Figure.Kind != FigureKind.Account || book.Figure(driver.Slice.Figure) is not SumFigure { IsProfit: true } figure) continue;
             var page = await Lines(driver.Slice, LineOrder.BySize, 1, null, cancel);
-            if (page.Lines is [var line] && Math.Abs(line.Amount) * 2m >= Math.Abs(driver.Subject) && Math.Sign(line.Amount) == Math.Sign(driver.Variance))
+            if (page.Lines is [var line] && Math.Abs(line.Amount) * 2m >= Math.Abs(driver.Subject) && Math.Sign(line.Amount) == Math.Sign(driver.Variance) && !await IsRoutine(driver.Slice, line, cancel))
                 found.Add(new StandoutEntry(driver, figure, line));
         }
         return found.ToImmutable();
+    }
+
+    /// <summary>A rent that is posted every month stands out of nothing, large as it is: one nearly as large stood there in the year before.</summary>
+    private async ValueTask<bool> IsRoutine(Slice slice, Line line, CancellationToken cancel)
+    {
+        var before = slice with { Span = new PeriodSpan(slice.Span.From.AddMonths(-MonthsOfRoutine), slice.Span.From.AddMonths(-1)) };
+        var page = await Lines(before, LineOrder.BySize, LinesOfRoutine, null, cancel);
+        return page.Lines.Any(l => Math.Sign(l.Amount) == Math.Sign(line.Amount) && Math.Abs(l.Amount) >= Math.Abs(line.Amount) * SizeOfRoutine);
     }
 
     private IEnumerable<string> Observations(Question question, Tabulation table)

@@ -39,7 +39,7 @@ internal sealed class CalculationWriter(Book book, Question question, Tabulation
     {
         PairFigure p => $"{p.Name} is {p.Top.Name} {(p.Rule == PairRule.Difference ? "less" : "over")} {p.Bottom.Name}{(p.Rule == PairRule.Percent ? ", in percent" : "")}, worked out anew on every row.",
         SumFigure s when s.Accounts is [var only] && !book.HasChildren(book.Member(only)) => $"{s.Name} is account {book.Member(only).Code}.",
-        SumFigure s => $"{s.Name} {(s.OverTime switch { OverTime.Closing => "is the balance at the end", OverTime.Average => "is the mean over the months with figures", _ => "is the sum" })} of {Accounts(s)}.",
+        SumFigure s => $"{s.Name} {(s.OverTime switch { OverTime.Closing => "is the balance at the end", OverTime.Average => "is the mean over the months with figures", OverTime.Stock => "is what the last month says, not added over months,", _ => "is the sum" })} of {Accounts(s)}.",
         _ => figure.Name,
     };
 

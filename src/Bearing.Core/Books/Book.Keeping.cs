@@ -9,6 +9,14 @@ public sealed partial class Book
     public FrozenDictionary<(int Version, int Dimension, int Account), bool> KeptAccounts { get; init; } = FrozenDictionary<(int, int, int), bool>.Empty;
 
     private FigureRef? _sales;
+    private ILookup<int, int>? _posted;
+
+    /// <summary>Whether a version has figures of any of these accounts; yes where that is not known.</summary>
+    public bool HasFigures(int version, IEnumerable<int> accounts)
+    {
+        var posted = (_posted ??= KeptAccounts.Keys.Select(k => (k.Version, k.Account)).Distinct().ToLookup(k => k.Version, k => k.Account))[version].ToHashSet();
+        return posted.Count == 0 || accounts.Any(posted.Contains);
+    }
 
     /// <summary>All that is sold: what stands on top of income, or, where its accounts have nothing above them, the first line of the statement that adds up income alone. Null without income.</summary>
     public FigureRef? Sales => _sales ??= Roots(Accounts.Id).FirstOrDefault(a => a.Account?.Type == AccountType.Income) is not { } first ? null

@@ -53,6 +53,9 @@ public sealed record BookDefinition
     public ImmutableArray<StatementLine> Statement { get; init; } = [];
     public ImmutableArray<RatioMeasure> Measures { get; init; } = [];
     public Materiality MonthMateriality { get; init; } = new(10_000m, 5m);
+
+    public Materiality MaterialityOf(PeriodSpan span) => span.Count == 1 ? MonthMateriality : YearMateriality;
+
     public Materiality YearMateriality { get; init; } = new(50_000m, 3m);
     /// <summary>Measure or statement line that stands for the result when a question names none.</summary>
     public string? ResultLine { get; init; }

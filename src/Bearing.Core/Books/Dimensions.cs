@@ -27,8 +27,10 @@ public enum OverTime
     Sum,
     /// <summary>The value at the end of the span: all movements up to then (balances).</summary>
     Closing,
-    /// <summary>The mean over the periods that have data (heads).</summary>
+    /// <summary>The mean over the periods that have data (the price of a litre).</summary>
     Average,
+    /// <summary>What the last period of the span that has data says by itself, never added over periods (heads at the month end); its average where that is asked for, or where something that adds up is divided by it.</summary>
+    Stock,
 }
 
 /// <summary>Which direction of a figure is good news; income and costs never need it, their profit sign says it.</summary>

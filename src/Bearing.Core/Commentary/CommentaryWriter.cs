@@ -15,6 +15,7 @@ public sealed record StandoutEntry(Driver Driver, SumFigure Figure, Line Line);
 /// </summary>
 public sealed class CommentaryWriter(Book book, Question question, Tabulation table)
 {
+    private const int MostNamed = 3;
     private readonly Figure _figure = table.Figure;
     private readonly Grid _grid = table.Grid;
 
@@ -111,14 +112,35 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         yield return new($"{(percent is { } p ? $" ({Amounts.Percent(p)})" : "")} {(subject > reference ? "above" : "below")} {name}{word}{(last ? "." : "")}");
     }
 
+    /// <summary>None is due where neither the total nor any part of it is over the limits, whichever of the bases it is held against; null where the total is.</summary>
     private Sentence? Threshold()
     {
-        if (question.Currency is not null || question.Rates is not null || _figure is not SumFigure { IsProfit: true } || _grid.Value(_grid.Total, ColumnKind.Variance).Number is not { } variance) return null;
-        var limits = table.Spans[0].Count == 1 ? book.Definition.MonthMateriality : book.Definition.YearMateriality;
-        if (variance == 0m || limits.IsMaterial(variance, _grid.Value(_grid.Total, ColumnKind.Percent).Number)) return null;
-        return new(SentenceRole.Threshold, [new(
-            $"No comment is due: that takes both {Amounts.Short(limits.Amount, _figure)} and {Amounts.Percent(limits.Percent)}.")]);
+        if (question.Currency is not null || question.Rates is not null || _figure is not SumFigure { IsProfit: true } || !_grid.Rows.Any(Moved) || IsMaterial(_grid.Total)) return null;
+        var parts = _grid.Innermost().Where(r => IsMaterial(r)).ToList();
+        var limits = book.Definition.MaterialityOf(table.Spans[0]);
+        var both = $"{Amounts.Short(limits.Amount, _figure)} and {Amounts.Percent(limits.Percent)}";
+        if (parts.Count == 0) return new(SentenceRole.Threshold, [new($"No comment is due: that takes both {both}.")]);
+        var segments = ImmutableArray.CreateBuilder<Segment>();
+        segments.Add(new($"The total needs no comment, which takes both {both}, but "));
+        foreach (var (row, i) in parts.Take(MostNamed).Select((r, i) => (r, i)))
+        {
+            var at = Enumerable.Range(0, question.Bases.Length).First(b => IsMaterial(row, b));
+            segments.Add(new($"{(i == 0 ? "" : i + 1 == parts.Count ? " and " : ", ")}{row.Label} ("));
+            segments.Add(Fig(_grid.Value(row, ColumnKind.Variance, 0, at).Number!.Value, at == 0 ? "variance" : $"variance{at + 1}", row.Slice, FigureOf(row.Slice)));
+            segments.Add(new(_grid.Value(row, ColumnKind.Mark, 0, at).Mark switch { "F" => " favourable)", "U" => " unfavourable)", _ => ")" }));
+        }
+        segments.Add(new($"{(parts.Count > MostNamed ? $" and {parts.Count - MostNamed} more" : "")} {(parts.Count == 1 ? "does" : "do")}."));
+        return new(SentenceRole.Threshold, segments.ToImmutable());
     }
+
+    private bool Moved(Row row) => Enumerable.Range(0, question.Bases.Length).Any(b => _grid.Value(row, ColumnKind.Variance, 0, b).Number is not (null or 0m));
+
+    /// <summary>Over the limits against any of the bases.</summary>
+    private bool IsMaterial(Row row) => Enumerable.Range(0, question.Bases.Length).Any(b => IsMaterial(row, b));
+
+    /// <summary>By the limits of the periods that the row stands for.</summary>
+    private bool IsMaterial(Row row, int basis) => _grid.Value(row, ColumnKind.Variance, 0, basis).Number is { } variance
+        && book.Definition.MaterialityOf(row.Slice.Span).IsMaterial(variance, _grid.Value(row, ColumnKind.Percent, 0, basis).Number);
 
     private Sentence DriverSentence(Driver driver, int index, DriverReport report)
     {
@@ -236,7 +258,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         _ => variance > 0 ? "up by " : "down by ",
     };
 
-    private string IsOrWere() => _figure is SumFigure { IsProfit: false, OverTime: OverTime.Closing } ? "stood at " : "came to ";
+    private string IsOrWere() => _figure is SumFigure { IsProfit: false, OverTime: OverTime.Closing or OverTime.Stock } ? "stood at " : "came to ";
 
     private static string Titled(Driver driver) => driver.Member.Name;
 

@@ -18,9 +18,16 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
         {
             Projection.Remaining => [new($"{name}: of "), Figure(grid, total, ColumnKind.Base, 0, "base"), new($" in {plan} for the year, "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), new(grid.Value(total, ColumnKind.Projected).Number < 0 ? " are overspent." : " are left.")],
             Projection.Used => [new($"{name}: {(grid.Value(total, ColumnKind.Share).Number is { } used ? Amounts.Percent(used) : "n/m")} of "), Figure(grid, total, ColumnKind.Base, 0, "base"), new($" in {plan} for the year is used, and {table.Spans[0].To.Number} of its 12 months are over.")],
-            _ => [.. Verdict(grid, total), new($"{name}: {(projection == Projection.RunRate ? $"at the pace of {book.Calendar.NameOf(table.Spans[0])}" : "with the latest forecast for the months to come")} the year comes to "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), .. Against(grid, total, plan), new(".")],
+            _ => [.. Verdict(grid, total), new($"{name}: {(projection == Projection.RunRate ? $"at the pace of {book.Calendar.NameOf(table.Spans[0])}" : "with the latest forecast for the months to come")} {Reaches(projection)} to "), Figure(grid, total, ColumnKind.Projected, 0, "projected"), .. Against(grid, total, plan), new(".")],
         };
         return [new Sentence(SentenceRole.Headline, segments), .. projection == Projection.Remaining && AMonth(grid, total) is { } each ? [each] : ImmutableArray<Sentence>.Empty, sofar];
+    }
+
+    /// <summary>"The year comes", or the months that there are figures for, where that is less than the year.</summary>
+    private string Reaches(Projection projection)
+    {
+        var reach = table.Reach ?? table.Spans[0];
+        return projection == Projection.RunRate || reach == FiscalCalendar.Year(reach.To.Year) ? "the year comes" : $"{book.Calendar.NameOf(reach)} comes";
     }
 
     /// <summary>What is left, for each of the months to come; null when the year is over, when nothing is left, and for what does not add up over months.</summary>
@@ -50,5 +57,6 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
 
     private Segment Figure(Grid grid, Row total, ColumnKind kind, int index, string column) =>
         // What is overspent is said in words, so its figure needs no sign.
-        grid.Value(total, kind, 0, index).Number is { } number ? new(Amounts.Short(kind == ColumnKind.Projected && question.Projection == Projection.Remaining ? Math.Abs(number) : number, table.Figure), number, column, total.Slice) : new("nothing");
+        grid.Value(total, kind, 0, index).Number is { } number
+            ? new((number < 0m && !(kind == ColumnKind.Projected && question.Projection == Projection.Remaining) ? "minus " : "") + Amounts.Short(number, table.Figure), number, column, total.Slice) : new("nothing");
 }

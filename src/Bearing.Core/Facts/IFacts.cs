@@ -50,11 +50,13 @@ public enum LineOrder
     Oldest,
 }
 
-/// <param name="Limit">1–10,000.</param>
+/// <param name="Limit">1 to <see cref="MostLines"/>.</param>
 /// <param name="Cursor">What the previous page gave, or null for the first.</param>
 public sealed record LineQuery(
     int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, LineOrder Order, int Limit, string? Cursor = null)
 {
+    public const int MostLines = 10_000;
+
     /// <summary>Only lines of at least this absolute amount.</summary>
     public decimal AtLeast { get; init; }
 

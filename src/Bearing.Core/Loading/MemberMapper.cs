@@ -165,7 +165,7 @@ public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, 
         var traits = AccountTraits.Default(type);
         var (over, good, unit) = (Field(raw, "over time"), Field(raw, "good"), Field(raw, "unit"));
         if (over.Length > 0 && !Enum.TryParse<OverTime>(over, true, out _))
-            refusals.Add(new Refusal(raw.Number, "over time", over, $"“{over}” is not a rule over time.", "Use sum, closing or average."));
+            refusals.Add(new Refusal(raw.Number, "over time", over, $"“{over}” is not a rule over time.", "Use sum, closing (a balance: all movements up to then), stock (what a month end counts by itself, such as heads) or average."));
         else if (over.Length > 0) traits = traits with { OverTime = Enum.Parse<OverTime>(over, true) };
         if (good.Length > 0 && !Enum.TryParse<GoodDirection>(good, true, out _))
             refusals.Add(new Refusal(raw.Number, "good", good, $"“{good}” is not a direction.", "Use up, down or none."));

@@ -55,7 +55,7 @@ public sealed partial class Reader
             MentionKind.Rank => question.Ranking is not null || question.Records is not null || question.Listing is not null || split || question.Breakdowns.Length > 0,
             MentionKind.Exclude when said.Value is "exclude" or "excluded" && draft.Instead is null => question.Filters.Any(f => f.Exclude || f.Members.Contains(book.Label(Member.Unassigned).Code)) || question.Bases.Length > 0 || question.Conditions.Length > 0 || question.Ranking is { Skip: > 0 } || question.Records is not null || book.Figure(question.Figure) is PairFigure,
             MentionKind.Presence when said.Value is not ("negative" or "positive") => question.Conditions.Length > 0 || question.Claim is not null,
-            MentionKind.Statistic when said.Value != "count" => question.Statistic is not null || question.Records is not null || book.Figure(question.Figure) is not SumFigure { OverTime: OverTime.Sum },
+            MentionKind.Statistic when said.Value != "count" => question.Statistic is not null || question.Records is not null || book.Figure(question.Figure) is not SumFigure { OverTime: OverTime.Sum or OverTime.Stock },
             // "Crew of vessels we sold": costs that were named are not sold; what they take may be said of them.
             MentionKind.Unit when said.Value is "income" or "sales" => draft.Figures.Count == 0 || book.Figure(question.Figure) is not SumFigure { IsProfit: true, ShownSign: < 0 },
             MentionKind.Currency => question.Currency is not null || said.Value == book.Definition.Currency,

@@ -112,8 +112,10 @@ public sealed class ReadingWriter(Book book)
 
     private static string DocumentName(string number) => number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
 
-    private static string StatisticName(Question question, RowStatistic statistic) => statistic == RowStatistic.Count ? "counted" : statistic == RowStatistic.Difference ? "and the first less the second"
-        : $"with the {statistic.ToString().ToLowerInvariant()} of its {(question.Breakdowns.LastOrDefault(b => b.Grain is not null)?.Grain is { } grain ? grain.ToString().ToLowerInvariant() + "s" : "rows")}";
+    private bool OfStock(Question question) => book.Figure(question.Figure) is SumFigure { OverTime: OverTime.Stock };
+
+    private string StatisticName(Question question, RowStatistic statistic) => statistic == RowStatistic.Count ? "counted" : statistic == RowStatistic.Difference ? "and the first less the second"
+        : $"with the {statistic.ToString().ToLowerInvariant()} of its {(question.Breakdowns.LastOrDefault(b => b.Grain is not null)?.Grain is { } grain ? grain.ToString().ToLowerInvariant() + "s" : OfStock(question) ? "months" : "rows")}";
 
     private static string DisplayName(Display display) => string.Join(", ", new[]
     {

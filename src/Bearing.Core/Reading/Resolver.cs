@@ -232,6 +232,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
             _assumed.Add($"{book.Figure(question.Figure)!.Name} as it is: it is an average over members or months already");
             return question;
         }
+        if (statistic == RowStatistic.Average && book.Figure(question.Figure) is SumFigure { OverTime: OverTime.Stock }) return question with { Statistic = statistic };
         if (question.Breakdowns.IsEmpty && question.Spans[0].Count > 1) _assumed.Add($"the {statistic.ToString().ToLowerInvariant()} of the months, since nothing else was named");
         // "Average monthly revenue by clinic": of the months of each clinic, whichever was said first.
         return question with { Statistic = statistic, Breakdowns = question.Breakdowns.IsEmpty ? [Breakdown.ByTime(TimeGrain.Month)] : [.. question.Breakdowns.OrderBy(b => b.Grain is not null)] };

@@ -132,17 +132,26 @@ internal sealed class ComparisonPlan
     /// <summary>A filter on a dimension that the side does not keep leaves nothing to compare, and one that it keeps of income only leaves half.</summary>
     private bool NotKept(ScenarioVersion version, Side side)
     {
+        if (_parts.FirstOrDefault(p => p.Figure.Unit != _book.Definition.Currency && !_book.HasFigures(version.Id, p.Accounts)).Figure is { } uncounted)
+            return Unkept(side, $"{_book.NameOf(side)} keeps no {uncounted.Name.ToLowerInvariant()}, so it cannot be {Used(side)}.", []);
         foreach (var filter in _question.Filters)
         {
             if (!_book.TryDimension(filter.Dimension, out var dimension)) continue;
             var keeps = Keeps(version, dimension);
             if (keeps == Keeping.Whole || (keeps != Keeping.Not && (filter.Exclude || IsUnassigned(filter)))) continue;
-            _notes.Add(keeps == Keeping.Not ? $"{Lacks(side, version, dimension)}, so it cannot be {(side == _question.Subject ? "shown" : "compared")} for one of them." : Half(dimension, keeps));
-            if (side == _question.Subject) _unkept = new CannotAnswerException(_notes[^1], Otherwise(dimension, keeps));
-            return true;
+            return Unkept(side, keeps == Keeping.Not ? $"{Lacks(side, version, dimension)}, so it cannot be {Used(side)} for one of them." : Half(dimension, keeps), Otherwise(dimension, keeps));
         }
         return false;
     }
+
+    private bool Unkept(Side side, string because, string[] otherwise)
+    {
+        _notes.Add(because);
+        if (side == _question.Subject) _unkept = new CannotAnswerException(because, otherwise);
+        return true;
+    }
+
+    private string Used(Side side) => side == _question.Subject ? "shown" : "compared";
 
     private bool IsUnassigned(Filter filter) => filter.Members.Contains(_book.Label(Member.Unassigned).Code);
 

@@ -277,6 +277,8 @@ public sealed class DriverSearch(Book book, IFacts facts)
     private async ValueTask<TimingEvidence?> Timing(Slice slice, decimal total, Context context, CancellationToken cancel)
     {
         if (context.Span.Count != 1 || context.Question.Bases[0].Kind == SideKind.PriorPeriod) return null;
+        // Two small movements the other way round are found in any two months.
+        if (context.Figure.IsProfit && Math.Abs(total) < book.Definition.MonthMateriality.Amount) return null;
         var question = context.Question with
         {
             Figure = slice.Figure,

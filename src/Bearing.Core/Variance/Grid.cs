@@ -106,4 +106,7 @@ public sealed record Tabulation(Figure Figure, Grid Grid, ImmutableArray<PeriodS
 {
     /// <summary>Rows of the outermost split that meet the conditions, and all that were held against them; null where nobody counts.</summary>
     public (int Met, int Of)? Counted { get; init; }
+
+    /// <summary>Of what is carried forward, all the periods that there are figures for; null where nothing is.</summary>
+    public PeriodSpan? Reach { get; init; }
 }

@@ -22,7 +22,9 @@ public sealed class Projector(Book book, IFacts facts)
         if (figure is not SumFigure { OverTime: OverTime.Sum } sum) throw new CannotAnswerException($"{figure.Name} does not add up over months, so it cannot be carried forward to a year.", $"{figure.Name} year to date");
         var span = question.Spans[0];
         var year = FiscalCalendar.Year(span.To.Year);
-        var plain = question with { Projection = null, Bases = [], Ranking = null, Conditions = [] };
+        // A pace is that of the months that were named; everything else is of the year, whose months so far all count.
+        if (projection != Projection.RunRate) span = FiscalCalendar.YearToDate(span.To);
+        var plain = question with { Spans = [span], Projection = null, Bases = [], Ranking = null, Conditions = [] };
         var actual = await _tabulator.Tabulate(plain, cancel);
         span = actual.Spans[0];
         var (rest, restSide) = projection == Projection.Outlook ? await Rest(plain, span, year, cancel) : (null, null);
@@ -34,7 +36,7 @@ public sealed class Projector(Book book, IFacts facts)
         var notes = new[] { actual, rest, plan }.OfType<Tabulation>().SelectMany(t => t.Notes).Distinct().ToList();
         if (projection == Projection.RunRate) notes.Insert(0, $"The pace of {book.Calendar.NameOf(span)} times {shape.Factor:0.####}; seasons and one-off amounts are carried on with it.");
         if (plan is not null) notes.Insert(0, $"{book.NameOf(question.Bases[0])} is that of all of {book.Calendar.NameOf(plan.Spans[0])}; {book.NameOf(Side.Actual)} goes to {book.Calendar.NameOf(span.To)}.");
-        return new Tabulation(figure, new Grid(columns, [.. rows], figure.Unit, figure.Decimals), [span], [.. notes]);
+        return new Tabulation(figure, new Grid(columns, [.. rows], figure.Unit, figure.Decimals), [span], [.. notes]) { Reach = rest is null ? span : new PeriodSpan(span.From, rest.Spans[0].To) };
     }
 
     /// <summary>What decides the columns.</summary>

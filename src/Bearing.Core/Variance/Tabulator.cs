@@ -19,6 +19,7 @@ public sealed class Tabulator(Book book, IFacts facts)
     {
         var figure = book.Figure(question.Figure) ?? throw new CannotAnswerException($"The book has no figure \"{question.Figure.Code}\".");
         CheckUnits(figure);
+        (question, figure) = Averaged(question, figure);
         if (question.Statistic is not null && question.Breakdowns.IsEmpty) throw new CannotAnswerException("An average, a median, a count or a difference is one of rows, and nothing makes rows here. Say by what, as in “by month”.", $"{figure.Name} by month");
         if (figure is SumFigure { OverTime: OverTime.Closing } && !book.OpeningsKnown && book.ActualSpan is { } loaded)
             throw new CannotAnswerException($"{figure.Name} is a balance, and the book has no opening balances: only what was posted since {book.Calendar.NameOf(loaded.From)} is known. Load the opening balances, or ask for its entries.", $"entries of {figure.Name}");
@@ -26,7 +27,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (question.Currency is not null || question.Rates is not null) CheckMoney(figure);
         var notes = plan.Notes.Distinct().ToList();
         var splitters = question.Breakdowns.Select(b => new Splitter(book, question, figure, b, question.Ranking is not null || question.Conditions.Length > 0)).ToImmutableArray();
-        var parts = figure is PairFigure pair ? new[] { pair.Top, pair.Bottom } : [(SumFigure)figure];
+        var parts = PartsOf(figure);
         var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
         // Each account of what is divided has a ratio of its own; what it is divided by is the same for all of them.
         var ofAccounts = figure is PairFigure && splitters.Any(x => x.Dimension?.Role == DimensionRole.Account);
@@ -56,6 +57,19 @@ public sealed class Tabulator(Book book, IFacts facts)
             notes.Insert(0, $"Nothing is booked on {figure.Name} in what was asked for, so there is no {empty.Name.ToLowerInvariant()} to show.");
         if (question.Conditions.Length > 0) notes.Insert(0, $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all.");
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes]) { Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null };
+    }
+
+    /// <summary>The average of a stock is that of its months, on every row; other averages are of rows, and taken of them.</summary>
+    private static (Question, Figure) Averaged(Question question, Figure figure) =>
+        question.Statistic == RowStatistic.Average && figure is SumFigure { OverTime: OverTime.Stock } stock && question.Breakdowns.All(b => b.Grain is null)
+            ? (question with { Statistic = null }, stock with { OverTime = OverTime.Average, Name = $"Average {stock.Name}" }) : (question, figure);
+
+    /// <summary>The sums that a figure is made of. Cost per head of a year is what was spent in it over the heads of its average month.</summary>
+    private static SumFigure[] PartsOf(Figure figure)
+    {
+        if (figure is not PairFigure pair) return [(SumFigure)figure];
+        SumFigure Beside(SumFigure part, SumFigure other) => part.OverTime == OverTime.Stock && other.OverTime == OverTime.Sum ? part with { OverTime = OverTime.Average } : part;
+        return [Beside(pair.Top, pair.Bottom), Beside(pair.Bottom, pair.Top)];
     }
 
     private const int DecimalsOfSmall = 4;
@@ -132,12 +146,13 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
         var groupBy = usable.Where(s => !s.IsTime).Select(s => s.Dimension!.Id).Distinct().ToImmutableArray();
         var valuation = new Valuation(book, question, side, part, groupBy);
-        var query = new CellQuery(side.Version.Id, stored, filters, valuation.GroupBy, byTime || valuation.ByPeriod || part.OverTime == OverTime.Average) { ByCurrency = valuation.ByCurrency };
+        var query = new CellQuery(side.Version.Id, stored, filters, valuation.GroupBy, byTime || valuation.ByPeriod || part.OverTime is OverTime.Average or OverTime.Stock) { ByCurrency = valuation.ByCurrency };
         var cells = await facts.Cells(_view, query, cancel);
         var time = new TimeRule(part.OverTime, side, usable.FirstOrDefault(s => s.IsTime), cells, valuation);
         root.Sums[slot] ??= 0m;
         foreach (var cell in cells) AddCell(root, cell, slot, usable, valuation.GroupBy, time);
         notes.AddRange(valuation.Notes.Except(notes));
+        if (time.Last is { } last && last < side.Stored.To.Ordinal && $"{part.Name} of {book.NameOf(side.Side)} is known up to {book.Calendar.NameOf(Period.FromOrdinal(last))}, which is shown." is var stale && !notes.Contains(stale)) notes.Add(stale);
     }
 
     private static void AddCell(RowNode root, CellSum cell, int slot, ImmutableArray<Splitter> splitters, ImmutableArray<int> groupBy, TimeRule time)
@@ -176,7 +191,7 @@ internal readonly record struct SlotLayout(int Blocks, int Sides, int Parts)
     public int Slot(int block, int side, int part) => (((block * Sides) + side) * Parts) + part;
 }
 
-/// <summary>How much of a cell counts in a span: all of it, all movements so far, or its share of an average.</summary>
+/// <summary>How much of a cell counts in a span: all of it, all movements so far, its share of an average, or nothing unless it is the last.</summary>
 internal sealed class TimeRule
 {
     private readonly OverTime _rule;
@@ -185,6 +200,7 @@ internal sealed class TimeRule
     private readonly Valuation _valuation;
     private readonly int _periods;
     private readonly Dictionary<int, int> _periodsByBucket;
+    private readonly Dictionary<int, int> _lastByBucket;
 
     /// <summary>Bucket → the last stored period of the span in it, in the order of time.</summary>
     private readonly SortedDictionary<int, int> _buckets = [];
@@ -195,9 +211,14 @@ internal sealed class TimeRule
         var withData = cells.Select(c => c.Period).Distinct().ToList();
         _periods = Math.Max(1, withData.Count);
         _periodsByBucket = splitter is null ? [] : withData.GroupBy(BucketOf).ToDictionary(g => g.Key, g => g.Count());
+        _lastByBucket = splitter is null ? [] : withData.GroupBy(BucketOf).ToDictionary(g => g.Key, g => g.Max());
+        if (rule == OverTime.Stock && withData.Count > 0) Last = withData.Max();
         if (splitter is null) return;
         foreach (var period in side.Stored.Periods()) _buckets[BucketOf(period.Ordinal)] = period.Ordinal;
     }
+
+    /// <summary>The stored period that a stock stands at; null for what is none, and where there is none of it.</summary>
+    public int? Last { get; }
 
     /// <summary>The buckets in which a cell of this period counts, named by the subject's periods.</summary>
     public IEnumerable<int> Buckets(int period) => _rule == OverTime.Closing
@@ -206,7 +227,12 @@ internal sealed class TimeRule
     public decimal Weigh(CellSum cell, int? bucket)
     {
         var amount = _valuation.Of(cell, bucket is { } of && _rule == OverTime.Closing ? _buckets[of] : _side.Stored.To.Ordinal);
-        return _rule == OverTime.Average ? amount / (bucket is { } at ? _periodsByBucket[at] : _periods) : amount;
+        return _rule switch
+        {
+            OverTime.Average => amount / (bucket is { } at ? _periodsByBucket[at] : _periods),
+            OverTime.Stock when cell.Period != (bucket is { } at ? _lastByBucket[at] : Last) => 0m,
+            _ => amount,
+        };
     }
 
     private int BucketOf(int storedPeriod) => _splitter!.Bucket(storedPeriod + _side.Shift);
