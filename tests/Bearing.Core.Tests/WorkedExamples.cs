@@ -101,6 +101,15 @@ public sealed class WorkedExamples
     }
 
     [Fact]
+    public void A_ratio_whose_parts_stand_in_different_companies_is_refused_and_no_zero()
+    {
+        var small = new SmallBook().Add(1, Jan, "FUEL", "N1", -100m).Add(2, Jan, "FUEL", "N1", -90m).Add(1, Jan, "TRIPS", "S1", 4m).Add(2, Jan, "TRIPS", "S1", 5m);
+        var question = On(FigureKind.Measure, "fuel-each", Jan, Jan, Budget) with { Filters = [new Filter("entity", ["S1"])] };
+        Assert.StartsWith("Nothing of Fuel is kept for Corrie Bay", Assert.Throws<CannotAnswerException>(() => Tabulate(small, question)).Message, StringComparison.Ordinal);
+        Assert.Equal(25m, Total(Tabulate(small, question with { Filters = [] }), ColumnKind.Subject).Number);
+    }
+
+    [Fact]
     public void A_calculated_line_is_shown_between_its_rows_and_enters_no_sum()
     {
         var small = TwoMonths().Add(1, Jan, "RENT", "N1", -100m).Add(2, Jan, "RENT", "N1", -90m);

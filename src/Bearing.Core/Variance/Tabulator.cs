@@ -34,10 +34,12 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (ofAccounts && splitters[^1].Dimension?.Role != DimensionRole.Account) throw new CannotAnswerException($"{figure.Name} is shown by account within other rows, not the other way round. Name the accounts last.");
         var beside = Beside(question, layout.Count, splitters);
         var root = new RowNode(null, default, layout.Count + beside.Sum(b => b.Parts.Length));
+        var found = new bool[parts.Length];
         for (var b = 0; b < plan.Blocks.Length; b++)
             for (var s = 0; s < layout.Sides; s++)
                 for (var p = 0; p < parts.Length; p++)
-                    await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), ofAccounts && p == 1 ? splitters[..^1] : splitters, notes, cancel);
+                    found[p] |= await Fill(root, question, plan, plan.Blocks[b].Sides[s], parts[p], layout.Slot(b, s, p), ofAccounts && p == 1 ? splitters[..^1] : splitters, notes, cancel);
+        if (figure is PairFigure { Rule: not PairRule.Difference } apart && !found[0] && found[1]) throw Apart(question, apart, plan);
         if (question is { Currency: null, Rates: null }) notes.AddRange(await new GroupTotal(book, facts).Notes(question, parts[0], plan.Blocks[0].Sides[0], cancel));
         foreach (var further in beside)
             for (var p = 0; p < further.Parts.Length; p++)
@@ -133,10 +135,19 @@ public sealed class Tabulator(Book book, IFacts facts)
         if (book.Currencies.IsEmpty) throw new CannotAnswerException($"The book has amounts in {book.Definition.Currency} only, and no rates of exchange.");
     }
 
-    private async ValueTask Fill(RowNode root, Question question, ComparisonPlan plan, SidePlan side, SumFigure part, int slot,
+    /// <summary>A ratio whose parts are kept by different companies is no zero.</summary>
+    private CannotAnswerException Apart(Question question, PairFigure ratio, ComparisonPlan plan)
+    {
+        var scope = Commentary.CommentaryWriter.ScopeOf(book, question);
+        return new($"Nothing of {ratio.Top.Name} is kept{scope} in {book.Calendar.NameOf(plan.Blocks[0].Span)}, so there is no {ratio.Name} to show.",
+            scope.Length == 0 ? [] : [$"{ratio.Name} by {book.Entities.Name.ToLowerInvariant()}", $"{ratio.Top.Name} by {book.Entities.Name.ToLowerInvariant()}"]);
+    }
+
+    /// <returns>Whether the side has anything of the part.</returns>
+    private async ValueTask<bool> Fill(RowNode root, Question question, ComparisonPlan plan, SidePlan side, SumFigure part, int slot,
         ImmutableArray<Splitter> splitters, List<string> notes, CancellationToken cancel)
     {
-        if (side.Version is null) return;
+        if (side.Version is null) return false;
         var kept = side.Kept;
         var usable = splitters.TakeWhile(s => s.IsTime || s.Dimension!.Role == DimensionRole.Account || kept.Contains(s.Dimension.Id)).ToImmutableArray();
         var byTime = usable.Any(s => s.IsTime);
@@ -153,6 +164,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         foreach (var cell in cells) AddCell(root, cell, slot, usable, valuation.GroupBy, time);
         notes.AddRange(valuation.Notes.Except(notes));
         if (time.Last is { } last && last < side.Stored.To.Ordinal && $"{part.Name} of {book.NameOf(side.Side)} is known up to {book.Calendar.NameOf(Period.FromOrdinal(last))}, which is shown." is var stale && !notes.Contains(stale)) notes.Add(stale);
+        return cells.Count > 0;
     }
 
     private static void AddCell(RowNode root, CellSum cell, int slot, ImmutableArray<Splitter> splitters, ImmutableArray<int> groupBy, TimeRule time)
