@@ -48,7 +48,7 @@ internal static class AskCommands
                 answers = await session.Client.Answer(book, new AnswerRequest(answers.Choices[number - 1].Question), cancel);
             }
             // "… as csv" is said in the question itself; then nothing but the file is printed.
-            if (answers is { Further: null, Answers: [{ Grid: not null, Question.Display.View: "csv" or "json" } file] })
+            if (answers is { Further: null, Answers: [{ Entries: null, Question.Display.View: "csv" or "json" } file] })
             {
                 if (file.Question.Display.View == "json") Session.Print(file);
                 else Console.Out.Write(await session.Client.AnswerCsv(book, new AnswerRequest(file.Question), cancel));
@@ -96,7 +96,8 @@ internal static class AskCommands
             if (!address.Contains('@'))
             {
                 var answers = await session.Client.Ask(book, new AskRequest(address), cancel);
-                if (answers.Answers is not [{ } first]) return Print(session, answers, _ => { });
+                // Records have no entries: what was asked for is the list itself.
+                if (answers.Answers is not [{ Records: null } first]) return Print(session, answers, PrintPaper);
                 address = SliceOf(first.Question);
             }
             var page = await session.Client.Lines(book, address, parsed.GetValue(limit), parsed.GetValue(cursor), parsed.GetValue(largest), cancel);
@@ -212,7 +213,6 @@ internal static class AskCommands
         string Cell(string? value, int column) => value is null ? "" : table.Columns[column].Type == "amount" && decimal.TryParse(value, CultureInfo.InvariantCulture, out _) ? Figures.Cents(value)
             : table.Columns[column].Type == "date" && value.Length > 10 ? value[..16].Replace('T', ' ') : value;
         if (table.Rows.Count > 0) Tables.Print([.. table.Columns.Select(c => c.Title)], table.Rows.Select(r => r.Values.Select(Cell).ToArray()), [.. Enumerable.Range(0, table.Columns.Count).Where(IsNumber)]);
-
     }
 
     /// <param name="columns">Those that were asked for; empty for the usual ones.</param>

@@ -12,6 +12,9 @@ internal sealed partial class RecordAnswerer
     /// <summary>Currencies that could not be converted and have to be told apart; empty where all amounts are in one.</summary>
     private string[] _unconverted = [];
     private string? _lacking;
+
+    /// <summary>The one currency that sums are in; null where the table does not say, and where they are told apart.</summary>
+    private string? _unit;
     private readonly List<string> _currencyNotes = [];
 
     /// <summary>The field of currencies, in a table whose amounts stand in the currency that it says.</summary>
@@ -26,6 +29,7 @@ internal sealed partial class RecordAnswerer
         if (question.Currency is null && there.Length <= 1)
         {
             if (there is [var only] && only != book.Definition.Currency) _currencyNotes.Add($"Amounts are in {only}.");
+            _unit = there.FirstOrDefault();
             return items;
         }
         // Side by side each amount stands as it is.
@@ -43,6 +47,7 @@ internal sealed partial class RecordAnswerer
             _currencyNotes.Add($"Amounts in {string.Join(", ", there)} are not added up: {_lacking}.");
             return items;
         }
+        _unit = into;
         _currencyNotes.Add($"Sums are in {into}, converted at the closing rates of {book.Calendar.NameOf(month)} ({string.Join(", ", rates.Select(r => FormattableString.Invariant($"{r.Key} {r.Value!.Value:0.0###}")))}); ask by {field.Name.ToLowerInvariant()} for the amounts as they are.");
         var amounts = book.Table(_ask.Table)!.Fields.Where(f => f.Type == FieldType.Amount).Select(f => f.Code).ToHashSet();
         return items.ConvertAll(i => (i.Currency ?? book.Definition.Currency) == into ? i : i with { Convert = (code, amount) => amounts.Contains(code) ? Converted(amount, i.Currency, into, rates) : amount });
@@ -57,8 +62,10 @@ internal sealed partial class RecordAnswerer
     /// <summary>Currencies in which totals are told apart.</summary>
     private string[] _apart = [];
 
-    private IEnumerable<(string Title, decimal Value)> Totals(string title, List<Item> items, Func<Item, decimal> amount) => _apart.Length == 0 ? [(title, items.Sum(amount))]
+    private IEnumerable<(string Title, decimal Value)> Totals(string title, List<Item> items, Func<Item, decimal> amount) => _apart.Length == 0 ? [(InUnit(title), items.Sum(amount))]
         : items.GroupBy(i => i.Currency ?? book.Definition.Currency).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => ($"{title} {g.Key}", g.Sum(amount)));
+
+    private string InUnit(string title) => _unit is null ? title : $"{title} {_unit}";
 
     private CannotAnswerException DoNotAdd(List<Item> items) => new($"The amounts are in {string.Join(", ", items.Select(i => i.Currency ?? book.Definition.Currency).Distinct().Order(StringComparer.Ordinal))}, which do not add up, and {_lacking}. Load the rate, or ask by {CurrencyField!.Name.ToLowerInvariant()}.", $"by {CurrencyField.Name.ToLowerInvariant()}");
 

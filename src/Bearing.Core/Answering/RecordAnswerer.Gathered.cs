@@ -91,7 +91,7 @@ internal sealed partial class RecordAnswerer
         var (also, days, middle) = (_ask.Also, DaysTest is not null, MiddleName);
         decimal Also(List<Item> of) => of.Where(i => Passes(i, also!)).Sum(i => i.Number(_ask.Sum));
         var rows = groups.Take(Math.Max(Shown, question.Ranking?.Count ?? 0)).Select(g => Row([.. g.Names, Text(g.Sum), .. _ask.Beside.Select(b => Text(g.Items.Sum(i => i.Number(b)))), .. also is null ? (string?[])[] : [Text(Also(g.Items))], Text(g.Count), .. days ? (string?[])[Text(g.Days)] : [], .. middle is null ? (string?[])[] : [Text(Middle(g.Items))]]));
-        ImmutableArray<RecordColumn> columns = [.. _ask.By.Select(GroupColumn), AmountColumn(), .. _ask.Beside.Select(Column), .. also is null ? (RecordColumn[])[] : [new("also", also.Kind.ToString(), FieldType.Amount)], new("count", "Count", FieldType.Quantity),
+        ImmutableArray<RecordColumn> columns = [.. _ask.By.Select(GroupColumn), AmountColumn() with { Title = InUnit(AmountColumn().Title) }, .. _ask.Beside.Select(Column).Select(c => c with { Title = InUnit(c.Title) }), .. also is null ? (RecordColumn[])[] : [new("also", InUnit(also.Kind.ToString()), FieldType.Amount)], new("count", "Count", FieldType.Quantity),
             .. days ? (RecordColumn[])[new("days", DaysName, FieldType.Quantity)] : [], .. middle is null ? (RecordColumn[])[] : [new("middle", middle, FieldType.Amount)]];
         var totals = ImmutableArray.CreateBuilder<(string, decimal)>();
         if (_ask.Statistic == RowStatistic.Count) totals.Add(($"Different {Words.Plural(GroupColumn(_ask.By[0]).Title.ToLowerInvariant())}", all));

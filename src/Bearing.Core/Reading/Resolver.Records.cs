@@ -20,6 +20,8 @@ internal sealed partial class Resolver
         RefuseDays(draft, figure ?? before?.Figure);
         var reading = new RecordReading(book, vocabulary);
         var ask = AskOf(draft, before, reading, figure);
+        var currency = draft.Currency is { } other ? CurrencyOf(other, new Question { Figure = new FigureRef(FigureKind.Account, ""), Filters = [.. draft.Filters] }) : before?.Currency;
+        if (currency is not null && book.Table(ask.Table)?.Currency is null) throw new CannotAnswerException($"{(ask.Table == Table.Ledger ? "Journals" : book.Table(ask.Table)!.Name)} do not tell the currency of their amounts, so they are not converted.");
         // "Who approved them", after a figure: the journals that it is made of.
         if (before is { Records: null } && ask.Table == Table.Ledger) (ask, before) = (ask with { OfFigure = book.Figure(before.Figure) is not null }, before with { Ranking = null, Conditions = [], Listing = null });
         var picked = ask.By.IsEmpty && before is { Ranking.Count: < Answering.Ranking.All, Records.By: [var of] } && draft.Rank is null ? Picked(of.Field, before.Ranking) : null;
@@ -43,6 +45,8 @@ internal sealed partial class Resolver
             Conditions = draft.Conditions.Count > 0 ? [.. draft.Conditions] : before?.Conditions ?? [],
             Listing = reading.Listing(ask, draft, before?.Listing, reading.FirstDay(ask)),
             Records = ask,
+            Currency = currency,
+            Display = draft.View is View.Csv or View.Json ? new Display(draft.View) : null,
         };
     }
 
@@ -159,7 +163,7 @@ internal sealed partial class Resolver
     {
         if (draft.Statistic == RowStatistic.Count && draft.ByFields.Count + draft.Breakdowns.Count > 1) throw new CannotAnswerException("Those that differ are counted over everything that is asked for, not within each of something else. Ask for one of them, as in “how many … of” and its name.");
         var beside = draft.Bases.Count > 0 || draft.BasePeriod is not null || draft.Scenarios.Any(s => s != Book.ActualCode) ? "a comparison or a plan" : draft.Share ? "shares" : draft.Growth ? "growth" : draft.Cumulative ? "cumulative sums" : draft.Chart ? "a chart"
-            : draft.Currency is { } other && other != book.Definition.Currency ? "another currency" : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
+            : draft.Unit is not null ? "what is earned, a percentage or a balance" : draft.Sign != 0 ? "what is above or below zero"
             : draft.Projection is not null ? "a projection" : draft.Intent is Intent.Why or Intent.Bridge ? "a cause"
             : draft.Conditions.Any(c => c.On is not (ConditionOn.Amount or ConditionOn.Count)) ? "a percentage" : null;
         if (beside is not null) throw new CannotAnswerException($"Journals and records are listed, counted, gathered and aged as they are; {beside} does not apply to them.",

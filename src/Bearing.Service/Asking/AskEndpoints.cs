@@ -125,7 +125,7 @@ public static class AskEndpoints
         var (open, edition) = Open(shelf, book, request.Edition);
         var question = QuestionMapping.FromDto(request.Question);
         var answers = await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
-        return WantsCsv(http) && answers.Answers is [{ Grid: { } grid }] ? Results.Text(GridCsv(grid), "text/csv", Encoding.UTF8) : Results.Ok(answers);
+        return WantsCsv(http) && answers.Answers is [{ } answer] && TableCsv(answer) is { } text ? Results.Text(text, "text/csv", Encoding.UTF8) : Results.Ok(answers);
     }
 
     private static async Task<AnswerSet> Drill(string book, DrillRequest request, BookShelf shelf, CancellationToken cancel)
@@ -225,6 +225,10 @@ public static class AskEndpoints
     }
 
     private static bool WantsCsv(HttpRequest request) => request.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>The table of an answer; null where it has none.</summary>
+    private static string? TableCsv(AnswerDto answer) => answer.Grid is { } grid ? GridCsv(grid)
+        : answer.Records is { } records ? CsvText.Write(records.Columns.Select(c => c.Title), records.Rows.Select(r => r.Values.Select(v => v ?? ""))) : null;
 
     private static string GridCsv(GridDto grid) => CsvText.Write(
         grid.Columns.Select(c => c.Kind is "subject" or "base" or "beside" ? $"{c.Title} {c.PeriodsName} ({c.Unit ?? grid.Unit})" : c.Title).Prepend("Row").Prepend("Level"),
