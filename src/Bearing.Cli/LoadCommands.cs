@@ -209,10 +209,26 @@ internal static class LoadCommands
             var list = await session.Client.Loads(await session.Book(cancel), cancel);
             if (session.AsJson) Session.Print(list);
             else Tables.Print(["Load", "File", "Kind", "Scenario", "Rows", "Edition", "State"], list.Select(l => new[]
-                { $"{l.Load}", l.File, l.Kind, l.Scenario ?? "—", $"{l.Rows:N0}", $"{l.Edition}", l.UndoneIn is { } e ? $"taken back in {e}" : "counts" }), 0, 4, 5);
+                { $"{l.Load}", l.File, l.Kind, l.Scenario ?? "—", $"{l.Rows:N0}", $"{l.Edition}", l.UndoneIn is { } e ? $"taken back in {e}{(l.PurgedIn is null ? "" : ", purged")}" : "counts" }), 0, 4, 5);
             return 0;
         }));
+        loads.Subcommands.Add(Purge());
         return loads;
+    }
+
+    private static Command Purge()
+    {
+        var confirm = new Option<string?>("--confirm") { Description = "The book's name, said again" };
+        var purge = new Command("purge", "Remove for good what was taken back. It happens by itself 90 days after; the editions in which it counted can then no longer be read.\n\nExample:\n  bearing loads purge --confirm \"Tarrow Sound Group\"") { confirm, Session.JsonOption };
+        purge.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
+        {
+            var purged = await session.Client.Purge(await session.Book(cancel), parsed.GetValue(confirm) ?? "", cancel);
+            if (session.AsJson) Session.Print(purged);
+            else Console.WriteLine(purged.Loads.Count == 0 ? "Nothing that was taken back is left to remove."
+                : FormattableString.Invariant($"Removed what {(purged.Loads.Count == 1 ? "load" : "loads")} {string.Join(", ", purged.Loads)} had brought; {purged.Freed / 1024.0 / 1024.0:0.0} MB are free again."));
+            return 0;
+        }));
+        return purge;
     }
 
     private static Command Undo()

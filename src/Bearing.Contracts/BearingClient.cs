@@ -52,6 +52,9 @@ public sealed class BearingClient(HttpClient http)
 
     public Task<UndoDto> Undo(string book, int load, CancellationToken cancel) => Post<UndoDto>($"api/books/{Seg(book)}/loads/{load}/undo", new { }, cancel);
 
+    /// <summary>Removes for good what was taken back. <paramref name="confirm"/> is the book's name.</summary>
+    public Task<PurgeDto> Purge(string book, string confirm, CancellationToken cancel) => Post<PurgeDto>($"api/books/{Seg(book)}/purge?confirm={Esc(confirm)}", new { }, cancel);
+
     /// <summary>Streams a file as it is; nothing is read into memory.</summary>
     public async Task<UploadDto> Upload(string book, string fileName, Stream content, CancellationToken cancel)
     {

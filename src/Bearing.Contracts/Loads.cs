@@ -97,9 +97,14 @@ public sealed record JobDto(string Id, string State, string File, long Rows, dou
 public sealed record ProblemDto(string Title, string Detail, string? Remedy, IReadOnlyList<RefusalDto>? Refused = null, IReadOnlyList<WarningDto>? Warnings = null);
 
 /// <param name="UndoneIn">Edition that took it back; null while it counts.</param>
-public sealed record LoadDto(int Load, int Edition, int? UndoneIn, DateTimeOffset At, string File, string Kind, string? Scenario, long Rows, ReceiptDto Receipt);
+/// <param name="PurgedIn">Edition from which on nothing of it is left but its receipt; null before.</param>
+public sealed record LoadDto(int Load, int Edition, int? UndoneIn, DateTimeOffset At, string File, string Kind, string? Scenario, long Rows, ReceiptDto Receipt, int? PurgedIn = null);
 
 public sealed record UndoDto(int Load, int Edition);
+
+/// <param name="Loads">What was taken back before, and is now removed for good; empty where there was nothing.</param>
+/// <param name="Freed">Bytes of the data folder that were given back.</param>
+public sealed record PurgeDto(IReadOnlyList<int> Loads, int Edition, long Freed);
 
 /// <param name="Status">ok, or degraded where books are set apart.</param>
 /// <param name="Damaged">Ids of the books that are set apart.</param>

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Bearing.Core.Loading;
 using Bearing.Data.Facts.Duck;
 using CsCheck;
@@ -182,4 +183,37 @@ public sealed class LoadTests : IDisposable
     /// <summary>Adds up cells of the same key, which two loads of one scope keep apart.</summary>
     private static string Merged(string contents) => string.Join('\n', contents.Split('\n').Where(l => l.StartsWith("actual", StringComparison.Ordinal)).Select(l => l.Split(' '))
         .GroupBy(p => (p[1], p[2])).Select(g => $"{g.Key.Item2} {g.Sum(p => long.Parse(p[3], System.Globalization.CultureInfo.InvariantCulture))} {g.Sum(p => int.Parse(p[4], System.Globalization.CultureInfo.InvariantCulture))}"));
+
+    /// <summary>What was taken back is kept, so that its editions can be read, until it is purged; then its room is used again.</summary>
+    [Fact]
+    public void What_was_taken_back_can_be_purged_and_the_file_stops_growing()
+    {
+        using var book = new TestBook();
+        book.Load(TestBook.Ledger(("D1", "2026-01-05", "FARES", "N1", 100m), ("D1", "2026-01-05", "CASH", "N1", -100m)), TableKind.Ledger);
+        var before = book.Contents();
+        void Churn(int times)
+        {
+            for (var i = 0; i < times; i++)
+                book.Writer.Undo(book.Load(TestBook.Ledger([.. Enumerable.Range(0, 3000).SelectMany(d => new[] { ($"E{d}", "2026-02-05", "FARES", "N1", 1m + d), ($"E{d}", "2026-02-05", "CASH", "N1", -1m - d) })]), TableKind.Ledger).Load);
+        }
+        long Size()
+        {
+            book.Open.Store.Store.Compact();
+            return new DirectoryInfo(Path.GetDirectoryName(Directory.GetFiles(book.Folder, "facts.duckdb", SearchOption.AllDirectories).Single())!).EnumerateFiles("facts.duckdb*").Sum(f => f.Length);
+        }
+        Churn(6);
+        var undone = book.Open.Store.Loads().Where(l => l.UndoneIn is not null).ToList();
+        Assert.NotEqual(before, book.Contents(undone[0].Edition));
+        Assert.Null(book.Writer.Purge(DateTime.UtcNow.AddDays(-1)));
+        var full = Size();
+        Assert.Equal(undone.Select(l => l.Load).Order(), book.Writer.Purge(DateTime.UtcNow)!.Value.Loads);
+        Assert.Equal(before, book.Contents());
+        Assert.Equal(undone[0].Load, int.Parse(Assert.Throws<EditionPurgedException>(() => book.Contents(undone[0].Edition)).Message.Split(' ')[1], CultureInfo.InvariantCulture));
+        Assert.Equal(before, book.Contents(undone[^1].Edition - 1));
+        Assert.Null(book.Writer.Purge(DateTime.UtcNow));
+        Churn(6);
+        book.Writer.Purge(DateTime.UtcNow);
+        Churn(6);
+        Assert.InRange(Size(), 1, full * 3 / 2);
+    }
 }

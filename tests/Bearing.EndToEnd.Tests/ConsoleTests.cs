@@ -1,3 +1,4 @@
+using Deque.AxeCore.Commons;
 using System.Text.RegularExpressions;
 using Microsoft.Playwright;
 using Xunit;
@@ -187,23 +188,25 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
     [InlineData(ColorScheme.Dark)]
     public async Task Pages_pass_an_accessibility_scan(ColorScheme scheme)
     {
+        // What the dark colours can break is the contrast; everything else is as in the light.
+        var scan = scheme == ColorScheme.Dark ? new AxeRunOptions { RunOnly = RunOnlyOptions.Rules("color-contrast") } : null;
         var page = await Open(scheme: scheme);
-        await HasNoViolations(page);
+        await HasNoViolations(page, scan);
         await Asked(page, "why did operating profit miss budget in September 2026?", "Operating profit");
         await Expect(page.Locator(".canvas svg")).ToBeVisibleAsync();
-        await HasNoViolations(page);
+        await HasNoViolations(page, scan);
         await page.GetByRole(AriaRole.Button, new() { NameRegex = ActualCell() }).First.ClickAsync();
         await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Lines" })).ToBeVisibleAsync();
-        await HasNoViolations(page);
+        await HasNoViolations(page, scan);
         await page.GotoAsync(Demo.Service.Address + "tarrow/loads");
         await Expect(page.GetByText("Loaded so far")).ToBeVisibleAsync();
-        await HasNoViolations(page);
+        await HasNoViolations(page, scan);
     }
 
     [Fact]
     public async Task The_service_calls_nothing_outside()
     {
-        var page = await Browser.NewPageAsync();
+        var page = await NewPage();
         var foreign = new List<string>();
         page.Request += (_, r) =>
         {

@@ -3,6 +3,7 @@ using System.Net;
 using System.Net.Sockets;
 using Bearing.Contracts;
 using Bearing.EndToEnd.Tests;
+using Microsoft.Playwright;
 using Xunit;
 
 [assembly: AssemblyFixture(typeof(DemoService))]
@@ -150,7 +151,21 @@ public sealed class DemoService : IAsyncLifetime
     private readonly string _data = Directory.CreateTempSubdirectory("bearing-e2e-").FullName;
     private ServiceProcess? _service;
 
+    private readonly Lazy<Task<(IPlaywright Playwright, IBrowser Browser)>> _chromium = new(async () =>
+    {
+        var playwright = await Playwright.CreateAsync();
+        return (playwright, await playwright.Chromium.LaunchAsync(new()
+        {
+            ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? "/usr/bin/chromium",
+            Args = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+        }));
+    });
+
     internal ServiceProcess Service => _service!;
+
+    /// <summary>Started when the first test wants it.</summary>
+    internal async Task<IBrowser> Browser() => (await _chromium.Value).Browser;
+
     public BearingClient Client => Service.Client;
 
     public async ValueTask InitializeAsync()
@@ -167,6 +182,12 @@ public sealed class DemoService : IAsyncLifetime
 
     public async ValueTask DisposeAsync()
     {
+        if (_chromium.IsValueCreated)
+        {
+            var (playwright, browser) = await _chromium.Value;
+            await browser.DisposeAsync();
+            playwright.Dispose();
+        }
         if (_service is not null) await _service.DisposeAsync();
         Directory.Delete(_data, true);
     }

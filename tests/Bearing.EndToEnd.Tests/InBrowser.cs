@@ -1,3 +1,4 @@
+using Deque.AxeCore.Commons;
 using Deque.AxeCore.Playwright;
 using Microsoft.Playwright;
 using Xunit;
@@ -5,10 +6,9 @@ using static Microsoft.Playwright.Assertions;
 
 namespace Bearing.EndToEnd.Tests;
 
-/// <summary>Headless Chromium before the console of the demo service.</summary>
+/// <summary>Headless Chromium before the console of the demo service: one for all tests, each of which opens pages of its own.</summary>
 public abstract class InBrowser(DemoService demo) : IAsyncLifetime
 {
-    private IPlaywright? _playwright;
     private IBrowser? _browser;
 
     protected DemoService Demo => demo;
@@ -19,24 +19,28 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
     {
         // Two cores serve the service, the browser and other tests at once: waiting longer fails no right page.
         SetDefaultExpectTimeout(60_000);
-        _playwright = await Playwright.CreateAsync();
-        _browser = await _playwright.Chromium.LaunchAsync(new()
-        {
-            ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? "/usr/bin/chromium",
-            Args = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
-        });
+        _browser = await demo.Browser();
     }
 
+    /// <summary>The pages go with the tests.</summary>
     public async ValueTask DisposeAsync()
     {
         GC.SuppressFinalize(this);
-        if (_browser is not null) await _browser.DisposeAsync();
-        _playwright?.Dispose();
+        foreach (var page in _pages) await page.Context.CloseAsync();
+    }
+
+    private readonly List<IPage> _pages = [];
+
+    protected async Task<IPage> NewPage(BrowserNewPageOptions? options = null)
+    {
+        var page = await Browser.NewPageAsync(options);
+        _pages.Add(page);
+        return page;
     }
 
     protected async Task<IPage> Open(string path = "tarrow/ask", ColorScheme scheme = ColorScheme.Light, int width = 1280)
     {
-        var page = await Browser.NewPageAsync(new() { ViewportSize = new() { Width = width, Height = 800 }, ColorScheme = scheme, ReducedMotion = ReducedMotion.Reduce });
+        var page = await NewPage(new() { ViewportSize = new() { Width = width, Height = 800 }, ColorScheme = scheme, ReducedMotion = ReducedMotion.Reduce });
         await page.GotoAsync(demo.Service.Address + path);
         await Expect(page.GetByRole(AriaRole.Navigation, new() { Name = "Pages" })).ToBeVisibleAsync();
         return page;
@@ -61,9 +65,9 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
         return page;
     }
 
-    protected static async Task HasNoViolations(IPage page)
+    protected static async Task HasNoViolations(IPage page, AxeRunOptions? options = null)
     {
-        var result = await page.RunAxe();
+        var result = await page.RunAxe(options);
         Assert.True(result.Violations.Length == 0, string.Join('\n', result.Violations.Select(v => $"{v.Id}: {v.Help}: {string.Join(" | ", v.Nodes.Take(3).Select(n => n.Html))}")));
     }
 }

@@ -9,33 +9,46 @@ using Xunit;
 
 namespace Bearing.EndToEnd.Tests;
 
-/// <summary>Nothing is lost, and nothing that is asked or sent brings a book or the service down.</summary>
-public sealed class ReliabilityTests : IAsyncLifetime
+/// <summary>A service that tests may kill and start again.</summary>
+public sealed class ReliableService : IAsyncLifetime
 {
-    private readonly string _data = Directory.CreateTempSubdirectory("bearing-reliable-").FullName;
-    private readonly string _allowed = Directory.CreateTempSubdirectory("bearing-allowed-").FullName;
-    private ServiceProcess _service = null!;
+    internal string Data { get; } = Directory.CreateTempSubdirectory("bearing-reliable-").FullName;
 
-    private BearingClient Client => _service.Client;
+    internal string Allowed { get; } = Directory.CreateTempSubdirectory("bearing-allowed-").FullName;
 
-    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+    internal ServiceProcess Process { get; private set; } = null!;
 
-    public async ValueTask InitializeAsync() => _service = await ServiceProcess.Start(_data, allow: [$"sqlite://{_allowed}"]);
+    public async ValueTask InitializeAsync() => Process = await ServiceProcess.Start(Data, allow: [$"sqlite://{Allowed}"]);
 
     public async ValueTask DisposeAsync()
     {
-        await _service.DisposeAsync();
-        Directory.Delete(_data, true);
-        Directory.Delete(_allowed, true);
+        await Process.DisposeAsync();
+        Directory.Delete(Data, true);
+        Directory.Delete(Allowed, true);
     }
 
-    private async Task Restart(Action? between = null)
+    internal async Task Restart(Action? between = null)
     {
-        _service.Kill();
+        Process.Kill();
         between?.Invoke();
-        await _service.DisposeAsync();
-        _service = await ServiceProcess.Start(_data, allow: [$"sqlite://{_allowed}"]);
+        await Process.DisposeAsync();
+        await InitializeAsync();
     }
+}
+
+/// <summary>Nothing is lost, and nothing that is asked or sent brings a book or the service down.</summary>
+public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<ReliableService>
+{
+    private readonly string _data = reliable.Data;
+    private readonly string _allowed = reliable.Allowed;
+
+    private ServiceProcess Service => reliable.Process;
+
+    private BearingClient Client => Service.Client;
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private Task Restart(Action? between = null) => reliable.Restart(between);
 
     [Theory]
     [InlineData("..")]
@@ -43,11 +56,11 @@ public sealed class ReliabilityTests : IAsyncLifetime
     [InlineData("...")]
     public async Task A_name_of_dots_names_nothing_and_removes_nothing(string name)
     {
-        var book = await DemoService.NewBook(Client, "dots");
+        var book = await Shared("dots");
         foreach (var remove in (Func<Task>[])[() => Client.RemoveMapping(book, name, Cancel), () => Client.RemoveQuestion(book, name, Cancel), () => Client.RemoveSource(book, name, Cancel)])
             Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Assert.ThrowsAsync<BearingProblemException>(remove)).Status);
         // The way in which a client of another hand would do it: the address of the book itself.
-        using var deleted = await _service.Http.DeleteAsync(new Uri($"api/books/{book}/mappings/..", UriKind.Relative), Cancel);
+        using var deleted = await Service.Http.DeleteAsync(new Uri($"api/books/{book}/mappings/..", UriKind.Relative), Cancel);
         Assert.False(deleted.IsSuccessStatusCode);
         Assert.Contains(await Client.Books(Cancel), b => b.Id == book);
     }
@@ -105,9 +118,6 @@ public sealed class ReliabilityTests : IAsyncLifetime
         var (good, spoilt) = (await DemoService.NewBook(Client, "good"), await DemoService.NewBook(Client, "spoilt"));
         await Restart(() => File.WriteAllText(Path.Combine(_data, "books", spoilt, "facts.duckdb"), "not a database"));
         await OnlyApart(good, spoilt);
-        // Erasing it is still possible, by its id.
-        await Client.Erase(spoilt, spoilt, Cancel);
-        Assert.Equal("ok", (await Client.Health(Cancel)).Status);
     }
 
     /// <summary>A load that was committed and whose write-ahead file vanished is told, not lost without a word.</summary>
@@ -120,8 +130,8 @@ public sealed class ReliabilityTests : IAsyncLifetime
         var wal = Path.Combine(_data, "books", lacking, "facts.duckdb.wal");
         Assert.True(File.Exists(wal));
         await Restart(() => File.Delete(wal));
-        await OnlyApart(good, lacking);
         Assert.Contains("edition 4 was committed (load 3 of statistics-actual.csv)", (await Client.Books(Cancel)).Single(b => b.Id == lacking).Problem, StringComparison.Ordinal);
+        await OnlyApart(good, lacking);
     }
 
     private async Task OnlyApart(string good, string apart)
@@ -133,6 +143,9 @@ public sealed class ReliabilityTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.ServiceUnavailable, (await Assert.ThrowsAsync<BearingProblemException>(() => Client.Book(apart, Cancel))).Status);
         var health = await Client.Health(Cancel);
         Assert.Equal(("degraded", apart), (health.Status, Assert.Single(health.Damaged)));
+        // Erasing it is still possible, by its id.
+        await Client.Erase(apart, apart, Cancel);
+        Assert.Equal("ok", (await Client.Health(Cancel)).Status);
     }
 
     /// <summary>A download that was cut off in the middle of a line.</summary>
@@ -144,7 +157,7 @@ public sealed class ReliabilityTests : IAsyncLifetime
     [InlineData("records", null, "Claim,Amount\nC1,5\n", "which table")]
     public async Task A_row_with_fewer_fields_is_refused_with_its_number_and_what_is_missing_is_said(string? kind, string? table, string csv, string said)
     {
-        var book = (await Client.Books(Cancel)).FirstOrDefault(b => b.Id == "short")?.Id ?? await DemoService.NewBook(Client, "short");
+        var book = await Shared("short");
         using var content = new MemoryStream(Encoding.UTF8.GetBytes(csv));
         var upload = await Client.Upload(book, "short.csv", content, Cancel);
         var job = await Client.Load(book, new LoadRequest(upload.Id, kind, Table: table), Guid.NewGuid().ToString(), Cancel);
@@ -159,7 +172,7 @@ public sealed class ReliabilityTests : IAsyncLifetime
     public async Task Nothing_sent_as_null_is_an_error_of_the_service()
     {
         await DemoService.NewBook(Client, "nulls", "statistics-actual.csv");
-        var document = JsonNode.Parse(await _service.Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
+        var document = JsonNode.Parse(await Service.Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
         var failures = new List<string>();
         foreach (var (path, operations) in document["paths"]!.AsObject())
             foreach (var (method, operation) in operations!.AsObject().Where(o => o.Key is "post" or "put"))
@@ -170,7 +183,7 @@ public sealed class ReliabilityTests : IAsyncLifetime
                 foreach (var body in Nulls(sample).Prepend(sample).Prepend(null).Prepend(new JsonObject()).Prepend(new JsonArray()))
                 {
                     using var request = new HttpRequestMessage(new HttpMethod(method.ToUpperInvariant()), new Uri(address, UriKind.Relative)) { Content = new StringContent(body?.ToJsonString() ?? "null", Encoding.UTF8, "application/json") };
-                    using var response = await _service.Http.SendAsync(request, Cancel);
+                    using var response = await Service.Http.SendAsync(request, Cancel);
                     if ((int)response.StatusCode == 500) failures.Add($"{method} {path} {body?.ToJsonString()}");
                 }
             }
@@ -234,7 +247,7 @@ public sealed class ReliabilityTests : IAsyncLifetime
         await Client.KeepSource(book, "lite", new NewSource("sqlite", $"sqlite://{path}"), Cancel);
         var fetch = await Client.Fetch(book, "lite", new FetchRequest(Query: "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT max(i) FROM n"), Cancel);
         Assert.Equal("done", (await DemoService.Load(Client, book, "statistics-actual.csv")).State);
-        using (var cancelled = await _service.Http.DeleteAsync(new Uri($"api/books/{book}/jobs/{fetch.Id}", UriKind.Relative), Cancel)) Assert.True(cancelled.IsSuccessStatusCode);
+        using (var cancelled = await Service.Http.DeleteAsync(new Uri($"api/books/{book}/jobs/{fetch.Id}", UriKind.Relative), Cancel)) Assert.True(cancelled.IsSuccessStatusCode);
         await foreach (var state in Client.Follow(book, fetch.Id, Cancel)) fetch = state;
         Assert.Equal("cancelled", fetch.State);
     }
@@ -245,12 +258,15 @@ public sealed class ReliabilityTests : IAsyncLifetime
     [InlineData("link.db")]
     public async Task No_address_leads_out_of_what_the_owner_allowed(string below)
     {
-        var book = (await Client.Books(Cancel)).FirstOrDefault(b => b.Id == "inside")?.Id ?? await DemoService.NewBook(Client, "inside");
+        var book = await Shared("inside");
         var link = Path.Combine(_allowed, "link.db");
         if (!File.Exists(link)) File.CreateSymbolicLink(link, Path.Combine(_data, "state.db"));
         var refused = await Assert.ThrowsAsync<BearingProblemException>(() => Client.KeepSource(book, "x", new NewSource("sqlite", $"sqlite://{_allowed}/{below}"), Cancel));
         Assert.Equal(HttpStatusCode.Forbidden, refused.Status);
     }
+
+    /// <summary>A book for all cases of a test.</summary>
+    private async Task<string> Shared(string book) => (await Client.Books(Cancel)).FirstOrDefault(b => b.Id == book)?.Id ?? await DemoService.NewBook(Client, book);
 
     private async Task<string> Audit(string sql)
     {

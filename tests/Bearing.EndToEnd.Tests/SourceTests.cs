@@ -8,33 +8,45 @@ using Xunit;
 
 namespace Bearing.EndToEnd.Tests;
 
-/// <summary>Tables from feeds and databases: only where the owner allows, only read, whole in spite of lost connections, secrets kept.</summary>
-public sealed class SourceTests : IAsyncLifetime
+/// <summary>A service that may read one feed, the SQLite files of one folder and one PostgreSQL database.</summary>
+public sealed class SourcesService : IAsyncLifetime
 {
-    private readonly string _data = Directory.CreateTempSubdirectory("bearing-sources-").FullName;
-    private readonly string _folder = Directory.CreateTempSubdirectory("bearing-db-").FullName;
-    private readonly int _port = ServiceProcess.FreePort();
-    private LedgerSystem? _feed;
-    private ServiceProcess? _service;
+    internal string Data { get; } = Directory.CreateTempSubdirectory("bearing-sources-").FullName;
 
-    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+    internal string Folder { get; } = Directory.CreateTempSubdirectory("bearing-db-").FullName;
 
-    private BearingClient Client => _service!.Client;
+    internal int Port { get; } = ServiceProcess.FreePort();
+
+    internal LedgerSystem Feed { get; private set; } = null!;
+
+    internal ServiceProcess Process { get; private set; } = null!;
 
     public async ValueTask InitializeAsync()
     {
-        _feed = await LedgerSystem.Start("--key", "open-sesame", "--break-every", "5");
-        _service = await ServiceProcess.Start(_data, false, _feed.Address, $"sqlite://{_folder}/allowed/", $"postgres://127.0.0.1:{_port}/finance");
-        Directory.CreateDirectory(Path.Combine(_folder, "allowed"));
+        Feed = await LedgerSystem.Start("--key", "open-sesame", "--break-every", "5");
+        Directory.CreateDirectory(Path.Combine(Folder, "allowed"));
+        Process = await ServiceProcess.Start(Data, false, Feed.Address, $"sqlite://{Folder}/allowed/", $"postgres://127.0.0.1:{Port}/finance");
     }
 
     public async ValueTask DisposeAsync()
     {
-        if (_service is not null) await _service.DisposeAsync();
-        if (_feed is not null) await _feed.DisposeAsync();
-        Directory.Delete(_data, true);
-        Directory.Delete(_folder, true);
+        await Process.DisposeAsync();
+        await Feed.DisposeAsync();
+        Directory.Delete(Data, true);
+        Directory.Delete(Folder, true);
     }
+}
+
+/// <summary>Tables from feeds and databases: only where the owner allows, only read, whole in spite of lost connections, secrets kept.</summary>
+public sealed class SourceTests(SourcesService sources) : IClassFixture<SourcesService>
+{
+    private readonly string _data = sources.Data;
+    private readonly string _folder = sources.Folder;
+    private readonly int _port = sources.Port;
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private BearingClient Client => sources.Process.Client;
 
     private async Task<JobDto> Fetch(string book, string source, FetchRequest what)
     {
@@ -54,7 +66,7 @@ public sealed class SourceTests : IAsyncLifetime
     public async Task A_month_of_journals_comes_by_feed_over_a_connection_that_breaks_and_equals_the_file()
     {
         var book = await DemoService.NewBook(Client, "by-feed");
-        Assert.True((await Client.KeepSource(book, "ledger", new NewSource("odata", _feed!.Address, null, "open-sesame"), Cancel)).HasSecret);
+        Assert.True((await Client.KeepSource(book, "ledger", new NewSource("odata", sources.Feed.Address, null, "open-sesame"), Cancel)).HasSecret);
         var lines = await Fetch(book, "ledger", new FetchRequest("JournalLines", Filter: "contains(JournalNo,'-2609-')"));
         Assert.True(lines.State == "done", lines.Problem?.Detail);
         var headings = await Fetch(book, "ledger", new FetchRequest("JournalHeadings", Columns: ["JournalNo", "PostingDate", "Entity"], Filter: "PostingDate ge 2026-09-01"));
@@ -78,14 +90,14 @@ public sealed class SourceTests : IAsyncLifetime
     public async Task Secrets_are_never_shown_nor_stored_readably_nor_sent_elsewhere()
     {
         var book = await DemoService.NewBook(Client, "secret");
-        await Client.KeepSource(book, "ledger", new NewSource("odata", _feed!.Address, null, "open-sesame"), Cancel);
-        Assert.DoesNotContain("sesame", await _service!.Http.GetStringAsync(new Uri($"api/books/{book}/sources", UriKind.Relative), Cancel), StringComparison.Ordinal);
+        await Client.KeepSource(book, "ledger", new NewSource("odata", sources.Feed.Address, null, "open-sesame"), Cancel);
+        Assert.DoesNotContain("sesame", await sources.Process.Http.GetStringAsync(new Uri($"api/books/{book}/sources", UriKind.Relative), Cancel), StringComparison.Ordinal);
         foreach (var file in Directory.EnumerateFiles(_data, "*", SearchOption.AllDirectories).Where(f => new FileInfo(f).Length < 1_000_000 && !f.EndsWith(".lock", StringComparison.Ordinal)))
             Assert.DoesNotContain("open-sesame", await File.ReadAllTextAsync(file, Cancel), StringComparison.Ordinal);
         // A new user keeps the secret for the same address.
-        Assert.True((await Client.KeepSource(book, "ledger", new NewSource("odata", _feed.Address), Cancel)).HasSecret);
-        Assert.False((await Client.KeepSource(book, "ledger", new NewSource("odata", _feed.Address + "other/"), Cancel)).HasSecret);
-        await Client.KeepSource(book, "ledger", new NewSource("odata", _feed.Address, null, "wrong"), Cancel);
+        Assert.True((await Client.KeepSource(book, "ledger", new NewSource("odata", sources.Feed.Address), Cancel)).HasSecret);
+        Assert.False((await Client.KeepSource(book, "ledger", new NewSource("odata", sources.Feed.Address + "other/"), Cancel)).HasSecret);
+        await Client.KeepSource(book, "ledger", new NewSource("odata", sources.Feed.Address, null, "wrong"), Cancel);
         Assert.Contains("does not let Bearing in", (await Fetch(book, "ledger", new FetchRequest("Accounts"))).Problem!.Detail, StringComparison.Ordinal);
     }
 

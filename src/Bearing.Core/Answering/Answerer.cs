@@ -301,7 +301,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, sum));
         if (plan.EntityFilter is { } covered) filters = filters.Add(covered);
         var subject = plan.Blocks[0].Sides[0];
-        var page = await facts.Lines(_view, new LineQuery(subject.Version!.Id, subject.Stored, filters, LineOrder.AsLoaded, 1) { WithLoads = true }, cancel);
+        var page = await facts.Lines(_view, new LineQuery(subject.Version!.Id, subject.Stored, filters, LineOrder.AsLoaded, 0) { WithLoads = true }, cancel);
         var stored = shown * sum.ShownSign;
         return new TieOut(stored == page.Sum ? TieOutState.Ties : TieOutState.Differs, stored, page.Sum, page.Count) { Loads = page.Loads };
     }

@@ -50,7 +50,7 @@ public enum LineOrder
     Oldest,
 }
 
-/// <param name="Limit">1 to <see cref="MostLines"/>.</param>
+/// <param name="Limit">Up to <see cref="MostLines"/>; 0 where only their number and sum are wanted.</param>
 /// <param name="Cursor">What the previous page gave, or null for the first.</param>
 public sealed record LineQuery(
     int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, LineOrder Order, int Limit, string? Cursor = null)

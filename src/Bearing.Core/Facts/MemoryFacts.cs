@@ -145,7 +145,7 @@ public sealed class MemoryFacts : IFacts
                 && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude))
             .Select(l => (Line: l, At: LineCursor.At(l, query.Order))).OrderBy(l => LineCursor.Falls(query.Order) ? -l.At.Key : l.At.Key).ThenBy(l => l.At.Load).ThenBy(l => l.At.Row).Select(l => l.Line).ToList();
         var after = LineCursor.Parse(query.Cursor);
-        var page = matches.Where(l => after is null || IsAfter(l, after.Value, query.Order)).Take(query.Limit + 1).ToList();
+        var page = matches.Where(l => after is null || IsAfter(l, after.Value, query.Order)).Take(query.Limit == 0 ? 0 : query.Limit + 1).ToList();
         var more = page.Count > query.Limit;
         if (more) page.RemoveAt(query.Limit);
         var next = more ? LineCursor.At(page[^1], query.Order).ToString() : null;

@@ -11,6 +11,9 @@ namespace Bearing.Service.Books;
 /// </summary>
 public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, ILogger<BookChanges> log)
 {
+    /// <summary>How long what was taken back can still be looked at in the editions in which it counted.</summary>
+    public static readonly TimeSpan KeptUndone = TimeSpan.FromDays(90);
+
     /// <exception cref="Hosting.ProblemException">404 when there is no such book.</exception>
     public async Task<T> Run<T>(string book, Func<OpenBook, DuckWriter, T> change, CancellationToken cancel)
     {

@@ -16,6 +16,7 @@ public static class BookEndpoints
         var books = app.MapGroup("/api/books").WithTags("Books");
         books.MapGet("/", (BookShelf shelf) => Summaries(shelf)).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
         books.MapPost("/", Create).WithName("CreateBook").Produces<BookDto>(StatusCodes.Status201Created).ProducesProblem(409).ProducesProblem(422);
+        books.MapPost("/{book}/purge", Purge).WithName("PurgeBook").Produces<PurgeDto>().ProducesProblem(409);
         books.MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition())).WithName("GetBook").ProducesProblem(404);
         books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>().ProducesProblem(422);
         books.MapDelete("/{book}", Erase).WithName("EraseBook").Produces(204).ProducesProblem(404).ProducesProblem(409);
@@ -39,6 +40,19 @@ public static class BookEndpoints
         }
         if (confirm != name) throw new ProblemException(409, "Erasing needs to be confirmed", confirm is null ? $"“{book}” and all its loads would be erased." : $"“{confirm}” is not the name of the book {book}.", $"Say its name again to erase it: confirm={name}.");
         return await changes.Erase(book, open, cancel) ? Results.NoContent() : throw ProblemException.NoBook(book);
+    }
+
+    /// <summary>Like erasing, it cannot be taken back, so the book's name is said again.</summary>
+    private static async Task<PurgeDto> Purge(string book, string? confirm, BookShelf shelf, BookChanges changes, LeftoverSweep sweep, TimeProvider clock, CancellationToken cancel)
+    {
+        var open = shelf.Get(book);
+        var name = open.Store.Read().Definition.Name;
+        if (confirm != name) throw new ProblemException(409, "Purging needs to be confirmed", $"What was taken back in “{name}” would be removed for good, and the editions in which it counted could no longer be read.", $"Say the book's name again to do so: confirm={name}.");
+        long Size() => new DirectoryInfo(open.Folder).EnumerateFiles("*", SearchOption.AllDirectories).Sum(f => f.Length);
+        var before = Size();
+        var purged = await changes.Run(book, (_, writer) => writer.Purge(clock.GetUtcNow().UtcDateTime), cancel);
+        await sweep.Run(book, open, cancel);
+        return new PurgeDto(purged?.Loads ?? [], purged?.Edition ?? open.Store.LatestEdition(), Math.Max(0, before - Size()));
     }
 
     private static async Task<BookDto> Restore(string book, BookShelf shelf, BookChanges changes)

@@ -20,7 +20,9 @@ public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider
     public async Task<long> Run(string book, OpenBook open, CancellationToken cancel)
     {
         await using var db = await state.CreateDbContextAsync(cancel);
-        var loaded = open.Store.Loads().Select(l => l.Sha256).ToHashSet();
+        var loads = open.Store.Loads();
+        var loaded = loads.Where(l => l.PurgedIn is null).Select(l => l.Sha256).ToHashSet();
+        var purged = loads.Where(l => l.PurgedIn is not null).Select(l => l.Sha256).ToHashSet();
         var before = (clock.GetUtcNow() - Forgotten).UtcTicks;
         var waiting = await db.Uploads.AsNoTracking().Where(u => u.Book == book && u.CreatedTicks >= before).Select(u => u.Sha256).ToListAsync(cancel);
         var jobs = await db.Jobs.AsNoTracking().Where(j => j.Book == book && (j.State == JobState.Queued || j.State == JobState.Running || j.State == JobState.Committing)).Select(j => j.Id).ToListAsync(cancel);
@@ -31,6 +33,7 @@ public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider
             var name = file.Name;
             var limit = name.Contains(".unpacked", StringComparison.Ordinal) ? Unpacked : name.EndsWith(".part", StringComparison.Ordinal) || name.Contains(".part.", StringComparison.Ordinal) ? Broken : Forgotten;
             if (limit == Forgotten && needed.Contains(name)) continue;
+            if (purged.Contains(name)) limit = TimeSpan.Zero;
             if (jobs.Exists(j => name.Contains(j, StringComparison.Ordinal)) || clock.GetUtcNow().UtcDateTime - file.LastWriteTimeUtc < limit) continue;
             freed += file.Length;
             file.Delete();

@@ -3,8 +3,8 @@ using Bearing.Service.Books;
 
 namespace Bearing.Service.Hosting;
 
-/// <summary>At the start and every hour: removes for good what lies in recycle folders long enough, and what broken uploads, fetches and previews left behind.</summary>
-internal sealed class Housekeeping(BookShelf shelf, LeftoverSweep sweep, TimeProvider clock, ILogger<Housekeeping> log) : BackgroundService
+/// <summary>At the start and every hour: removes for good what lies in recycle folders or was taken back long enough ago, and what broken uploads, fetches and previews left behind.</summary>
+internal sealed class Housekeeping(BookShelf shelf, LeftoverSweep sweep, BookChanges changes, TimeProvider clock, ILogger<Housekeeping> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromHours(1);
 
@@ -17,7 +17,11 @@ internal sealed class Housekeeping(BookShelf shelf, LeftoverSweep sweep, TimePro
             {
                 shelf.SweepErased();
                 foreach (var id in shelf.Ids().Except(shelf.Damaged.Keys))
-                    if (shelf.Find(id) is { } open) await sweep.Run(id, open, stoppingToken);
+                {
+                    if (shelf.Find(id) is not { } open) continue;
+                    await changes.Run(id, (_, writer) => writer.Purge(clock.GetUtcNow().UtcDateTime - BookChanges.KeptUndone), stoppingToken);
+                    await sweep.Run(id, open, stoppingToken);
+                }
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException or BookDamagedException or Data.Facts.Duck.BookGoneException)
             {

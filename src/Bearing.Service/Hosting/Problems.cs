@@ -36,6 +36,7 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
     {
         ProblemException p => (p.Status, new ProblemDto(p.Title, p.Message, p.Remedy)),
         BookGoneException => (404, new ProblemDto("No such book", "The book was erased.", "List the books with GET /api/books or “bearing books”.")),
+        EditionPurgedException e => (410, new ProblemDto("This edition can no longer be read", e.Message, "Leave the edition out to ask the book as it is now.")),
         BookDamagedException d => (503, new ProblemDto("This book cannot be opened", $"The book {d.Id} is set apart. {d.Message}", "Put its folder back from a backup and start the service again, or erase the book. The other books are not affected.")),
         LoadRefusedException r => (422, new ProblemDto("The file cannot be loaded", r.Refusal.Because, r.Refusal.Remedy)),
         RowsRefusedException r => (422, new ProblemDto("Rows were refused", r.Message, "Correct the rows listed and load the file again.", [.. r.Receipt.Refused.Select(LoadMapping.ToDto)])),

@@ -22,7 +22,7 @@ internal static class LoadMapping
     public static string Place(int row) => RowPlace.Of(row) is var (sheet, at) && sheet >= 0 ? $"sheet {sheet + 1} row {at}" : $"line {row}";
 
     public static LoadDto ToDto(LoadRecord l) => new(l.Load, l.Edition, l.UndoneIn, new DateTimeOffset(DateTime.SpecifyKind(l.At, DateTimeKind.Utc)), l.File, Name(l.Kind),
-        l.Receipt.Scenario, l.Receipt.RowsTaken, ToDto(l.Receipt));
+        l.Receipt.Scenario, l.Receipt.RowsTaken, ToDto(l.Receipt), l.PurgedIn);
 
     public static string Name(Enum value) => string.Concat(value.ToString().Select((c, i) => char.IsUpper(c) && i > 0 ? $"-{char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
 

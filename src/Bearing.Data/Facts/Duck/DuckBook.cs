@@ -12,6 +12,9 @@ namespace Bearing.Data.Facts.Duck;
 /// <param name="At">UTC.</param>
 public sealed record EditionRecord(int Edition, DateTime At, string What);
 
+/// <summary>Something that counted in the edition was removed for good since.</summary>
+public sealed class EditionPurgedException(int edition, int load) : Exception($"Load {load} counted in edition {edition}; it was taken back later, and purged.");
+
 /// <summary>A book's fact file: its editions, members, loads. Reading is free; changes go through <see cref="DuckWriter"/>.</summary>
 public sealed class DuckBook : IDisposable
 {
@@ -69,6 +72,7 @@ public sealed class DuckBook : IDisposable
 
     /// <summary>The book as it is now, or as it was after an earlier edition.</summary>
     /// <exception cref="ArgumentOutOfRangeException">When there is no such edition yet.</exception>
+    /// <exception cref="EditionPurgedException">When it can no longer be read.</exception>
     public Book Read(int? edition = null)
     {
         using var connection = Store.Open();
@@ -76,6 +80,8 @@ public sealed class DuckBook : IDisposable
         var at = edition ?? latest;
         ArgumentOutOfRangeException.ThrowIfLessThan(at, 1, nameof(edition));
         ArgumentOutOfRangeException.ThrowIfGreaterThan(at, latest, nameof(edition));
+        var gone = DuckStore.Rows(connection, $"SELECT min(load) FROM loads WHERE purged_in IS NOT NULL AND edition <= {at} AND undone_in > {at}", r => r.IsDBNull(0) ? (int?)null : r.GetInt32(0))[0];
+        if (gone is { } load) throw new EditionPurgedException(at, load);
         return Read(connection, at);
     }
 
@@ -135,7 +141,7 @@ public sealed class DuckBook : IDisposable
     public List<LoadRecord> Loads()
     {
         using var connection = Store.Open();
-        return DuckStore.Rows(connection, "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt FROM loads ORDER BY load DESC", ToRecord);
+        return DuckStore.Rows(connection, "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt, purged_in FROM loads ORDER BY load DESC", ToRecord);
     }
 
     /// <summary>What was done to the book after one edition up to another, oldest first.</summary>
@@ -148,13 +154,13 @@ public sealed class DuckBook : IDisposable
     public LoadRecord? LoadOfJob(string job)
     {
         using var connection = Store.Open();
-        return DuckStore.Rows(connection, "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt FROM loads WHERE job = $1 ORDER BY load", ToRecord, job).FirstOrDefault();
+        return DuckStore.Rows(connection, "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt, purged_in FROM loads WHERE job = $1 ORDER BY load", ToRecord, job).FirstOrDefault();
     }
 
     public void Dispose() => Store.Dispose();
 
     private static LoadRecord ToRecord(IDataRecord r) => new(r.GetInt32(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetInt32(2), r.GetDateTime(3), r.GetString(4),
-        r.GetString(5), Enum.Parse<TableKind>(r.GetString(6)), JsonSerializer.Deserialize<LoadReceipt>(r.GetString(7), Json)!);
+        r.GetString(5), Enum.Parse<TableKind>(r.GetString(6)), JsonSerializer.Deserialize<LoadReceipt>(r.GetString(7), Json)!, r.IsDBNull(8) ? null : r.GetInt32(8));
 
     private static List<Member> Members(DuckDBConnection connection, int edition) => DuckStore.Rows(connection,
         $"""

@@ -52,14 +52,13 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
             """;
         return await store.Query(connection =>
         {
-            var (count, sum) = DuckStore.Rows(connection, $"SELECT count(*), coalesce(CAST(sum(amount) AS DECIMAL(38,4)), 0) FROM lines WHERE {where} ORDER BY 1",
-                r => (r.GetInt64(0), r.GetDecimal(1)), values)[0];
-            var lines = DuckStore.Rows(connection, sql, ToLine, values);
-            var more = lines.Count > query.Limit;
+            var loads = DuckStore.Rows(connection, $"SELECT {(query.WithLoads ? "load" : "0 AS load")}, count(*), coalesce(CAST(sum(amount) AS DECIMAL(38,4)), 0) FROM lines WHERE {where} GROUP BY 1 ORDER BY 1",
+                r => (Load: r.GetInt32(0), Count: r.GetInt64(1), Sum: r.GetDecimal(2)), values);
+            var lines = query.Limit == 0 ? [] : DuckStore.Rows(connection, sql, ToLine, values);
+            var more = query.Limit > 0 && lines.Count > query.Limit;
             if (more) lines.RemoveAt(query.Limit);
             var next = more ? LineCursor.At(lines[^1], query.Order).ToString() : null;
-            var loads = query.WithLoads ? DuckStore.Rows(connection, $"SELECT load, count(*) FROM lines WHERE {where} GROUP BY load ORDER BY load", r => (r.GetInt32(0), r.GetInt64(1)), values) : [];
-            return new LinePage([.. lines], count, sum, next) { Loads = [.. loads] };
+            return new LinePage([.. lines], loads.Sum(l => l.Count), loads.Sum(l => l.Sum), next) { Loads = query.WithLoads ? [.. loads.Select(l => (l.Load, l.Count))] : [] };
         }, cancel);
     }
 

@@ -79,6 +79,7 @@ internal static class DuckSchema
             "CREATE TABLE IF NOT EXISTS words (word INTEGER NOT NULL, text VARCHAR NOT NULL, target VARCHAR NOT NULL, taught_by VARCHAR NOT NULL, made_at TIMESTAMP NOT NULL, from_edition INTEGER NOT NULL, until_edition INTEGER)",
             "CREATE TABLE IF NOT EXISTS rates (load INTEGER NOT NULL, period INTEGER NOT NULL, currency VARCHAR NOT NULL, kind VARCHAR NOT NULL, scenario VARCHAR NOT NULL, value DECIMAL(18,8) NOT NULL, quotation VARCHAR NOT NULL)",
             "ALTER TABLE rates ADD COLUMN IF NOT EXISTS applies_from INTEGER DEFAULT 0",
+            "ALTER TABLE loads ADD COLUMN IF NOT EXISTS purged_in INTEGER",
             "ALTER TABLE remarks ADD COLUMN IF NOT EXISTS entity INTEGER",
             "ALTER TABLE remarks ADD COLUMN IF NOT EXISTS notice BOOLEAN DEFAULT false",
         ]) DuckStore.Execute(connection, sql);

@@ -82,6 +82,20 @@ public sealed class DuckStore : IDisposable
         return query(connection);
     }, cancel, TaskCreationOptions.None, _gate);
 
+    /// <summary>Gives the room of deleted rows back, to later rows or to the disk; left for another time while somebody reads.</summary>
+    public void Compact()
+    {
+        using var connection = Open();
+        try
+        {
+            Execute(connection, "CHECKPOINT");
+        }
+        catch (DuckDBException)
+        {
+            // The engine does so by itself when it can.
+        }
+    }
+
     /// <summary>
     /// Lets the engine work in the caller's thread only, until disposed. While rows are appended a second thread costs more than
     /// it brings: the caller spins until it is done, on the core that reading and mapping need.

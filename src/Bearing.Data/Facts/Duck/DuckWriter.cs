@@ -38,7 +38,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             var version = command.Target is null ? (int?)null : VersionId(connection, command.Target);
             var kept = string.Join(',', result.Kept);
             // Rates that are in the book translate anew what they hold for, which the receipt tells.
-            void Save(LoadReceipt receipt) => DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10)", load, edition, clock.GetUtcNow().UtcDateTime,
+            void Save(LoadReceipt receipt) => DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10, NULL)", load, edition, clock.GetUtcNow().UtcDateTime,
                 command.Job, command.FileName, command.Sha256, command.Mapping.Kind.ToString(), version, kept, JsonSerializer.Serialize(receipt, DuckBook.Json));
             Save(result.Receipt);
             if (command.Mapping.Kind == TableKind.Rates && new Retranslation(connection, edition).Run() is { Count: > 0 } anew)
@@ -94,6 +94,29 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         new Retranslation(connection, edition).Run();
         return (edition, $"load {load} taken back");
     });
+
+    /// <summary>Removes for good what loads brought that were taken back up to a time: the editions in which they counted can no longer be read.</summary>
+    /// <param name="upTo">UTC.</param>
+    /// <returns>The loads, and the edition that tells of it; null where there are none.</returns>
+    public (ImmutableArray<int> Loads, int Edition)? Purge(DateTime upTo)
+    {
+        using (var connection = book.Store.Open())
+            if (Purgeable(connection, upTo).IsEmpty) return null;
+        var purged = Change(false, (connection, edition) =>
+        {
+            var loads = Purgeable(connection, upTo);
+            var (list, parts) = (string.Join(',', loads), $"(SELECT part FROM parts WHERE load IN ({string.Join(',', loads)}))");
+            foreach (var table in (string[])["postings", "cells", "part_spans"]) DuckStore.Execute(connection, $"DELETE FROM {table} WHERE part IN {parts}");
+            foreach (var table in (string[])["records", "remarks", "rates", "table_fields", "parts"]) DuckStore.Execute(connection, $"DELETE FROM {table} WHERE load IN ({list})");
+            DuckStore.Execute(connection, $"UPDATE loads SET purged_in = {edition} WHERE load IN ({list})");
+            return ((loads, edition), $"{(loads.Length == 1 ? $"load {list}, which was taken back, was" : $"{loads.Length:N0} loads that were taken back were")} purged");
+        });
+        book.Store.Compact();
+        return purged;
+    }
+
+    private static ImmutableArray<int> Purgeable(DuckDBConnection connection, DateTime upTo) =>
+        [.. DuckStore.Rows(connection, "SELECT load FROM loads JOIN editions e ON e.edition = undone_in WHERE purged_in IS NULL AND e.made_at <= $1 ORDER BY load", r => r.GetInt32(0), upTo)];
 
     /// <summary>Gives something another name, from a new edition on.</summary>
     /// <param name="target">As <see cref="TaughtWord.Target"/>; whoever calls has made sure that the book has it.</param>

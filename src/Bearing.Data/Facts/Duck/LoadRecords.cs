@@ -109,7 +109,8 @@ public sealed class WarningsException(LoadReceipt receipt)
 
 /// <summary>A load as the book keeps it.</summary>
 /// <param name="UndoneIn">Edition that took it back, or null while it counts.</param>
-public sealed record LoadRecord(int Load, int Edition, int? UndoneIn, DateTime At, string File, string Sha256, TableKind Kind, LoadReceipt Receipt);
+/// <param name="PurgedIn">Edition from which on nothing of it is left but its receipt; null before.</param>
+public sealed record LoadRecord(int Load, int Edition, int? UndoneIn, DateTime At, string File, string Sha256, TableKind Kind, LoadReceipt Receipt, int? PurgedIn = null);
 
 /// <summary>Rows were refused, so nothing landed.</summary>
 public sealed class RowsRefusedException(LoadReceipt receipt)
