@@ -36,6 +36,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book}/purge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PurgeBook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book}": {
         parameters: {
             query?: never;
@@ -966,6 +982,8 @@ export interface components {
             /** Format: int64 */
             rows: number;
             receipt: components["schemas"]["ReceiptDto"];
+            /** Format: int32 */
+            purgedIn?: null | number;
         };
         LoadPreview: {
             fileName: string;
@@ -1225,6 +1243,13 @@ export interface components {
             remedy: null | string;
             refused?: null | components["schemas"]["RefusalDto"][];
             warnings?: null | components["schemas"]["WarningDto"][];
+        };
+        PurgeDto: {
+            loads: number[];
+            /** Format: int32 */
+            edition: number;
+            /** Format: int64 */
+            freed: number;
         };
         QuestionDto: {
             /** Format: int32 */
@@ -1667,6 +1692,39 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PurgeBook: {
+        parameters: {
+            query?: {
+                confirm?: string;
+            };
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurgeDto"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
