@@ -16,7 +16,8 @@ internal static class Company
     public static LoadTarget Actual { get; } = new("actual", "Actual", ScenarioKind.Actual, "v1", null);
 
     /// <param name="suppliers">Members of a dimension with names of their own.</param>
-    public static OpenBook NewBook(BookShelf shelf, string folder, int suppliers = 0)
+    /// <param name="currency">In which all entities keep their books; the book's own when left out.</param>
+    public static OpenBook NewBook(BookShelf shelf, string folder, int suppliers = 0, string currency = "")
     {
         shelf.TryCreate(new BookDefinition
         {
@@ -34,7 +35,7 @@ internal static class Company
         var book = shelf.Find("bench")!;
         LoadText(book, folder, TableKind.Accounts, "Code,Name,Parent,Type\nINC,Income,,income\nCOS,Costs,,cost\n" + string.Concat(Enumerable.Range(0, Accounts)
             .Select(i => $"{Account(i)},Account {i},{(i < Accounts / 3 ? "INC,income" : "COS,cost")}\n")));
-        LoadText(book, folder, TableKind.Entities, "Code,Name\n" + string.Concat(Enumerable.Range(0, Entities).Select(i => $"E{i:D2},Entity {i}\n")));
+        LoadText(book, folder, TableKind.Entities, "Code,Name,Currency\n" + string.Concat(Enumerable.Range(0, Entities).Select(i => $"E{i:D2},Entity {i},{currency}\n")));
         string[] kinds = ["Harbourline", "Quaystone", "Millbrook", "Sandvale", "Oxtarn", "Fernhithe", "Greywater", "Larkmoor", "Pinewharf", "Coldbeck"];
         if (suppliers > 0) LoadText(book, folder, TableKind.Members, "Code,Name\n" + string.Concat(Enumerable.Range(0, suppliers).Select(i => $"S{i:D5},{kinds[i % 10]} {i} {kinds[i / 10 % 10]} Trading\n")), "supplier");
         return book;
@@ -63,11 +64,14 @@ internal static class Company
             new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add), source, false, null, default);
     }
 
-    private static void LoadText(OpenBook book, string folder, TableKind kind, string csv, string? dimension = null)
+    public static LoadReceipt LoadRates(OpenBook book, string folder, decimal rate) => LoadText(book, folder, TableKind.Rates,
+        "Month,Currency,Average\n" + string.Concat(Enumerable.Range(1, 12).Select(m => FormattableString.Invariant($"2026-{m:D2},SEK,{rate}\n"))));
+
+    private static LoadReceipt LoadText(OpenBook book, string folder, TableKind kind, string csv, string? dimension = null)
     {
         var path = Path.Combine(folder, $"{kind}.csv");
         File.WriteAllText(path, csv);
-        Load(book, path, kind, dimension);
+        return Load(book, path, kind, dimension);
     }
 
     private static string Account(int i) => (4000 + (i * 10)).ToString(CultureInfo.InvariantCulture);

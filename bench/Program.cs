@@ -16,6 +16,9 @@ switch (args)
     case ["load", var ledger, var folder]:
         Load(ledger, folder);
         return 0;
+    case ["retranslate", var ledger, var folder]:
+        Retranslate(ledger, folder);
+        return 0;
     case ["read", var folder]:
         Read(folder);
         return 0;
@@ -24,7 +27,7 @@ switch (args)
         Alone("read", Directory.CreateTempSubdirectory("bearing-bench-").FullName);
         return 0;
     default:
-        Console.Error.WriteLine("bearing-bench all LINES...   (or one side alone: bare|load LEDGER FOLDER, read FOLDER)");
+        Console.Error.WriteLine("bearing-bench all LINES...   (or one side alone: bare|load|retranslate LEDGER FOLDER, read FOLDER)");
         return 2;
 }
 
@@ -42,6 +45,8 @@ static void Compare(long lines)
         load = Math.Min(load, Alone("load", ledger, Path.Combine(folder, $"load{round}")));
     }
     Console.WriteLine($"load of {lines:N0} lines: {load / bare:F2} times the engine's bare import ({load:F1} s against {bare:F1} s)");
+    var anew = Alone("retranslate", ledger, Path.Combine(folder, "anew"));
+    Console.WriteLine($"retranslation of {lines:N0} lines: {anew / bare:F2} times the engine's bare import ({anew:F1} s against {bare:F1} s)");
     Directory.Delete(folder, true);
 }
 
@@ -87,6 +92,19 @@ static void Load(string ledger, string folder)
     var watch = Stopwatch.StartNew();
     var receipt = Company.Load(book, ledger, TableKind.Ledger);
     Report($"load with checks, cells and receipt ({receipt.Cells:N0} cells)", watch.Elapsed);
+}
+
+// All of a year's lines in another currency, whose rates change.
+static void Retranslate(string ledger, string folder)
+{
+    Directory.CreateDirectory(folder);
+    using var shelf = new BookShelf(folder, TimeProvider.System);
+    var book = Company.NewBook(shelf, folder, currency: "SEK");
+    Company.LoadRates(book, folder, 11.2m);
+    Company.Load(book, ledger, TableKind.Ledger);
+    var watch = Stopwatch.StartNew();
+    var receipt = Company.LoadRates(book, folder, 11.5m);
+    Report($"rates of twelve months for lines that were loaded ({string.Join("; ", receipt.Translated)})", watch.Elapsed);
 }
 
 static void Read(string folder)

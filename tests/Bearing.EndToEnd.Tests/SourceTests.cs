@@ -19,19 +19,22 @@ public sealed class SourcesService : IAsyncLifetime
 
     internal LedgerSystem Feed { get; private set; } = null!;
 
+    internal SourceTests.CircleFeed Circle { get; } = new();
+
     internal ServiceProcess Process { get; private set; } = null!;
 
     public async ValueTask InitializeAsync()
     {
         Feed = await LedgerSystem.Start("--key", "open-sesame", "--break-every", "5");
         Directory.CreateDirectory(Path.Combine(Folder, "allowed"));
-        Process = await ServiceProcess.Start(Data, false, Feed.Address, $"sqlite://{Folder}/allowed/", $"postgres://127.0.0.1:{Port}/finance");
+        Process = await ServiceProcess.Start(Data, false, Feed.Address, Circle.Address, $"sqlite://{Folder}/allowed/", $"postgres://127.0.0.1:{Port}/finance");
     }
 
     public async ValueTask DisposeAsync()
     {
         await Process.DisposeAsync();
         await Feed.DisposeAsync();
+        Circle.Dispose();
         Directory.Delete(Data, true);
         Directory.Delete(Folder, true);
     }
@@ -157,6 +160,73 @@ public sealed class SourceTests(SourcesService sources) : IClassFixture<SourcesS
         {
             await Fetch(book, "warehouse", new FetchRequest(Query: query));
             Assert.Equal(12_000L, (await Fetch(book, "warehouse", new FetchRequest("public.gl"))).Rows);
+        }
+        await RefusesWhoMayMore(postgres, book);
+    }
+
+    /// <summary>A role that may do more than read tables is refused whatever the query: a read-only transaction would keep none of it from harm.</summary>
+    private async Task RefusesWhoMayMore(PostgresServer postgres, string book)
+    {
+        foreach (var (grant, because) in (IEnumerable<(string, string)>)[("SUPERUSER", "it is a superuser"), ("IN ROLE pg_execute_server_program", "it may run programs"), ("IN ROLE pg_read_server_files", "it may read files"), ("IN ROLE pg_write_server_files", "it may write files")])
+        {
+            var role = $"more{because.Length}";
+            await postgres.Run($"CREATE ROLE {role} LOGIN PASSWORD 'x' {grant}", "postgres");
+            await Client.KeepSource(book, "warehouse", new NewSource("postgres", $"postgres://127.0.0.1:{_port}/finance", role, "x"), Cancel);
+            Assert.Contains(because, (await Fetch(book, "warehouse", new FetchRequest("public.gl"))).Problem!.Detail, StringComparison.Ordinal);
+        }
+    }
+
+    /// <summary>A feed whose next page is the one before, and one whose names lead elsewhere: told, and at an end.</summary>
+    [Fact]
+    public async Task A_feed_that_goes_round_in_circles_is_given_up()
+    {
+        var book = await DemoService.NewBook(Client, "circles");
+        await Client.KeepSource(book, "circle", new NewSource("odata", sources.Circle.Address), Cancel);
+        var job = await Fetch(book, "circle", new FetchRequest("Lines"));
+        Assert.Equal("failed", job.State);
+        Assert.Contains("page", job.Problem!.Detail, StringComparison.Ordinal);
+        Assert.Equal("failed", (await Fetch(book, "circle", new FetchRequest("../../secret"))).State);
+        Assert.DoesNotContain(sources.Circle.Asked, path => path.Contains("secret", StringComparison.Ordinal));
+    }
+
+    /// <summary>A feed of one page that names itself as the next.</summary>
+    internal sealed class CircleFeed : IDisposable
+    {
+        private readonly HttpListener _listener = new();
+
+        public CircleFeed()
+        {
+            Address = $"http://127.0.0.1:{ServiceProcess.FreePort()}/feed/";
+            _listener.Prefixes.Add(Address.Replace("/feed/", "/", StringComparison.Ordinal));
+            _listener.Start();
+            _ = Task.Run(Serve);
+        }
+
+        public string Address { get; }
+
+        public System.Collections.Concurrent.ConcurrentQueue<string> Asked { get; } = new();
+
+        public void Dispose() => _listener.Close();
+
+        private async Task Serve()
+        {
+            while (_listener.IsListening)
+            {
+                HttpListenerContext context;
+                try
+                {
+                    context = await _listener.GetContextAsync();
+                }
+                catch (Exception e) when (e is HttpListenerException or ObjectDisposedException)
+                {
+                    return;
+                }
+                Asked.Enqueue(context.Request.RawUrl!);
+                var body = System.Text.Encoding.UTF8.GetBytes($$"""{"@odata.context":"{{Address}}$metadata#Lines","value":[{"Id":1}],"@odata.nextLink":"{{Address}}Lines?page=2"}""");
+                context.Response.ContentType = "application/json";
+                await context.Response.OutputStream.WriteAsync(body);
+                context.Response.Close();
+            }
         }
     }
 

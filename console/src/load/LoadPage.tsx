@@ -199,7 +199,7 @@ function LoadList({ loads, onUndo, busy }: { loads: Load[]; onUndo: (load: numbe
               <td className="subject">{l.rows.toLocaleString("en-GB")}</td>
               <td className="text">
                 {l.undoneIn ? (
-                  `taken back in edition ${l.undoneIn}`
+                  `taken back in edition ${l.undoneIn}${l.purgedIn ? ", purged" : ""}`
                 ) : asking === l.load ? (
                   <>
                     <Button
