@@ -7,7 +7,7 @@ DATA ?= .data
 URL ?= http://127.0.0.1:5180
 FEED ?= http://127.0.0.1:5190
 
-.PHONY: help demo build programs test check lint companies questions bench setup setup-test setup-tools openapi demo-data clean
+.PHONY: help demo build programs test check lint companies questions bench setup sdk tools browser-and-database openapi demo-data clean
 
 help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -16,7 +16,7 @@ demo: build ## Set up, build and start Bearing with the demo company
 	@bin/bearing-demo-ledger --urls $(FEED) & feed=$$!; trap "kill $$feed" EXIT; \
 	bin/bearing-service --demo --data $(DATA) --urls $(URL) --allow $(FEED)/feed/
 
-build: setup console/node_modules/.stamp ## Build the console, the service and the command line into bin/
+build: sdk console/node_modules/.stamp ## Build the console, the service and the command line into bin/
 	cd console && npm run --silent build
 	@$(MAKE) --no-print-directory programs
 
@@ -31,21 +31,21 @@ programs:
 	@printf '#!/bin/sh\nexec dotnet "$$(dirname "$$(readlink -f "$$0")")/../out/demo-ledger/bearing-demo-ledger.dll" "$$@"\n' > bin/bearing-demo-ledger
 	@chmod +x bin/bearing bin/bearing-service bin/bearing-demo-ledger
 
-test: build setup-test ## Set up and run every test: core, data, service, command line, console in Chromium
+test: build browser-and-database ## Set up and run every test: core, data, service, command line, console in Chromium
 	scripts/test.sh
 
-lint: setup console/node_modules/.stamp ## Check formatting, analyzers and types of all code
+lint: sdk console/node_modules/.stamp ## Check formatting, analyzers and types of all code
 	dotnet build Bearing.slnx -c Release -v quiet
 	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
 	cd console && npm run --silent check && npx tsc --noEmit
 
-check: setup-tools setup console/node_modules/.stamp ## In about a minute: build, formatting, types, the core's tests and two of the fifteen companies
+check: tools console/node_modules/.stamp ## In about a minute: build with analyzers and formatting, types, the core's tests and two of the fifteen companies
 	scripts/check.sh
 
-companies: setup-tools ## Make the fifteen invented companies in out/companies that the questions are asked of
+companies: tools ## Make the fifteen invented companies in out/companies that the questions are asked of
 	@ls tests/fixtures/*/questions.py | xargs -n 1 dirname | xargs -P 8 -I {} sh -c 'mkdir -p out/companies/$$(basename {}) && test -s out/companies/$$(basename {})/questions.jsonl || python3 {}/make.py out/companies/$$(basename {})'
 
-questions: setup-tools setup ## Score the reading on the questions of fifteen invented companies: by category, and each miss
+questions: tools ## Score the reading on the questions of fifteen invented companies: by category, and each miss
 	dotnet build tests/Bearing.Questions.Tests -c Release -v quiet --nologo
 	-dotnet tests/Bearing.Questions.Tests/bin/Release/net10.0/Bearing.Questions.Tests.dll -noColor > /dev/null
 	@for f in out/questions*.txt; do echo "== $$f"; cat $$f; echo; done
@@ -53,20 +53,23 @@ questions: setup-tools setup ## Score the reading on the questions of fifteen in
 bench: build ## Measure; every figure is a ratio of two things run side by side
 	bench/run.sh
 
-openapi: setup console/node_modules/.stamp programs ## Write docs/openapi.json as served, and the console's types from it
+openapi: sdk console/node_modules/.stamp programs ## Write docs/openapi.json as served, and the console's types from it
 	scripts/openapi.sh
 
 demo-data: ## Make demo/data again from its seed
 	dotnet run --project demo/generator -- demo/data
 
-setup: ## Check for the .NET SDK and Node, and install what is missing where that is possible
+setup: tools console/node_modules/.stamp ## Install what is missing, fetch all packages and build once, so that "make check" is quick from then on
+	dotnet build Bearing.slnx -c Release -v quiet --nologo
+
+sdk:
 	@scripts/setup.sh
 
-setup-test: setup
-	@scripts/setup.sh tests
-
-setup-tools:
+tools:
 	@scripts/setup.sh tools
+
+browser-and-database:
+	@scripts/setup.sh tests
 
 console/node_modules/.stamp: console/package-lock.json
 	cd console && npm ci --no-fund --no-audit --loglevel=error

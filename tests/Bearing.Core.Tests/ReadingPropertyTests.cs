@@ -51,7 +51,7 @@ public sealed class ReadingPropertyTests
         .. BookWords.Names.GroupBy(n => n.Target.Kind).Select(g => g.Select(n => n.Text).Distinct().Order(StringComparer.Ordinal).ToArray())];
 
     /// <summary>A rule that makes more and more of the words would take the service down with it.</summary>
-    [Fact]
+    [Fact, Trait("Search", "long")]
     public void Words_of_the_language_in_any_company_come_to_an_end() => Gen.Int[0, OfKinds.Length - 1].SelectMany(k => Gen.Int[0, OfKinds[k].Length - 1].Select(i => OfKinds[k][i])).Array[2, 7].Sample(words =>
     {
         var read = Reader.Read(string.Join(' ', words));
@@ -80,7 +80,7 @@ public sealed class ReadingPropertyTests
     }, iter: 100);
 
     /// <summary>Whatever words stand around them: a member, a split and a plan are in the question that is answered, or are said to be left out.</summary>
-    [Fact]
+    [Fact, Trait("Search", "long")]
     public void What_was_recognised_shows_or_is_named() => Gen.Int[0, OfKinds.Length - 1].SelectMany(k => Gen.Int[0, OfKinds[k].Length - 1].Select(i => OfKinds[k][i])).Array[1, 3].Sample(words =>
     {
         var text = $"{string.Join(' ', words)} fuel at Aldermouth by route versus budget";

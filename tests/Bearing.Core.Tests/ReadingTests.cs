@@ -168,7 +168,7 @@ public sealed class ReadingTests
 
     private static readonly string[] Known = [.. Vocabulary.English.Phrases.Concat(SmallBook.Members.Select(m => m.Name)).Concat(["2026", "7", "q2", ",", "%", "(", "6+6", "ß", "\u202e", "=1+1"])];
 
-    [Fact]
+    [Fact, Trait("Search", "long")]
     public void Reading_never_throws_and_is_the_same_twice() => Gen.OneOf(Gen.Int[0, Known.Length - 1].Select(i => Known[i]), Gen.String[0, 12]).Array[0, 14].Sample(words =>
     {
         var text = string.Join(' ', words);
@@ -180,7 +180,7 @@ public sealed class ReadingTests
         if (first.Outcome != ReadingOutcome.AsksBack) Assert.Equal(first.Outcome is ReadingOutcome.CannotAnswer or ReadingOutcome.Help, first.Because is not null);
     }, iter: 400);
 
-    [Fact]
+    [Fact, Trait("Search", "long")]
     public void Whatever_is_understood_is_answered_or_refused_with_a_cause() => Gen.Int[0, Known.Length - 1].Select(i => Known[i]).Array[1, 8].Sample(words =>
     {
         if (Read(string.Join(' ', words)).Question is not { } question) return;
