@@ -55,13 +55,14 @@ internal static class Company
         }
     }
 
-    public static LoadReceipt Load(OpenBook book, string path, TableKind kind, string? dimension = null)
+    /// <param name="currency">As <see cref="FileMapping.Currency"/>.</param>
+    public static LoadReceipt Load(OpenBook book, string path, TableKind kind, string? dimension = null, string? currency = null)
     {
         var source = SourceFile.Open(path);
         var head = SourceFile.Head(source.Sheets[0], 200);
-        var mapping = new Detection(book.Store.Read()).Propose(head[0], [], head[1..], kind, dimension);
+        var mapping = new Detection(book.Store.Read()).Propose(head[0], [], head[1..], kind, dimension) with { Currency = currency };
         return new DuckWriter(book.Store, TimeProvider.System).Load(
-            new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add), source, false, null, default);
+            new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add) { Agreed = true }, source, false, null, default);
     }
 
     public static LoadReceipt LoadRates(OpenBook book, string folder, decimal rate) => LoadText(book, folder, TableKind.Rates,
@@ -69,7 +70,7 @@ internal static class Company
 
     private static LoadReceipt LoadText(OpenBook book, string folder, TableKind kind, string csv, string? dimension = null)
     {
-        var path = Path.Combine(folder, $"{kind}.csv");
+        var path = Path.Combine(folder, $"{kind}-{Path.GetRandomFileName()}.csv");
         File.WriteAllText(path, csv);
         return Load(book, path, kind, dimension);
     }

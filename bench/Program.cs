@@ -101,7 +101,7 @@ static void Retranslate(string ledger, string folder)
     using var shelf = new BookShelf(folder, TimeProvider.System);
     var book = Company.NewBook(shelf, folder, currency: "SEK");
     Company.LoadRates(book, folder, 11.2m);
-    Company.Load(book, ledger, TableKind.Ledger);
+    Company.Load(book, ledger, TableKind.Ledger, currency: FileMapping.LocalCurrency);
     var watch = Stopwatch.StartNew();
     var receipt = Company.LoadRates(book, folder, 11.5m);
     Report($"rates of twelve months for lines that were loaded ({string.Join("; ", receipt.Translated)})", watch.Elapsed);

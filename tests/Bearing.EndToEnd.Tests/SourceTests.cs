@@ -167,9 +167,10 @@ public sealed class SourceTests(SourcesService sources) : IClassFixture<SourcesS
     /// <summary>A role that may do more than read tables is refused whatever the query: a read-only transaction would keep none of it from harm.</summary>
     private async Task RefusesWhoMayMore(PostgresServer postgres, string book)
     {
+        var roles = 0;
         foreach (var (grant, because) in (IEnumerable<(string, string)>)[("SUPERUSER", "it is a superuser"), ("IN ROLE pg_execute_server_program", "it may run programs"), ("IN ROLE pg_read_server_files", "it may read files"), ("IN ROLE pg_write_server_files", "it may write files")])
         {
-            var role = $"more{because.Length}";
+            var role = $"more{++roles}";
             await postgres.Run($"CREATE ROLE {role} LOGIN PASSWORD 'x' {grant}", "postgres");
             await Client.KeepSource(book, "warehouse", new NewSource("postgres", $"postgres://127.0.0.1:{_port}/finance", role, "x"), Cancel);
             Assert.Contains(because, (await Fetch(book, "warehouse", new FetchRequest("public.gl"))).Problem!.Detail, StringComparison.Ordinal);
