@@ -43,6 +43,26 @@ public sealed class CommandLineTests(DemoService demo)
     }
 
     [Fact]
+    public async Task Several_demands_over_records_are_printed_one_after_the_other()
+    {
+        var (code, output, _) = await Bearing("ask", "list overdue invoices; open invoices by supplier; ageing of open invoices");
+        Assert.Equal(0, code);
+        Assert.Equal(3, System.Text.RegularExpressions.Regex.Count(output, "^Asked ", System.Text.RegularExpressions.RegexOptions.Multiline));
+    }
+
+    /// <summary>Records have no entries: the list is what was asked for, and not the ledger's lines of the result.</summary>
+    [Theory]
+    [InlineData("entries", "overdue invoices", "Supplier invoices: ")]
+    [InlineData("ask", "open invoices by supplier as csv", "Supplier,Open,Count")]
+    public async Task Records_are_printed_as_records(string command, string text, string said)
+    {
+        var (code, output, _) = await Bearing(command, text);
+        Assert.Equal(0, code);
+        Assert.Contains(said, output, StringComparison.Ordinal);
+        Assert.DoesNotContain("Harbour dues", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_word_nobody_knows_comes_with_the_command_that_teaches_it()
     {
         var (code, _, error) = await Bearing("ask", "what is our burn");

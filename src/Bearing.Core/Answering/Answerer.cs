@@ -215,7 +215,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         if (question.Document is { } document) return page.Count == 0 && await Numbered(question, document, cancel) is { } record ? record : Document(question, document, page);
         var figure = book.Figure(question.Figure)!;
         var sign = figure is SumFigure s ? s.ShownSign : 1;
-        var scope = CommentaryWriter.ScopeOf(book, question);
+        var scope = Scoping.Named(book, question);
         var held = question.Text is { } text ? $" whose text holds “{text}”" : "";
         var headline = page.Count == 0
             ? $"There are no {book.NameOf(question.Subject)} entries for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{scope}{held}."

@@ -95,6 +95,15 @@ public static class Scoping
             ? book.SelfAndBelow(member).Select(m => m.Id)
             : throw new CannotAnswerException($"{dimension.Name} has no member \"{code}\".");
     }
+
+    /// <summary>" for Calder Ferries", " without Fuel": what a question keeps and leaves out, to follow the name of its figure; empty where it takes in everything.</summary>
+    public static string Named(Book book, Question question)
+    {
+        string Names(Filter filter) => book.TryDimension(filter.Dimension, out var d) ? string.Join(" and ", filter.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : "Unassigned")) : filter.Dimension;
+        var kept = question.Filters.Where(f => !f.Exclude).Select(Names).ToList();
+        var without = question.Filters.Where(f => f.Exclude).Select(Names).ToList();
+        return (kept.Count > 0 ? " for " + string.Join(", ", kept) : "") + (without.Count > 0 ? " without " + string.Join(", ", without) : "");
+    }
 }
 
 /// <summary>A question was understood and the book cannot answer it; the message says why, for people.</summary>

@@ -47,7 +47,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     public Sentence Nothing()
     {
         var others = question.Bases.Select(b => book.NameOf(b, table.Spans[0])).ToList();
-        return new(SentenceRole.Headline, [new($"{book.NameOf(question.Subject, table.Spans[0])} has nothing of {_figure.Name}{ScopeOf(book, question)} {When}{(others.Count > 0 ? $", and neither has {string.Join(" or ", others)}" : "")}.")]);
+        return new(SentenceRole.Headline, [new($"{book.NameOf(question.Subject, table.Spans[0])} has nothing of {_figure.Name}{Scoping.Named(book, question)} {When}{(others.Count > 0 ? $", and neither has {string.Join(" or ", others)}" : "")}.")]);
     }
 
     private string When => table.Spans[0] is { Count: > 1 and < 12, From.Number: 1 } span && span == FiscalCalendar.YearToDate(span.To)
@@ -59,7 +59,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         var subject = _grid.Value(total, ColumnKind.Subject).Number;
         var segments = ImmutableArray.CreateBuilder<Segment>();
         segments.AddRange(First());
-        segments.Add(new($"{_figure.Name}{ScopeOf(book, question)} {When} "));
+        segments.Add(new($"{_figure.Name}{Scoping.Named(book, question)} {When} "));
         if (subject is null)
         {
             segments.Add(new("cannot be computed: there is nothing to divide by."));
@@ -266,15 +266,6 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
 
     private Figure FigureOf(Slice slice) => book.Figure(slice.Figure) is not { } figure ? _figure
         : question.Currency is { } currency && figure.Unit == book.Definition.Currency ? figure with { Unit = currency } : figure;
-
-    /// <summary>" for Calder Ferries", " without Fuel": what a question keeps and leaves out, to follow the name of its figure; empty where it takes in everything.</summary>
-    internal static string ScopeOf(Book book, Question question)
-    {
-        string Names(Filter filter) => book.TryDimension(filter.Dimension, out var d) ? string.Join(" and ", filter.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : "Unassigned")) : filter.Dimension;
-        var kept = question.Filters.Where(f => !f.Exclude).Select(Names).ToList();
-        var without = question.Filters.Where(f => f.Exclude).Select(Names).ToList();
-        return (kept.Count > 0 ? " for " + string.Join(", ", kept) : "") + (without.Count > 0 ? " without " + string.Join(", ", without) : "");
-    }
 
     private Segment Fig(decimal amount, string column, Slice slice, Figure? figure = null, bool points = false)
     {

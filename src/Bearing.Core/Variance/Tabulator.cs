@@ -138,7 +138,7 @@ public sealed class Tabulator(Book book, IFacts facts)
     /// <summary>A ratio whose parts are kept by different companies is no zero.</summary>
     private CannotAnswerException Apart(Question question, PairFigure ratio, ComparisonPlan plan)
     {
-        var scope = Commentary.CommentaryWriter.ScopeOf(book, question);
+        var scope = Scoping.Named(book, question);
         return new($"Nothing of {ratio.Top.Name} is kept{scope} in {book.Calendar.NameOf(plan.Blocks[0].Span)}, so there is no {ratio.Name} to show.",
             scope.Length == 0 ? [] : [$"{ratio.Name} by {book.Entities.Name.ToLowerInvariant()}", $"{ratio.Top.Name} by {book.Entities.Name.ToLowerInvariant()}"]);
     }
