@@ -7,7 +7,7 @@ DATA ?= .data
 URL ?= http://127.0.0.1:5180
 FEED ?= http://127.0.0.1:5190
 
-.PHONY: help demo build programs test check lint companies questions bench setup sdk tools browser-and-database openapi demo-data clean
+.PHONY: help demo build console-built solution-built programs test check lint companies questions bench setup sdk tools browser-and-database openapi demo-data clean
 
 help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -16,9 +16,14 @@ demo: build ## Set up, build and start Bearing with the demo company
 	@bin/bearing-demo-ledger --urls $(FEED) & feed=$$!; trap "kill $$feed" EXIT; \
 	bin/bearing-service --demo --data $(DATA) --urls $(URL) --allow $(FEED)/feed/
 
-build: sdk console/node_modules/.stamp ## Build the console, the service and the command line into bin/
-	cd console && npm run --silent build
+build: console-built ## Build the console, the service and the command line into bin/
 	@$(MAKE) --no-print-directory programs
+
+console-built: sdk console/node_modules/.stamp
+	cd console && npm run --silent build
+
+solution-built: sdk
+	dotnet build Bearing.slnx -c Release -v quiet --nologo
 
 # Without the console, whose types come from the document that the service serves.
 programs:
@@ -31,7 +36,9 @@ programs:
 	@printf '#!/bin/sh\nexec dotnet "$$(dirname "$$(readlink -f "$$0")")/../out/demo-ledger/bearing-demo-ledger.dll" "$$@"\n' > bin/bearing-demo-ledger
 	@chmod +x bin/bearing bin/bearing-service bin/bearing-demo-ledger
 
-test: build browser-and-database ## Set up and run every test: core, data, service, command line, console in Chromium
+test: browser-and-database ## Set up and run every test: core, data, service, command line, console in Chromium
+	@$(MAKE) --no-print-directory --jobs=2 console-built solution-built
+	@$(MAKE) --no-print-directory programs
 	scripts/test.sh
 
 lint: sdk console/node_modules/.stamp ## Check formatting, analyzers and types of all code
@@ -60,7 +67,7 @@ demo-data: ## Make demo/data again from its seed
 	dotnet run --project demo/generator -- demo/data
 
 setup: tools console/node_modules/.stamp ## Install what is missing, fetch all packages and build once, so that "make check" is quick from then on
-	dotnet build Bearing.slnx -c Release -v quiet --nologo
+	@$(MAKE) --no-print-directory solution-built
 
 sdk:
 	@scripts/setup.sh

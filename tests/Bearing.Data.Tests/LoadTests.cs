@@ -194,14 +194,14 @@ public sealed class LoadTests : IDisposable
         void Churn(int times)
         {
             for (var i = 0; i < times; i++)
-                book.Writer.Undo(book.Load(TestBook.Ledger([.. Enumerable.Range(0, 3000).SelectMany(d => new[] { ($"E{d}", "2026-02-05", "FARES", "N1", 1m + d), ($"E{d}", "2026-02-05", "CASH", "N1", -1m - d) })]), TableKind.Ledger).Load);
+                book.Writer.Undo(book.Load(TestBook.Ledger([.. Enumerable.Range(0, 1500).SelectMany(d => new[] { ($"E{d}", "2026-02-05", "FARES", "N1", 1m + d), ($"E{d}", "2026-02-05", "CASH", "N1", -1m - d) })]), TableKind.Ledger).Load);
         }
         long Size()
         {
             book.Open.Store.Store.Compact();
             return new DirectoryInfo(Path.GetDirectoryName(Directory.GetFiles(book.Folder, "facts.duckdb", SearchOption.AllDirectories).Single())!).EnumerateFiles("facts.duckdb*").Sum(f => f.Length);
         }
-        Churn(6);
+        Churn(4);
         var undone = book.Open.Store.Loads().Where(l => l.UndoneIn is not null).ToList();
         Assert.NotEqual(before, book.Contents(undone[0].Edition));
         Assert.Null(book.Writer.Purge(DateTime.UtcNow.AddDays(-1)));
@@ -211,9 +211,9 @@ public sealed class LoadTests : IDisposable
         Assert.Equal(undone[0].Load, int.Parse(Assert.Throws<EditionPurgedException>(() => book.Contents(undone[0].Edition)).Message.Split(' ')[1], CultureInfo.InvariantCulture));
         Assert.Equal(before, book.Contents(undone[^1].Edition - 1));
         Assert.Null(book.Writer.Purge(DateTime.UtcNow));
-        Churn(6);
+        Churn(4);
         book.Writer.Purge(DateTime.UtcNow);
-        Churn(6);
+        Churn(4);
         Assert.InRange(Size(), 1, full * 3 / 2);
     }
 }

@@ -45,7 +45,7 @@ public sealed class CommandLineTests(DemoService demo)
     [Fact]
     public async Task Several_demands_over_records_are_printed_one_after_the_other()
     {
-        var (code, output, _) = await Bearing("ask", "list overdue invoices; open invoices by supplier; ageing of open invoices");
+        var (code, output, _) = await Bearing("ask", "show overdue invoices. show open invoices. who do we owe the most?");
         Assert.Equal(0, code);
         Assert.Equal(3, System.Text.RegularExpressions.Regex.Count(output, "^Asked ", System.Text.RegularExpressions.RegexOptions.Multiline));
     }

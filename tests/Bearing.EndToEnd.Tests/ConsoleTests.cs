@@ -1,5 +1,5 @@
-using Deque.AxeCore.Commons;
 using System.Text.RegularExpressions;
+using Deque.AxeCore.Commons;
 using Microsoft.Playwright;
 using Xunit;
 using static Microsoft.Playwright.Assertions;

@@ -156,10 +156,13 @@ public sealed class DemoService : IAsyncLifetime
         var playwright = await Playwright.CreateAsync();
         return (playwright, await playwright.Chromium.LaunchAsync(new()
         {
-            ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? "/usr/bin/chromium",
+            ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? Chromiums.First(File.Exists),
             Args = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
         }));
     });
+
+    /// <summary>The one without windows first: it takes a third of the work for a page.</summary>
+    private static readonly string[] Chromiums = ["/usr/bin/chromium-headless-shell", "/usr/bin/chromium"];
 
     internal ServiceProcess Service => _service!;
 
