@@ -7,7 +7,7 @@ DATA ?= .data
 URL ?= http://127.0.0.1:5180
 FEED ?= http://127.0.0.1:5190
 
-.PHONY: help demo build console-built solution-built programs test check lint companies questions bench setup sdk tools browser-and-database openapi demo-data clean
+.PHONY: help demo build solution-built programs test check lint companies questions bench setup sdk tools browser-and-database openapi demo-data clean
 
 help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -16,11 +16,9 @@ demo: build ## Set up, build and start Bearing with the demo company
 	@bin/bearing-demo-ledger --urls $(FEED) & feed=$$!; trap "kill $$feed" EXIT; \
 	bin/bearing-service --demo --data $(DATA) --urls $(URL) --allow $(FEED)/feed/
 
-build: console-built ## Build the console, the service and the command line into bin/
-	@$(MAKE) --no-print-directory programs
-
-console-built: sdk console/node_modules/.stamp
+build: sdk console/node_modules/.stamp ## Build the console, the service and the command line into bin/
 	cd console && npm run --silent build
+	@$(MAKE) --no-print-directory programs
 
 solution-built: sdk
 	dotnet build Bearing.slnx -c Release -v quiet --nologo
@@ -37,8 +35,8 @@ programs:
 	@chmod +x bin/bearing bin/bearing-service bin/bearing-demo-ledger
 
 test: browser-and-database ## Set up and run every test: core, data, service, command line, console in Chromium
-	@$(MAKE) --no-print-directory --jobs=2 console-built solution-built
-	@$(MAKE) --no-print-directory programs
+	@$(MAKE) --no-print-directory --jobs=2 console/node_modules/.stamp solution-built
+	@$(MAKE) --no-print-directory build
 	scripts/test.sh
 
 lint: sdk console/node_modules/.stamp ## Check formatting, analyzers and types of all code
