@@ -7,7 +7,7 @@ DATA ?= .data
 URL ?= http://127.0.0.1:5180
 FEED ?= http://127.0.0.1:5190
 
-.PHONY: help demo build solution-built programs test check lint companies questions bench setup sdk tools browser-and-database openapi demo-data clean
+.PHONY: help demo build solution-built programs test check lint format companies questions bench setup sdk tools browser-and-database openapi demo-data clean
 
 help: ## Show what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -41,8 +41,14 @@ test: browser-and-database ## Set up and run every test: core, data, service, co
 
 lint: sdk console/node_modules/.stamp ## Check formatting, analyzers and types of all code
 	dotnet build Bearing.slnx -c Release -v quiet
-	dotnet format Bearing.slnx --verify-no-changes --no-restore --exclude src/Bearing.Data/State/Migrations
+	dotnet tool restore > /dev/null
+	dotnet csharpier check src tests demo bench
 	cd console && npm run --silent check && npx tsc --noEmit
+
+format: sdk console/node_modules/.stamp ## Lay out all code as "make lint" wants it
+	dotnet tool restore > /dev/null
+	dotnet csharpier format src tests demo bench
+	cd console && npm run --silent format
 
 check: tools console/node_modules/.stamp ## In about a minute: build with analyzers and formatting, types, the core's tests and two of the fifteen companies
 	scripts/check.sh
@@ -65,6 +71,7 @@ demo-data: ## Make demo/data again from its seed
 	dotnet run --project demo/generator -- demo/data
 
 setup: tools console/node_modules/.stamp ## Install what is missing, fetch all packages and build once, so that "make check" is quick from then on
+	dotnet tool restore > /dev/null
 	@$(MAKE) --no-print-directory solution-built
 
 sdk:

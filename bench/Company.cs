@@ -19,25 +19,65 @@ internal static class Company
     /// <param name="currency">In which all entities keep their books; the book's own when left out.</param>
     public static OpenBook NewBook(BookShelf shelf, string folder, int suppliers = 0, string currency = "")
     {
-        shelf.TryCreate(new BookDefinition
-        {
-            Id = "bench",
-            Name = "Bench",
-            Currency = "EUR",
-            ResultLine = "result",
-            Dimensions =
-            [
-                new(1, "account", "Account", DimensionRole.Account, ["Group", "Account"], []), new(2, "entity", "Entity", DimensionRole.Entity, ["Entity"], []),
-                new(3, "route", "Route", DimensionRole.Other, ["Route"], []), new(4, "supplier", "Supplier", DimensionRole.Other, ["Supplier"], []),
-            ],
-            Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
-        });
+        shelf.TryCreate(
+            new BookDefinition
+            {
+                Id = "bench",
+                Name = "Bench",
+                Currency = "EUR",
+                ResultLine = "result",
+                Dimensions =
+                [
+                    new(1, "account", "Account", DimensionRole.Account, ["Group", "Account"], []),
+                    new(2, "entity", "Entity", DimensionRole.Entity, ["Entity"], []),
+                    new(3, "route", "Route", DimensionRole.Other, ["Route"], []),
+                    new(4, "supplier", "Supplier", DimensionRole.Other, ["Supplier"], []),
+                ],
+                Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
+            }
+        );
         var book = shelf.Find("bench")!;
-        LoadText(book, folder, TableKind.Accounts, "Code,Name,Parent,Type\nINC,Income,,income\nCOS,Costs,,cost\n" + string.Concat(Enumerable.Range(0, Accounts)
-            .Select(i => $"{Account(i)},Account {i},{(i < Accounts / 3 ? "INC,income" : "COS,cost")}\n")));
-        LoadText(book, folder, TableKind.Entities, "Code,Name,Currency\n" + string.Concat(Enumerable.Range(0, Entities).Select(i => $"E{i:D2},Entity {i},{currency}\n")));
-        string[] kinds = ["Harbourline", "Quaystone", "Millbrook", "Sandvale", "Oxtarn", "Fernhithe", "Greywater", "Larkmoor", "Pinewharf", "Coldbeck"];
-        if (suppliers > 0) LoadText(book, folder, TableKind.Members, "Code,Name\n" + string.Concat(Enumerable.Range(0, suppliers).Select(i => $"S{i:D5},{kinds[i % 10]} {i} {kinds[i / 10 % 10]} Trading\n")), "supplier");
+        LoadText(
+            book,
+            folder,
+            TableKind.Accounts,
+            "Code,Name,Parent,Type\nINC,Income,,income\nCOS,Costs,,cost\n"
+                + string.Concat(
+                    Enumerable
+                        .Range(0, Accounts)
+                        .Select(i => $"{Account(i)},Account {i},{(i < Accounts / 3 ? "INC,income" : "COS,cost")}\n")
+                )
+        );
+        LoadText(
+            book,
+            folder,
+            TableKind.Entities,
+            "Code,Name,Currency\n" + string.Concat(Enumerable.Range(0, Entities).Select(i => $"E{i:D2},Entity {i},{currency}\n"))
+        );
+        string[] kinds =
+        [
+            "Harbourline",
+            "Quaystone",
+            "Millbrook",
+            "Sandvale",
+            "Oxtarn",
+            "Fernhithe",
+            "Greywater",
+            "Larkmoor",
+            "Pinewharf",
+            "Coldbeck",
+        ];
+        if (suppliers > 0)
+            LoadText(
+                book,
+                folder,
+                TableKind.Members,
+                "Code,Name\n"
+                    + string.Concat(
+                        Enumerable.Range(0, suppliers).Select(i => $"S{i:D5},{kinds[i % 10]} {i} {kinds[i / 10 % 10]} Trading\n")
+                    ),
+                "supplier"
+            );
         return book;
     }
 
@@ -49,9 +89,17 @@ internal static class Company
         for (var i = 0L; i < lines; i += 2)
         {
             var amount = (random.Next(100, 900_000) / 100m).ToString(CultureInfo.InvariantCulture);
-            var (date, entity, route) = (new DateOnly(2026, 1, 1).AddDays(random.Next(365)), random.Next(Entities), random.Next(20));
-            file.WriteLine($"D{i / 2},1,{date:yyyy-MM-dd},E{entity:D2},{Account(random.Next(Accounts))},R{route:D2},{amount},,posting {i}");
-            file.WriteLine($"D{i / 2},2,{date:yyyy-MM-dd},E{entity:D2},{Account(random.Next(Accounts))},R{route:D2},,{amount},posting {i + 1}");
+            var (date, entity, route) = (
+                new DateOnly(2026, 1, 1).AddDays(random.Next(365)),
+                random.Next(Entities),
+                random.Next(20)
+            );
+            file.WriteLine(
+                $"D{i / 2},1,{date:yyyy-MM-dd},E{entity:D2},{Account(random.Next(Accounts))},R{route:D2},{amount},,posting {i}"
+            );
+            file.WriteLine(
+                $"D{i / 2},2,{date:yyyy-MM-dd},E{entity:D2},{Account(random.Next(Accounts))},R{route:D2},,{amount},posting {i + 1}"
+            );
         }
     }
 
@@ -60,13 +108,30 @@ internal static class Company
     {
         var source = SourceFile.Open(path);
         var head = SourceFile.Head(source.Sheets[0], 200);
-        var mapping = new Detection(book.Store.Read()).Propose(head[0], [], head[1..], kind, dimension) with { Currency = currency };
+        var mapping = new Detection(book.Store.Read()).Propose(head[0], [], head[1..], kind, dimension) with
+        {
+            Currency = currency,
+        };
         return new DuckWriter(book.Store, TimeProvider.System).Load(
-            new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add) { Agreed = true }, source, false, null, default);
+            new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add)
+            {
+                Agreed = true,
+            },
+            source,
+            false,
+            null,
+            default
+        );
     }
 
-    public static LoadReceipt LoadRates(OpenBook book, string folder, decimal rate) => LoadText(book, folder, TableKind.Rates,
-        "Month,Currency,Average\n" + string.Concat(Enumerable.Range(1, 12).Select(m => FormattableString.Invariant($"2026-{m:D2},SEK,{rate}\n"))));
+    public static LoadReceipt LoadRates(OpenBook book, string folder, decimal rate) =>
+        LoadText(
+            book,
+            folder,
+            TableKind.Rates,
+            "Month,Currency,Average\n"
+                + string.Concat(Enumerable.Range(1, 12).Select(m => FormattableString.Invariant($"2026-{m:D2},SEK,{rate}\n")))
+        );
 
     private static LoadReceipt LoadText(OpenBook book, string folder, TableKind kind, string csv, string? dimension = null)
     {

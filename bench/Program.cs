@@ -6,7 +6,8 @@ using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using DuckDB.NET.Data;
 
-// Every figure is a ratio of two things done side by side; each side runs in a process of its own, so that peaks of memory are its own.
+// Every figure is a ratio of two things done side by side; each side runs in a process of its own, so that peaks of memory are
+// its own.
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 switch (args)
 {
@@ -23,11 +24,14 @@ switch (args)
         Read(folder);
         return 0;
     case ["all", .. var sizes] when sizes.All(s => long.TryParse(s, out _)):
-        foreach (var size in sizes) Compare(long.Parse(size, CultureInfo.InvariantCulture));
+        foreach (var size in sizes)
+            Compare(long.Parse(size, CultureInfo.InvariantCulture));
         Alone("read", Directory.CreateTempSubdirectory("bearing-bench-").FullName);
         return 0;
     default:
-        Console.Error.WriteLine("bearing-bench all LINES...   (or one side alone: bare|load|retranslate LEDGER FOLDER, read FOLDER)");
+        Console.Error.WriteLine(
+            "bearing-bench all LINES...   (or one side alone: bare|load|retranslate LEDGER FOLDER, read FOLDER)"
+        );
         return 2;
 }
 
@@ -44,29 +48,44 @@ static void Compare(long lines)
         bare = Math.Min(bare, Alone("bare", ledger, Path.Combine(folder, $"bare{round}")));
         load = Math.Min(load, Alone("load", ledger, Path.Combine(folder, $"load{round}")));
     }
-    Console.WriteLine($"load of {lines:N0} lines: {load / bare:F2} times the engine's bare import ({load:F1} s against {bare:F1} s)");
+    Console.WriteLine(
+        $"load of {lines:N0} lines: {load / bare:F2} times the engine's bare import ({load:F1} s against {bare:F1} s)"
+    );
     var anew = Alone("retranslate", ledger, Path.Combine(folder, "anew"));
-    Console.WriteLine($"retranslation of {lines:N0} lines: {anew / bare:F2} times the engine's bare import ({anew:F1} s against {bare:F1} s)");
+    Console.WriteLine(
+        $"retranslation of {lines:N0} lines: {anew / bare:F2} times the engine's bare import ({anew:F1} s against {bare:F1} s)"
+    );
     Directory.Delete(folder, true);
 }
 
 static double Alone(params string[] arguments)
 {
-    using var process = Process.Start(new ProcessStartInfo(Environment.ProcessPath!, arguments.Prepend(Environment.GetCommandLineArgs()[0]).Where(a => !a.EndsWith("bearing-bench", StringComparison.Ordinal)))
-    {
-        RedirectStandardOutput = true,
-    })!;
+    using var process = Process.Start(
+        new ProcessStartInfo(
+            Environment.ProcessPath!,
+            arguments
+                .Prepend(Environment.GetCommandLineArgs()[0])
+                .Where(a => !a.EndsWith("bearing-bench", StringComparison.Ordinal))
+        )
+        {
+            RedirectStandardOutput = true,
+        }
+    )!;
     var output = process.StandardOutput.ReadToEnd();
     process.WaitForExit();
     Console.Write(output);
-    if (process.ExitCode != 0) throw new InvalidOperationException($"{string.Join(' ', arguments)} ended with {process.ExitCode}.");
+    if (process.ExitCode != 0)
+        throw new InvalidOperationException($"{string.Join(' ', arguments)} ended with {process.ExitCode}.");
     // A side that measures time ends its line with it: "…, 3.57 s".
     return output.TrimEnd().Split(' ') is [.., var seconds, "s"] ? double.Parse(seconds, CultureInfo.InvariantCulture) : 0;
 }
 
 static void Report(string what, TimeSpan took)
 {
-    var peak = File.ReadLines("/proc/self/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(':')[1].Trim();
+    var peak = File.ReadLines("/proc/self/status")
+        .First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))
+        .Split(':')[1]
+        .Trim();
     Console.WriteLine($"  {what}: peak {peak}, {took.TotalSeconds:F2} s");
 }
 
@@ -77,8 +96,12 @@ static void Bare(string ledger, string folder)
     using var connection = new DuckDBConnection($"Data Source={Path.Combine(folder, "bare.duckdb")}");
     connection.Open();
     using var command = connection.CreateCommand();
-    command.CommandText = "SET memory_limit = '512MB'; CREATE TABLE lines AS SELECT * FROM read_csv($path, types = {'Debit': 'DECIMAL(18,4)', 'Credit': 'DECIMAL(18,4)', 'Account': 'VARCHAR'})"
-        .Replace("$path", $"'{ledger}'", StringComparison.Ordinal);
+    command.CommandText =
+        "SET memory_limit = '512MB'; CREATE TABLE lines AS SELECT * FROM read_csv($path, types = {'Debit': 'DECIMAL(18,4)', 'Credit': 'DECIMAL(18,4)', 'Account': 'VARCHAR'})".Replace(
+            "$path",
+            $"'{ledger}'",
+            StringComparison.Ordinal
+        );
     command.ExecuteNonQuery();
     connection.Close();
     Report("bare import", watch.Elapsed);
@@ -117,17 +140,27 @@ static void Read(string folder)
     var open = edition.Edition();
     var reader = new Reader(open.Book, open.Words, Vocabulary.English);
     var completer = new Completer(open.Book, open.Words, Vocabulary.English);
-    foreach (var question in (string[])["account 12 by entity and month in Q3 2026", "why did costs of Harbourline 12345 rise in August versus last year", "acount 12 by enttiy and montth in Q3 2026"])
+    foreach (
+        var question in (string[])
+            [
+                "account 12 by entity and month in Q3 2026",
+                "why did costs of Harbourline 12345 rise in August versus last year",
+                "acount 12 by enttiy and montth in Q3 2026",
+            ]
+    )
         Time($"reading “{question}”, {open.Book.Members.Count():N0} members", () => reader.Read(question));
-    foreach (var typed in (string[])["costs of harb", "why did acc", "q"]) Time($"completing “{typed}”", () => completer.Complete(typed));
+    foreach (var typed in (string[])["costs of harb", "why did acc", "q"])
+        Time($"completing “{typed}”", () => completer.Complete(typed));
 }
 
 static void Time(string what, Action action)
 {
     const int rounds = 200;
     // Until the runtime has compiled for good what is called often, as in a service that has been up for a while.
-    for (var warm = Stopwatch.StartNew(); warm.Elapsed < TimeSpan.FromSeconds(8);) action();
+    for (var warm = Stopwatch.StartNew(); warm.Elapsed < TimeSpan.FromSeconds(8); )
+        action();
     var watch = Stopwatch.StartNew();
-    for (var i = 0; i < rounds; i++) action();
+    for (var i = 0; i < rounds; i++)
+        action();
     Console.WriteLine($"{what}: {watch.Elapsed.TotalMilliseconds / rounds:F2} ms");
 }

@@ -30,7 +30,7 @@ done
 run Bearing.EndToEnd.Tests &
 driven=$!
 
-# The build before was the turn of the analyzers, of which formatting is one.
+# The build before was the turn of the analyzers; the formatter has its own in "make lint".
 echo "== console: formatting and types"
 if (cd console && npm run --silent check && npx tsc --noEmit); then add 1 0; else add 0 1; fi
 

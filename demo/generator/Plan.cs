@@ -7,7 +7,8 @@ internal readonly record struct Place(string Entity, string Account, string Depa
 internal static class Plan
 {
     /// <summary>The yearly growth of volumes and of prices, from 2024 on.</summary>
-    private const double VolumeGrowth = 0.015, PriceGrowth = 0.02;
+    private const double VolumeGrowth = 0.015,
+        PriceGrowth = 0.02;
 
     public const double FuelPrice = 0.64;
 
@@ -16,7 +17,8 @@ internal static class Plan
     public static double Sailings(Company.Route route, int year, int month) =>
         Math.Round(route.Sailings * (1 + (route.Season * 0.5 * Season[month - 1])) * Math.Pow(1 + VolumeGrowth, year - 2024));
 
-    public static double Passengers(Company.Route route, int month) => route.Passengers * (1 + (route.Season * 0.6 * Season[month - 1]));
+    public static double Passengers(Company.Route route, int month) =>
+        route.Passengers * (1 + (route.Season * 0.6 * Season[month - 1]));
 
     /// <summary>All amounts of a month for the given sailings of each route.</summary>
     public static Dictionary<Place, double> Month(int year, int month, Func<Company.Route, double> sailings, double fuelPrice)
@@ -26,21 +28,32 @@ internal static class Plan
         foreach (var route in Company.Routes)
         {
             var count = sailings(route);
-            if (count > 0) AddRoute(amounts, route, month, count, price, fuelPrice);
+            if (count > 0)
+                AddRoute(amounts, route, month, count, price, fuelPrice);
         }
-        foreach (var harbour in Company.Harbours) AddHarbour(amounts, harbour, month, price);
+        foreach (var harbour in Company.Harbours)
+            AddHarbour(amounts, harbour, month, price);
         AddOffice(amounts, price);
         return amounts;
     }
 
-    private static void AddRoute(Dictionary<Place, double> to, Company.Route route, int month, double sailings, double price, double fuelPrice)
+    private static void AddRoute(
+        Dictionary<Place, double> to,
+        Company.Route route,
+        int month,
+        double sailings,
+        double price,
+        double fuelPrice
+    )
     {
         var passengers = sailings * Passengers(route, month);
-        void Add(string account, string department, double amount) => to[new Place(route.Entity, account, department, route.Code, route.Vessel)] = amount;
+        void Add(string account, string department, double amount) =>
+            to[new Place(route.Entity, account, department, route.Code, route.Vessel)] = amount;
         Add("4010", "COM", passengers * 0.72 * 9.8 * price);
         Add("4020", "COM", sailings * route.Vehicles * 31 * price * (1 + (0.2 * route.Season * Season[month - 1])));
         Add("4030", "COM", sailings * route.Passengers * 0.06 * 14 * price);
-        if (route.Code == "R04") Add("4040", "HTL", passengers * 0.4 * 26 * price);
+        if (route.Code == "R04")
+            Add("4040", "HTL", passengers * 0.4 * 26 * price);
         if (route.Lorries > 0)
         {
             Add("4110", "COM", sailings * route.Lorries * 96 * price);
@@ -66,14 +79,16 @@ internal static class Plan
         Add("5420", "HTL", passengers * 0.71 * price);
         Add("6320", "COM", passengers * 0.31 * price);
         Add("6410", "ENG", 38_000);
-        if (route.Code is "R01" or "R03" or "R05" or "R08") AddShore(to, route.Entity, price, 1.0);
+        if (route.Code is "R01" or "R03" or "R05" or "R08")
+            AddShore(to, route.Entity, price, 1.0);
     }
 
     private static void AddHarbour(Dictionary<Place, double> to, string entity, int month, double price)
     {
         var size = entity == "BRH" ? 1.0 : 0.8;
         var season = 1 + (0.2 * Season[month - 1]);
-        void Add(string account, string department, double amount) => to[new Place(entity, account, department, "", "")] = amount * size * price;
+        void Add(string account, string department, double amount) =>
+            to[new Place(entity, account, department, "", "")] = amount * size * price;
         Add("4310", "TER", 268_000 * season);
         Add("4320", "TER", 91_000);
         Add("4330", "TER", 142_000 * season);
@@ -83,7 +98,8 @@ internal static class Plan
 
     private static void AddShore(Dictionary<Place, double> to, string entity, double price, double size)
     {
-        void Add(string account, string department, double amount) => to[new Place(entity, account, department, "", "")] = amount * size * price;
+        void Add(string account, string department, double amount) =>
+            to[new Place(entity, account, department, "", "")] = amount * size * price;
         Add("6010", "TER", 78_000);
         Add("6020", "TER", 16_400);
         Add("6030", "ADM", 2_600);
@@ -100,7 +116,8 @@ internal static class Plan
 
     private static void AddOffice(Dictionary<Place, double> to, double price)
     {
-        void Add(string account, string department, double amount) => to[new Place("HOF", account, department, "", "")] = amount * price;
+        void Add(string account, string department, double amount) =>
+            to[new Place("HOF", account, department, "", "")] = amount * price;
         Add("6010", "ADM", 168_000);
         Add("6020", "ADM", 35_200);
         Add("6030", "ADM", 7_500);

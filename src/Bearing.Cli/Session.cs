@@ -7,10 +7,18 @@ namespace Bearing.Cli;
 /// <summary>What every command shares: the client, the book, the form of the output, and how failures are told.</summary>
 internal sealed class Session
 {
-    public static readonly Option<string?> BookOption = new("--book", "-b") { Description = "Which book; may be left out while there is only one", Recursive = true };
+    public static readonly Option<string?> BookOption = new("--book", "-b")
+    {
+        Description = "Which book; may be left out while there is only one",
+        Recursive = true,
+    };
     public static readonly Option<bool> JsonOption = new("--json") { Description = "Print the service's own JSON, for machines" };
 
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
     private readonly string? _book;
 
     private Session(BearingClient client, string? book, bool asJson) => (Client, _book, AsJson) = (client, book, asJson);
@@ -24,13 +32,17 @@ internal sealed class Session
 
     public async Task<string> Book(CancellationToken cancel)
     {
-        if (_book is not null) return _book;
+        if (_book is not null)
+            return _book;
         var books = await Client.Books(cancel);
         return books.Count switch
         {
             1 => books[0].Id,
             0 => throw new CannotException("The service has no book yet.", "Make one with “bearing books create FILE”."),
-            _ => throw new CannotException($"The service has {books.Count} books.", $"Say which with --book: {string.Join(", ", books.Select(b => b.Id))}."),
+            _ => throw new CannotException(
+                $"The service has {books.Count} books.",
+                $"Say which with --book: {string.Join(", ", books.Select(b => b.Id))}."
+            ),
         };
     }
 
@@ -42,7 +54,9 @@ internal sealed class Session
         var address = Environment.GetEnvironmentVariable("BEARING_URL") is { Length: > 0 } set ? set : "http://127.0.0.1:5180";
         if (!Uri.TryCreate(address.TrimEnd('/') + "/", UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https"))
         {
-            await Console.Error.WriteLineAsync($"BEARING_URL is “{address}”, which is not an address. Set it to something like http://127.0.0.1:5180.");
+            await Console.Error.WriteLineAsync(
+                $"BEARING_URL is “{address}”, which is not an address. Set it to something like http://127.0.0.1:5180."
+            );
             return 2;
         }
         using var http = new HttpClient { BaseAddress = uri, Timeout = Timeout.InfiniteTimeSpan };
@@ -60,7 +74,11 @@ internal sealed class Session
         }
         catch (HttpRequestException)
         {
-            return await Fail($"No Bearing service answers at {address}.", "Start it with “make demo” or “bin/bearing-service”, or set BEARING_URL to its address.", null);
+            return await Fail(
+                $"No Bearing service answers at {address}.",
+                "Start it with “make demo” or “bin/bearing-service”, or set BEARING_URL to its address.",
+                null
+            );
         }
         catch (IOException e)
         {
@@ -71,9 +89,12 @@ internal sealed class Session
     public static async Task<int> Fail(string what, string? remedy, IReadOnlyList<RefusalDto>? refused)
     {
         await Console.Error.WriteLineAsync(what);
-        foreach (var cause in refused?.Take(10) ?? []) await Console.Error.WriteLineAsync($"  {Describe(cause)}");
-        if (refused?.Count > 10) await Console.Error.WriteLineAsync($"  … and more; {refused.Count} are listed with --json.");
-        if (remedy is not null) await Console.Error.WriteLineAsync(remedy);
+        foreach (var cause in refused?.Take(10) ?? [])
+            await Console.Error.WriteLineAsync($"  {Describe(cause)}");
+        if (refused?.Count > 10)
+            await Console.Error.WriteLineAsync($"  … and more; {refused.Count} are listed with --json.");
+        if (remedy is not null)
+            await Console.Error.WriteLineAsync(remedy);
         return 1;
     }
 

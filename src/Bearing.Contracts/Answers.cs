@@ -3,14 +3,21 @@ namespace Bearing.Contracts;
 /// <summary>A question in words, and for a follow-up the question before.</summary>
 /// <param name="Previous">As the last answer gave it; null to start afresh.</param>
 /// <param name="Edition">Null for the book as it is now.</param>
-/// <param name="Choices">The choices of the last answer, when Bearing asked back: the text may pick one by its number or by a word.</param>
-public sealed record AskRequest(string Text, QuestionDto? Previous = null, int? Edition = null, IReadOnlyList<ChoiceDto>? Choices = null);
+/// <param name="Choices">The choices of the last answer, when Bearing asked back: the text may pick one by its number or by a
+/// word.</param>
+public sealed record AskRequest(
+    string Text,
+    QuestionDto? Previous = null,
+    int? Edition = null,
+    IReadOnlyList<ChoiceDto>? Choices = null
+);
 
 /// <summary>A question in its typed form, by hand.</summary>
 public sealed record AnswerRequest(QuestionDto Question, int? Edition = null);
 
 /// <summary>One step of a trail: a row's slice opened by a dimension (or <c>month</c>, <c>quarter</c>).</summary>
-/// <param name="By">Dimension code, optionally with a level (<c>entity:Region</c>), or a time grain. Null for the usual next step.</param>
+/// <param name="By">Dimension code, optionally with a level (<c>entity:Region</c>), or a time grain. Null for the usual next
+/// step.</param>
 public sealed record DrillRequest(QuestionDto Question, string Slice, string? By = null, int? Edition = null);
 
 /// <param name="Form">Version of this form; 1.</param>
@@ -26,28 +33,60 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Records">Set when records or journals are asked for.</param>
 /// <param name="Projection">run-rate, remaining, used or outlook: what the months so far are carried forward to.</param>
 /// <param name="Claim">over, under, against or for: what is answered by yes or no.</param>
-/// <param name="ClaimOf">any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row before; null for the total.</param>
-/// <param name="Statistic">average, median, count, or difference of two members: taken over the rows of the outermost split.</param>
+/// <param name="ClaimOf">any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row
+/// before; null for the total.</param>
+/// <param name="Statistic">average, median, count, or difference of two members: taken over the rows of the outermost
+/// split.</param>
 /// <param name="Text">For entries: words that the text of a line holds.</param>
-/// <param name="Currency">ISO 4217 code in which amounts are shown: as posted where they were posted in it, else converted; null for the book's own.</param>
-/// <param name="Rates">Set of rates (actual, budget, forecast, prior-year …) at which amounts posted in other currencies are translated; null for the rates by which they were.</param>
+/// <param name="Currency">ISO 4217 code in which amounts are shown: as posted where they were posted in it, else converted; null
+/// for the book's own.</param>
+/// <param name="Rates">Set of rates (actual, budget, forecast, prior-year …) at which amounts posted in other currencies are
+/// translated; null for the rates by which they were.</param>
 /// <param name="Display">How the answer is to be shown; changes no figure.</param>
 /// <param name="Listing">For entries and records: columns and order.</param>
 /// <param name="Than">With a claim: the figure that this one is held against, by growth or by size.</param>
-/// <param name="Part">With shares: the row whose share the answer says first; with a ranking and no shares: the row whose place it says first.</param>
+/// <param name="Part">With shares: the row whose share the answer says first; with a ranking and no shares: the row whose place
+/// it says first.</param>
 /// <param name="Beside">Further figures of the same rows, each in a column of its own.</param>
 /// <param name="Mix">With shares beside a base: parts of both totals, and not of the variance alone.</param>
 public sealed record QuestionDto(
-    int Form, string Intent, string Figure, string Subject, IReadOnlyList<string> Bases, IReadOnlyList<string> Spans,
-    IReadOnlyList<FilterDto> Filters, IReadOnlyList<BreakdownDto> Breakdowns, RankingDto? Ranking,
-    IReadOnlyList<ConditionDto>? Conditions = null, bool? Share = null, string? Claim = null, bool? Growth = null, string? Document = null, bool? Cumulative = null, string? Projection = null, RecordAskDto? Records = null,
-    string? Statistic = null, string? Text = null, DisplayDto? Display = null, string? Currency = null, ListingDto? Listing = null, string? ClaimOf = null, bool? Mix = null, string? Than = null, PartDto? Part = null, IReadOnlyList<string>? Beside = null, string? Rates = null);
+    int Form,
+    string Intent,
+    string Figure,
+    string Subject,
+    IReadOnlyList<string> Bases,
+    IReadOnlyList<string> Spans,
+    IReadOnlyList<FilterDto> Filters,
+    IReadOnlyList<BreakdownDto> Breakdowns,
+    RankingDto? Ranking,
+    IReadOnlyList<ConditionDto>? Conditions = null,
+    bool? Share = null,
+    string? Claim = null,
+    bool? Growth = null,
+    string? Document = null,
+    bool? Cumulative = null,
+    string? Projection = null,
+    RecordAskDto? Records = null,
+    string? Statistic = null,
+    string? Text = null,
+    DisplayDto? Display = null,
+    string? Currency = null,
+    ListingDto? Listing = null,
+    string? ClaimOf = null,
+    bool? Mix = null,
+    string? Than = null,
+    PartDto? Part = null,
+    IReadOnlyList<string>? Beside = null,
+    string? Rates = null
+);
 
 /// <param name="Dimension">Dimension code, or period for months.</param>
-/// <param name="Claim">most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only the share, or the place, is wanted.</param>
+/// <param name="Claim">most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only
+/// the share, or the place, is wanted.</param>
 public sealed record PartDto(string Dimension, string Code, string? Claim = null);
 
-/// <param name="Columns">Codes of fields (date, document, amount, text for entries) or dimensions, in order; null for the usual ones.</param>
+/// <param name="Columns">Codes of fields (date, document, amount, text for entries) or dimensions, in order; null for the usual
+/// ones.</param>
 /// <param name="OrderBy">Code of the field by which the list goes: for entries date or amount.</param>
 public sealed record ListingDto(IReadOnlyList<string>? Columns = null, string? OrderBy = null, bool? Descending = null);
 
@@ -67,15 +106,39 @@ public sealed record DisplayDto(string? View = null, int? Scale = null, int? Dec
 /// <param name="LimitsGroups">The question's limits hold for what is gathered, not for each record.</param>
 /// <param name="PaidOn">Field of the day on which a record was paid, so that what was open on an earlier day is known.</param>
 /// <param name="AsAt">The day in question (yyyy-MM-dd); without it the last day of the question's period.</param>
-/// <param name="Beside">Fields of further amounts that stand beside the first, such as what was paid and what is still open.</param>
-public sealed record RecordAskDto(string Table, IReadOnlyList<RecordTestDto> Tests, IReadOnlyList<GatheringDto>? By = null, string? Sum = null, string? Due = null, IReadOnlyList<int>? Buckets = null, bool? CountOnly = null, bool? OfFigure = null, RecordTestDto? Also = null, string? Statistic = null, bool? LimitsGroups = null, string? PaidOn = null, string? AsAt = null, IReadOnlyList<string>? Beside = null);
+/// <param name="Beside">Fields of further amounts that stand beside the first, such as what was paid and what is still
+/// open.</param>
+public sealed record RecordAskDto(
+    string Table,
+    IReadOnlyList<RecordTestDto> Tests,
+    IReadOnlyList<GatheringDto>? By = null,
+    string? Sum = null,
+    string? Due = null,
+    IReadOnlyList<int>? Buckets = null,
+    bool? CountOnly = null,
+    bool? OfFigure = null,
+    RecordTestDto? Also = null,
+    string? Statistic = null,
+    bool? LimitsGroups = null,
+    string? PaidOn = null,
+    string? AsAt = null,
+    IReadOnlyList<string>? Beside = null
+);
 
 /// <param name="Field">Code of the field.</param>
-/// <param name="Level">Level of the tree up to which members are gathered, or month, quarter, half or year of a date; null for the members or days themselves.</param>
+/// <param name="Level">Level of the tree up to which members are gathered, or month, quarter, half or year of a date; null for
+/// the members or days themselves.</param>
 public sealed record GatheringDto(string Field, string? Level = null);
 
-/// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
-public sealed record RecordTestDto(string Kind, string? Field = null, string? Other = null, string? Value = null, decimal? Number = null);
+/// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than,
+/// not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
+public sealed record RecordTestDto(
+    string Kind,
+    string? Field = null,
+    string? Other = null,
+    string? Value = null,
+    decimal? Number = null
+);
 
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>
 /// <param name="On">amount or percent.</param>
@@ -95,13 +158,24 @@ public sealed record BreakdownDto(string By, string? Level);
 /// <param name="Within">Ranks the second split within each row of the first.</param>
 /// <param name="Pairs">Ranks the innermost rows of all splits against each other.</param>
 /// <param name="InPercent">By what the variance is of its base.</param>
-public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip = null, bool? BothEnds = null, bool? Within = null, bool? Pairs = null, bool? InPercent = null);
+public sealed record RankingDto(
+    int Count,
+    string By,
+    bool Ascending,
+    int? Skip = null,
+    bool? BothEnds = null,
+    bool? Within = null,
+    bool? Pairs = null,
+    bool? InPercent = null
+);
 
 /// <summary>The one shape of every answer.</summary>
-/// <param name="Outcome"><c>answered</c>, <c>asks-back</c>, <c>cannot-answer</c>, <c>help</c> with questions to begin with, or <c>goes-back</c> and <c>starts-afresh</c> for whoever keeps the trail.</param>
+/// <param name="Outcome"><c>answered</c>, <c>asks-back</c>, <c>cannot-answer</c>, <c>help</c> with questions to begin with, or
+/// <c>goes-back</c> and <c>starts-afresh</c> for whoever keeps the trail.</param>
 /// <param name="Edition">The state of the book that was asked.</param>
 /// <param name="Provenance"><c>real</c>, <c>test</c> or <c>invented</c>.</param>
-/// <param name="Question">What was understood, when it cannot be answered or asks back: a follow-up may keep it. Null when nothing was.</param>
+/// <param name="Question">What was understood, when it cannot be answered or asks back: a follow-up may keep it. Null when
+/// nothing was.</param>
 /// <param name="Choices">When asking back: what each choice would give.</param>
 /// <param name="Because">Why it cannot be answered, or what is missing where it asks back; null otherwise.</param>
 /// <param name="Nearest">Words or questions close by, when it cannot be answered.</param>
@@ -109,10 +183,26 @@ public sealed record RankingDto(int Count, string By, bool Ascending, int? Skip 
 /// <param name="Unknown">Words that kept it from being answered, for somebody to teach; null when there are none.</param>
 /// <param name="Further">What came of the further demands of the text, in the order said; each stands for itself.</param>
 public sealed record AnswerSet(
-    string Outcome, int Edition, string Provenance, ReadingDto? Reading, IReadOnlyList<ChoiceDto> Choices, string? Because,
-    IReadOnlyList<string> Nearest, IReadOnlyList<AnswerDto> Answers, QuestionDto? Question = null, string? Asked = null, IReadOnlyList<AnswerSet>? Further = null, IReadOnlyList<string>? Unknown = null);
+    string Outcome,
+    int Edition,
+    string Provenance,
+    ReadingDto? Reading,
+    IReadOnlyList<ChoiceDto> Choices,
+    string? Because,
+    IReadOnlyList<string> Nearest,
+    IReadOnlyList<AnswerDto> Answers,
+    QuestionDto? Question = null,
+    string? Asked = null,
+    IReadOnlyList<AnswerSet>? Further = null,
+    IReadOnlyList<string>? Unknown = null
+);
 
-public sealed record ReadingDto(string Sentence, IReadOnlyList<ReadingPartDto> Parts, IReadOnlyList<string> Assumed, IReadOnlyList<string> Unused);
+public sealed record ReadingDto(
+    string Sentence,
+    IReadOnlyList<ReadingPartDto> Parts,
+    IReadOnlyList<string> Assumed,
+    IReadOnlyList<string> Unused
+);
 
 /// <param name="Part">figure, period, scenario, base, filter, breakdown, ranking or intent.</param>
 /// <param name="Words">The words that caused it; empty when assumed or kept.</param>
@@ -124,14 +214,31 @@ public sealed record ChoiceDto(string Means, QuestionDto Question);
 /// <param name="Entries">Set when the form is <c>entries</c>.</param>
 /// <param name="Next">Follow-ups that work as they stand.</param>
 public sealed record AnswerDto(
-    string Id, string Headline, string Form, QuestionDto Question, GridDto? Grid, LinePageDto? Entries, IReadOnlyList<ChartDto> Charts,
-    IReadOnlyList<SentenceDto> Commentary, IReadOnlyList<DriverDto> Drivers, TieOutDto TieOut, IReadOnlyList<string> Notes, IReadOnlyList<string> Next, RecordTableDto? Records = null, CalculationDto? Calculation = null);
+    string Id,
+    string Headline,
+    string Form,
+    QuestionDto Question,
+    GridDto? Grid,
+    LinePageDto? Entries,
+    IReadOnlyList<ChartDto> Charts,
+    IReadOnlyList<SentenceDto> Commentary,
+    IReadOnlyList<DriverDto> Drivers,
+    TieOutDto TieOut,
+    IReadOnlyList<string> Notes,
+    IReadOnlyList<string> Next,
+    RecordTableDto? Records = null,
+    CalculationDto? Calculation = null
+);
 
 /// <summary>How the figures come about.</summary>
 /// <param name="Words">One step each, in plain words.</param>
 /// <param name="Slices">By column: the address of the total's cells.</param>
 /// <param name="Loads">Loads that brought the lines behind the subject's total.</param>
-public sealed record CalculationDto(IReadOnlyList<string> Words, IReadOnlyList<ColumnSliceDto> Slices, IReadOnlyList<LoadUsedDto> Loads);
+public sealed record CalculationDto(
+    IReadOnlyList<string> Words,
+    IReadOnlyList<ColumnSliceDto> Slices,
+    IReadOnlyList<LoadUsedDto> Loads
+);
 
 public sealed record ColumnSliceDto(string Column, string Slice);
 
@@ -139,7 +246,12 @@ public sealed record LoadUsedDto(int Load, string File, long Lines);
 
 /// <param name="Totals">What holds for all of them, also for those not shown.</param>
 /// <param name="Count">How many there are, also those not shown.</param>
-public sealed record RecordTableDto(IReadOnlyList<RecordColumnDto> Columns, IReadOnlyList<RecordRowDto> Rows, IReadOnlyList<RecordTotalDto> Totals, long Count);
+public sealed record RecordTableDto(
+    IReadOnlyList<RecordColumnDto> Columns,
+    IReadOnlyList<RecordRowDto> Rows,
+    IReadOnlyList<RecordTotalDto> Totals,
+    long Count
+);
 
 /// <param name="Type">text, key, date, amount, quantity, rate or member.</param>
 public sealed record RecordColumnDto(string Id, string Title, string Type);
@@ -157,10 +269,21 @@ public sealed record GridDto(IReadOnlyList<ColumnDto> Columns, IReadOnlyList<Row
 /// <param name="Kind">subject, base, variance, percent, mark, share, projected or beside.</param>
 /// <param name="Scenario">Whose figures; null for computed columns.</param>
 /// <param name="Periods">The periods that the column speaks of.</param>
-/// <param name="Figure">Of a further figure beside the first: <c>a:</c> or <c>m:</c> and its code; null for the question's own.</param>
+/// <param name="Figure">Of a further figure beside the first: <c>a:</c> or <c>m:</c> and its code; null for the question's
+/// own.</param>
 /// <param name="Unit">Of a further figure: its own unit.</param>
 /// <param name="Decimals">Of a further figure: digits worth showing.</param>
-public sealed record ColumnDto(string Id, string Kind, string Title, string? Scenario, string Periods, string PeriodsName, string? Figure = null, string? Unit = null, int? Decimals = null);
+public sealed record ColumnDto(
+    string Id,
+    string Kind,
+    string Title,
+    string? Scenario,
+    string Periods,
+    string PeriodsName,
+    string? Figure = null,
+    string? Unit = null,
+    int? Decimals = null
+);
 
 /// <param name="Kind">member, subtotal, total, calculated or other.</param>
 /// <param name="Values">By column id: amounts as plain decimal text, marks as F or U; null when absent.</param>
@@ -168,17 +291,39 @@ public sealed record ColumnDto(string Id, string Kind, string Title, string? Sce
 /// <param name="Slice">Address of the row's cells.</param>
 /// <param name="CanOpen">Whether a level lies below.</param>
 public sealed record RowDto(
-    string Id, int Level, string Kind, string Label, IReadOnlyDictionary<string, MemberDto> Members, IReadOnlyDictionary<string, string?> Values,
-    IReadOnlyDictionary<string, string> States, string Slice, bool CanOpen);
+    string Id,
+    int Level,
+    string Kind,
+    string Label,
+    IReadOnlyDictionary<string, MemberDto> Members,
+    IReadOnlyDictionary<string, string?> Values,
+    IReadOnlyDictionary<string, string> States,
+    string Slice,
+    bool CanOpen
+);
 
 /// <param name="Id">Same as the code, kept apart so that codes may change.</param>
 public sealed record MemberDto(string Id, string Code, string Name);
 
 /// <param name="Kind">bridge, months or ranked.</param>
-public sealed record ChartDto(string Kind, string Title, string SubjectTitle, string? BaseTitle, IReadOnlyList<ChartPointDto> Points);
+public sealed record ChartDto(
+    string Kind,
+    string Title,
+    string SubjectTitle,
+    string? BaseTitle,
+    IReadOnlyList<ChartPointDto> Points
+);
 
 /// <param name="Step">For bridges: start, step, other or end.</param>
-public sealed record ChartPointDto(string Label, string? Subject, string? Base, string? Variance, string Mark, string? Slice, string? Step);
+public sealed record ChartPointDto(
+    string Label,
+    string? Subject,
+    string? Base,
+    string? Variance,
+    string Mark,
+    string? Slice,
+    string? Step
+);
 
 /// <param name="Role">headline, driver, timing, offset, rest, threshold or entry.</param>
 public sealed record SentenceDto(string Role, string Text, IReadOnlyList<SegmentDto> Segments);
@@ -190,7 +335,18 @@ public sealed record SegmentDto(string Text, string? Exact, string? Column, stri
 
 /// <param name="Variance">Profit sign.</param>
 /// <param name="IsOffset">True when it moved against the total.</param>
-public sealed record DriverDto(string Dimension, string Level, string Code, string Name, string Subject, string Base, string Variance, bool IsOffset, string Slice, IReadOnlyList<DriverDto> Below);
+public sealed record DriverDto(
+    string Dimension,
+    string Level,
+    string Code,
+    string Name,
+    string Subject,
+    string Base,
+    string Variance,
+    bool IsOffset,
+    string Slice,
+    IReadOnlyList<DriverDto> Below
+);
 
 /// <param name="State"><c>ties</c>, <c>differs</c> or <c>not-a-sum</c>.</param>
 /// <param name="Text">In words.</param>
@@ -198,13 +354,31 @@ public sealed record TieOutDto(string State, string Shown, string Lines, long Co
 
 /// <param name="Next">Cursor of the next page; null on the last.</param>
 /// <param name="Fields">Further fields that the ledger's lines have.</param>
-public sealed record LinePageDto(IReadOnlyList<LineDto> Lines, long Count, string Sum, string? Next, IReadOnlyList<FieldDto> Fields);
+public sealed record LinePageDto(
+    IReadOnlyList<LineDto> Lines,
+    long Count,
+    string Sum,
+    string? Next,
+    IReadOnlyList<FieldDto> Fields
+);
 
 /// <param name="Amount">As read: a cost is positive.</param>
 /// <param name="Fields">Code of the field → text; blank fields are not there.</param>
 public sealed record LineDto(
-    int Load, int Row, string File, string Document, string? Date, string Period, IReadOnlyDictionary<string, MemberDto> Members, string Amount,
-    string? LocalAmount, string? Currency, string Text, IReadOnlyDictionary<string, string> Fields, LineRateDto? Rate = null);
+    int Load,
+    int Row,
+    string File,
+    string Document,
+    string? Date,
+    string Period,
+    IReadOnlyDictionary<string, MemberDto> Members,
+    string Amount,
+    string? LocalAmount,
+    string? Currency,
+    string Text,
+    IReadOnlyDictionary<string, string> Fields,
+    LineRateDto? Rate = null
+);
 
 /// <summary>The rate at which Bearing translated a line's local amount.</summary>
 /// <param name="Quotation">foreign-per-home or home-per-foreign.</param>
@@ -213,7 +387,16 @@ public sealed record LineDto(
 public sealed record LineRateDto(string Value, string Quotation, string Set, int Load, string File);
 
 /// <summary>A line as its file has it: the last step of a trail.</summary>
-public sealed record SourceRowDto(int Load, string File, string Sheet, string Sha256, DateTimeOffset LoadedAt, int Row, IReadOnlyList<string> Headings, IReadOnlyList<string> Fields);
+public sealed record SourceRowDto(
+    int Load,
+    string File,
+    string Sheet,
+    string Sha256,
+    DateTimeOffset LoadedAt,
+    int Row,
+    IReadOnlyList<string> Headings,
+    IReadOnlyList<string> Fields
+);
 
 /// <param name="Kind">figure, member, level, scenario, period or construction.</param>
 /// <param name="Insert">Text that replaces the word being typed.</param>

@@ -14,14 +14,16 @@ public sealed class BearingProblemException(HttpStatusCode status, ProblemDto pr
     public ProblemDto Problem { get; } = problem;
 }
 
-/// <summary>The service over HTTP, for the command line and for tools. Throws <see cref="BearingProblemException"/> for every refusal.</summary>
+/// <summary>The service over HTTP, for the command line and for tools. Throws <see cref="BearingProblemException"/> for every
+/// refusal.</summary>
 public sealed class BearingClient(HttpClient http)
 {
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
     public Task<HealthDto> Health(CancellationToken cancel) => Get<HealthDto>("health", cancel);
 
-    public Task<IReadOnlyList<BookSummary>> Books(CancellationToken cancel) => Get<IReadOnlyList<BookSummary>>("api/books", cancel);
+    public Task<IReadOnlyList<BookSummary>> Books(CancellationToken cancel) =>
+        Get<IReadOnlyList<BookSummary>>("api/books", cancel);
 
     public Task<BookDto> Book(string book, CancellationToken cancel) => Get<BookDto>($"api/books/{Seg(book)}", cancel);
 
@@ -30,43 +32,63 @@ public sealed class BearingClient(HttpClient http)
     /// <param name="confirm">The book's name again; of a damaged one its id.</param>
     public async Task Erase(string book, string confirm, CancellationToken cancel)
     {
-        using var response = await http.DeleteAsync(new Uri($"api/books/{Seg(book)}?confirm={Esc(confirm)}", UriKind.Relative), cancel);
+        using var response = await http.DeleteAsync(
+            new Uri($"api/books/{Seg(book)}?confirm={Esc(confirm)}", UriKind.Relative),
+            cancel
+        );
         await Check(response, cancel);
     }
 
     /// <summary>Brings back the book of this id that was erased last.</summary>
-    public Task<BookDto> Restore(string book, CancellationToken cancel) => Post<BookDto>($"api/books/{Seg(book)}/restore", new { }, cancel);
+    public Task<BookDto> Restore(string book, CancellationToken cancel) =>
+        Post<BookDto>($"api/books/{Seg(book)}/restore", new { }, cancel);
 
-    public Task<AnswerSet> Ask(string book, AskRequest request, CancellationToken cancel) => Post<AnswerSet>($"api/books/{Seg(book)}/ask", request, cancel);
+    public Task<AnswerSet> Ask(string book, AskRequest request, CancellationToken cancel) =>
+        Post<AnswerSet>($"api/books/{Seg(book)}/ask", request, cancel);
 
-    public Task<AnswerSet> Answer(string book, AnswerRequest request, CancellationToken cancel) => Post<AnswerSet>($"api/books/{Seg(book)}/answers", request, cancel);
+    public Task<AnswerSet> Answer(string book, AnswerRequest request, CancellationToken cancel) =>
+        Post<AnswerSet>($"api/books/{Seg(book)}/answers", request, cancel);
 
-    public Task<AnswerSet> Drill(string book, DrillRequest request, CancellationToken cancel) => Post<AnswerSet>($"api/books/{Seg(book)}/drill", request, cancel);
+    public Task<AnswerSet> Drill(string book, DrillRequest request, CancellationToken cancel) =>
+        Post<AnswerSet>($"api/books/{Seg(book)}/drill", request, cancel);
 
     public Task<LinePageDto> Lines(string book, string slice, int limit, string? cursor, bool bySize, CancellationToken cancel) =>
-        Get<LinePageDto>($"api/books/{Seg(book)}/lines?slice={Esc(slice)}&limit={limit}&order={(bySize ? "size" : "loaded")}{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}", cancel);
+        Get<LinePageDto>(
+            $"api/books/{Seg(book)}/lines?slice={Esc(slice)}&limit={limit}&order={(bySize ? "size" : "loaded")}{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}",
+            cancel
+        );
 
-    public Task<SourceRowDto> SourceRow(string book, int load, int row, CancellationToken cancel) => Get<SourceRowDto>($"api/books/{Seg(book)}/loads/{load}/rows/{row}", cancel);
+    public Task<SourceRowDto> SourceRow(string book, int load, int row, CancellationToken cancel) =>
+        Get<SourceRowDto>($"api/books/{Seg(book)}/loads/{load}/rows/{row}", cancel);
 
-    public Task<IReadOnlyList<LoadDto>> Loads(string book, CancellationToken cancel) => Get<IReadOnlyList<LoadDto>>($"api/books/{Seg(book)}/loads", cancel);
+    public Task<IReadOnlyList<LoadDto>> Loads(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<LoadDto>>($"api/books/{Seg(book)}/loads", cancel);
 
-    public Task<UndoDto> Undo(string book, int load, CancellationToken cancel) => Post<UndoDto>($"api/books/{Seg(book)}/loads/{load}/undo", new { }, cancel);
+    public Task<UndoDto> Undo(string book, int load, CancellationToken cancel) =>
+        Post<UndoDto>($"api/books/{Seg(book)}/loads/{load}/undo", new { }, cancel);
 
     /// <summary>Removes for good what was taken back. <paramref name="confirm"/> is the book's name.</summary>
-    public Task<PurgeDto> Purge(string book, string confirm, CancellationToken cancel) => Post<PurgeDto>($"api/books/{Seg(book)}/purge?confirm={Esc(confirm)}", new { }, cancel);
+    public Task<PurgeDto> Purge(string book, string confirm, CancellationToken cancel) =>
+        Post<PurgeDto>($"api/books/{Seg(book)}/purge?confirm={Esc(confirm)}", new { }, cancel);
 
     /// <summary>Streams a file as it is; nothing is read into memory.</summary>
     public async Task<UploadDto> Upload(string book, string fileName, Stream content, CancellationToken cancel)
     {
         using var body = new StreamContent(content);
         body.Headers.ContentType = new MediaTypeHeaderValue("application/octet-stream");
-        using var response = await http.PostAsync(new Uri($"api/books/{Seg(book)}/uploads?name={Esc(fileName)}", UriKind.Relative), body, cancel);
+        using var response = await http.PostAsync(
+            new Uri($"api/books/{Seg(book)}/uploads?name={Esc(fileName)}", UriKind.Relative),
+            body,
+            cancel
+        );
         return await Read<UploadDto>(response, cancel);
     }
 
-    public Task<IReadOnlyList<MappingFile>> Mappings(string book, CancellationToken cancel) => Get<IReadOnlyList<MappingFile>>($"api/books/{Seg(book)}/mappings", cancel);
+    public Task<IReadOnlyList<MappingFile>> Mappings(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<MappingFile>>($"api/books/{Seg(book)}/mappings", cancel);
 
-    public Task<MappingFile> Mapping(string book, string name, CancellationToken cancel) => Get<MappingFile>($"api/books/{Seg(book)}/mappings/{Seg(name)}", cancel);
+    public Task<MappingFile> Mapping(string book, string name, CancellationToken cancel) =>
+        Get<MappingFile>($"api/books/{Seg(book)}/mappings/{Seg(name)}", cancel);
 
     public async Task<MappingFile> KeepMapping(string book, string name, MappingFile mapping, CancellationToken cancel)
     {
@@ -76,52 +98,84 @@ public sealed class BearingClient(HttpClient http)
 
     public async Task RemoveMapping(string book, string name, CancellationToken cancel)
     {
-        using var response = await http.DeleteAsync(new Uri($"api/books/{Seg(book)}/mappings/{Seg(name)}", UriKind.Relative), cancel);
+        using var response = await http.DeleteAsync(
+            new Uri($"api/books/{Seg(book)}/mappings/{Seg(name)}", UriKind.Relative),
+            cancel
+        );
         await Check(response, cancel);
     }
 
-    public Task<LoadPreview> Preview(string book, LoadRequest request, CancellationToken cancel) => Post<LoadPreview>($"api/books/{Seg(book)}/loads/preview", request, cancel);
+    public Task<LoadPreview> Preview(string book, LoadRequest request, CancellationToken cancel) =>
+        Post<LoadPreview>($"api/books/{Seg(book)}/loads/preview", request, cancel);
 
     /// <param name="idempotencyKey">The same key starts the same load once, however often it is sent.</param>
     public async Task<JobDto> Load(string book, LoadRequest request, string idempotencyKey, CancellationToken cancel)
     {
-        using var message = new HttpRequestMessage(HttpMethod.Post, new Uri($"api/books/{Seg(book)}/loads", UriKind.Relative)) { Content = JsonContent.Create(request, options: Json) };
+        using var message = new HttpRequestMessage(HttpMethod.Post, new Uri($"api/books/{Seg(book)}/loads", UriKind.Relative))
+        {
+            Content = JsonContent.Create(request, options: Json),
+        };
         message.Headers.Add("Idempotency-Key", idempotencyKey);
         using var response = await http.SendAsync(message, cancel);
         return await Read<JobDto>(response, cancel);
     }
 
-    public Task<JobDto> Job(string book, string job, CancellationToken cancel) => Get<JobDto>($"api/books/{Seg(book)}/jobs/{Seg(job)}", cancel);
+    public Task<JobDto> Job(string book, string job, CancellationToken cancel) =>
+        Get<JobDto>($"api/books/{Seg(book)}/jobs/{Seg(job)}", cancel);
 
     /// <summary>Follows a job until it ends; each element is its state then.</summary>
     public async IAsyncEnumerable<JobDto> Follow(string book, string job, [EnumeratorCancellation] CancellationToken cancel)
     {
-        using var stream = await http.GetStreamAsync(new Uri($"api/books/{Seg(book)}/jobs/{Seg(job)}/events", UriKind.Relative), cancel);
+        using var stream = await http.GetStreamAsync(
+            new Uri($"api/books/{Seg(book)}/jobs/{Seg(job)}/events", UriKind.Relative),
+            cancel
+        );
         using var reader = new StreamReader(stream, Encoding.UTF8);
         while (await reader.ReadLineAsync(cancel) is { } line)
-            if (line.StartsWith("data:", StringComparison.Ordinal)) yield return JsonSerializer.Deserialize<JobDto>(line[5..], Json)!;
+            if (line.StartsWith("data:", StringComparison.Ordinal))
+                yield return JsonSerializer.Deserialize<JobDto>(line[5..], Json)!;
     }
 
-    public Task<IReadOnlyList<TableDto>> Tables(string book, CancellationToken cancel) => Get<IReadOnlyList<TableDto>>($"api/books/{Seg(book)}/tables", cancel);
+    public Task<IReadOnlyList<TableDto>> Tables(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<TableDto>>($"api/books/{Seg(book)}/tables", cancel);
 
     /// <param name="where">Conditions such as “status is open”; all of them hold.</param>
     /// <param name="order">Code of a field; with a minus in front, largest first. Null for the order of loading.</param>
-    public Task<RecordPageDto> Records(string book, string table, IEnumerable<string> where, string? order, int limit, string? cursor, CancellationToken cancel) =>
-        Get<RecordPageDto>($"api/books/{Seg(book)}/tables/{Seg(table)}/records?limit={limit}{(order is null ? "" : $"&order={Esc(order)}")}{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}{string.Concat(where.Select(w => $"&where={Esc(w)}"))}", cancel);
+    public Task<RecordPageDto> Records(
+        string book,
+        string table,
+        IEnumerable<string> where,
+        string? order,
+        int limit,
+        string? cursor,
+        CancellationToken cancel
+    ) =>
+        Get<RecordPageDto>(
+            $"api/books/{Seg(book)}/tables/{Seg(table)}/records?limit={limit}{(order is null ? "" : $"&order={Esc(order)}")}{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}{string.Concat(where.Select(w => $"&where={Esc(w)}"))}",
+            cancel
+        );
 
-    public Task<IReadOnlyList<RateDto>> Rates(string book, CancellationToken cancel) => Get<IReadOnlyList<RateDto>>($"api/books/{Seg(book)}/rates", cancel);
+    public Task<IReadOnlyList<RateDto>> Rates(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<RateDto>>($"api/books/{Seg(book)}/rates", cancel);
 
-    public Task<ClosedDto> Closed(string book, CancellationToken cancel) => Get<ClosedDto>($"api/books/{Seg(book)}/closed", cancel);
+    public Task<ClosedDto> Closed(string book, CancellationToken cancel) =>
+        Get<ClosedDto>($"api/books/{Seg(book)}/closed", cancel);
 
-    public Task<ClosedDto> Close(string book, CloseRequest request, CancellationToken cancel) => Post<ClosedDto>($"api/books/{Seg(book)}/closed", request, cancel);
+    public Task<ClosedDto> Close(string book, CloseRequest request, CancellationToken cancel) =>
+        Post<ClosedDto>($"api/books/{Seg(book)}/closed", request, cancel);
 
     /// <param name="from">Edition to compare with; null for the one before the latest change.</param>
     public Task<ChangesDto> Changes(string book, int? from, int? to, int limit, CancellationToken cancel) =>
-        Get<ChangesDto>($"api/books/{Seg(book)}/changes?limit={limit}{(from is null ? "" : $"&from={from}")}{(to is null ? "" : $"&to={to}")}", cancel);
+        Get<ChangesDto>(
+            $"api/books/{Seg(book)}/changes?limit={limit}{(from is null ? "" : $"&from={from}")}{(to is null ? "" : $"&to={to}")}",
+            cancel
+        );
 
-    public Task<ReconciliationDto> Reconcile(string book, ReconcileRequest request, CancellationToken cancel) => Post<ReconciliationDto>($"api/books/{Seg(book)}/reconciliations", request, cancel);
+    public Task<ReconciliationDto> Reconcile(string book, ReconcileRequest request, CancellationToken cancel) =>
+        Post<ReconciliationDto>($"api/books/{Seg(book)}/reconciliations", request, cancel);
 
-    public Task<IReadOnlyList<SourceDto>> Sources(string book, CancellationToken cancel) => Get<IReadOnlyList<SourceDto>>($"api/books/{Seg(book)}/sources", cancel);
+    public Task<IReadOnlyList<SourceDto>> Sources(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<SourceDto>>($"api/books/{Seg(book)}/sources", cancel);
 
     public async Task<SourceDto> KeepSource(string book, string name, NewSource source, CancellationToken cancel)
     {
@@ -131,20 +185,28 @@ public sealed class BearingClient(HttpClient http)
 
     public async Task RemoveSource(string book, string name, CancellationToken cancel)
     {
-        using var response = await http.DeleteAsync(new Uri($"api/books/{Seg(book)}/sources/{Seg(name)}", UriKind.Relative), cancel);
+        using var response = await http.DeleteAsync(
+            new Uri($"api/books/{Seg(book)}/sources/{Seg(name)}", UriKind.Relative),
+            cancel
+        );
         await Check(response, cancel);
     }
 
-    public Task<IReadOnlyList<string>> SourceTables(string book, string name, CancellationToken cancel) => Get<IReadOnlyList<string>>($"api/books/{Seg(book)}/sources/{Seg(name)}/tables", cancel);
+    public Task<IReadOnlyList<string>> SourceTables(string book, string name, CancellationToken cancel) =>
+        Get<IReadOnlyList<string>>($"api/books/{Seg(book)}/sources/{Seg(name)}/tables", cancel);
 
     /// <summary>A job whose upload, when done, loads like any other.</summary>
-    public Task<JobDto> Fetch(string book, string source, FetchRequest what, CancellationToken cancel) => Post<JobDto>($"api/books/{Seg(book)}/sources/{Seg(source)}/fetch", what, cancel);
+    public Task<JobDto> Fetch(string book, string source, FetchRequest what, CancellationToken cancel) =>
+        Post<JobDto>($"api/books/{Seg(book)}/sources/{Seg(source)}/fetch", what, cancel);
 
-    public Task<IReadOnlyList<WordDto>> Words(string book, CancellationToken cancel) => Get<IReadOnlyList<WordDto>>($"api/books/{Seg(book)}/words", cancel);
+    public Task<IReadOnlyList<WordDto>> Words(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<WordDto>>($"api/books/{Seg(book)}/words", cancel);
 
-    public Task<IReadOnlyList<UnknownWordDto>> UnknownWords(string book, CancellationToken cancel) => Get<IReadOnlyList<UnknownWordDto>>($"api/books/{Seg(book)}/words/unknown", cancel);
+    public Task<IReadOnlyList<UnknownWordDto>> UnknownWords(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<UnknownWordDto>>($"api/books/{Seg(book)}/words/unknown", cancel);
 
-    public Task<WordDto> Teach(string book, TeachRequest word, CancellationToken cancel) => Post<WordDto>($"api/books/{Seg(book)}/words", word, cancel);
+    public Task<WordDto> Teach(string book, TeachRequest word, CancellationToken cancel) =>
+        Post<WordDto>($"api/books/{Seg(book)}/words", word, cancel);
 
     public async Task Forget(string book, int word, CancellationToken cancel)
     {
@@ -152,23 +214,33 @@ public sealed class BearingClient(HttpClient http)
         await Check(response, cancel);
     }
 
-    public Task<IReadOnlyList<SavedQuestion>> Questions(string book, CancellationToken cancel) => Get<IReadOnlyList<SavedQuestion>>($"api/books/{Seg(book)}/questions", cancel);
+    public Task<IReadOnlyList<SavedQuestion>> Questions(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<SavedQuestion>>($"api/books/{Seg(book)}/questions", cancel);
 
     public async Task<SavedQuestion> KeepQuestion(string book, string name, string text, CancellationToken cancel)
     {
-        using var response = await http.PutAsJsonAsync($"api/books/{Seg(book)}/questions/{Seg(name)}", new SavedQuestion(name, text), cancel);
+        using var response = await http.PutAsJsonAsync(
+            $"api/books/{Seg(book)}/questions/{Seg(name)}",
+            new SavedQuestion(name, text),
+            cancel
+        );
         return await Read<SavedQuestion>(response, cancel);
     }
 
     public async Task RemoveQuestion(string book, string name, CancellationToken cancel)
     {
-        using var response = await http.DeleteAsync(new Uri($"api/books/{Seg(book)}/questions/{Seg(name)}", UriKind.Relative), cancel);
+        using var response = await http.DeleteAsync(
+            new Uri($"api/books/{Seg(book)}/questions/{Seg(name)}", UriKind.Relative),
+            cancel
+        );
         await Check(response, cancel);
     }
 
-    public Task<IReadOnlyList<RunDto>> RunQuestions(string book, RunRequest run, CancellationToken cancel) => Post<IReadOnlyList<RunDto>>($"api/books/{Seg(book)}/questions/run", run, cancel);
+    public Task<IReadOnlyList<RunDto>> RunQuestions(string book, RunRequest run, CancellationToken cancel) =>
+        Post<IReadOnlyList<RunDto>>($"api/books/{Seg(book)}/questions/run", run, cancel);
 
-    public Task<IReadOnlyList<SelectionList>> Selections(string book, CancellationToken cancel) => Get<IReadOnlyList<SelectionList>>($"api/books/{Seg(book)}/selections", cancel);
+    public Task<IReadOnlyList<SelectionList>> Selections(string book, CancellationToken cancel) =>
+        Get<IReadOnlyList<SelectionList>>($"api/books/{Seg(book)}/selections", cancel);
 
     public async Task<SelectionList> KeepSelection(string book, SelectionList list, CancellationToken cancel)
     {
@@ -179,7 +251,10 @@ public sealed class BearingClient(HttpClient http)
     /// <summary>The table of an answer as CSV.</summary>
     public async Task<string> AnswerCsv(string book, AnswerRequest request, CancellationToken cancel)
     {
-        using var message = new HttpRequestMessage(HttpMethod.Post, new Uri($"api/books/{Seg(book)}/answers", UriKind.Relative)) { Content = JsonContent.Create(request, options: Json) };
+        using var message = new HttpRequestMessage(HttpMethod.Post, new Uri($"api/books/{Seg(book)}/answers", UriKind.Relative))
+        {
+            Content = JsonContent.Create(request, options: Json),
+        };
         message.Headers.Accept.ParseAdd("text/csv");
         using var response = await http.SendAsync(message, cancel);
         await Check(response, cancel);
@@ -189,7 +264,10 @@ public sealed class BearingClient(HttpClient http)
     /// <summary>Refused rows of a failed job as CSV.</summary>
     public async Task<string> RefusedRows(string book, string job, CancellationToken cancel)
     {
-        using var response = await http.GetAsync(new Uri($"api/books/{Seg(book)}/jobs/{Seg(job)}/refused", UriKind.Relative), cancel);
+        using var response = await http.GetAsync(
+            new Uri($"api/books/{Seg(book)}/jobs/{Seg(job)}/refused", UriKind.Relative),
+            cancel
+        );
         await Check(response, cancel);
         return await response.Content.ReadAsStringAsync(cancel);
     }
@@ -202,7 +280,11 @@ public sealed class BearingClient(HttpClient http)
 
     private async Task<T> Post<T>(string path, object body, CancellationToken cancel)
     {
-        using var response = await http.PostAsync(new Uri(path, UriKind.Relative), JsonContent.Create(body, options: Json), cancel);
+        using var response = await http.PostAsync(
+            new Uri(path, UriKind.Relative),
+            JsonContent.Create(body, options: Json),
+            cancel
+        );
         return await Read<T>(response, cancel);
     }
 
@@ -214,7 +296,8 @@ public sealed class BearingClient(HttpClient http)
 
     private static async Task Check(HttpResponseMessage response, CancellationToken cancel)
     {
-        if (response.IsSuccessStatusCode) return;
+        if (response.IsSuccessStatusCode)
+            return;
         ProblemDto? problem = null;
         try
         {
@@ -224,14 +307,32 @@ public sealed class BearingClient(HttpClient http)
         {
             // Not from the service itself; the status has to do.
         }
-        throw new BearingProblemException(response.StatusCode, problem is { Detail: not null } ? problem
-            : new ProblemDto("Unexpected answer", $"The address answered with status {(int)response.StatusCode} and no explanation.", "Check that BEARING_URL is the address of a Bearing service."));
+        throw new BearingProblemException(
+            response.StatusCode,
+            problem is { Detail: not null }
+                ? problem
+                : new ProblemDto(
+                    "Unexpected answer",
+                    $"The address answered with status {(int)response.StatusCode} and no explanation.",
+                    "Check that BEARING_URL is the address of a Bearing service."
+                )
+        );
     }
 
     private static string Esc(string text) => Uri.EscapeDataString(text);
 
-    /// <summary>A name as one step of a path. Dots alone would be taken for the step above, escaped or not, so they name nothing.</summary>
+    /// <summary>A name as one step of a path. Dots alone would be taken for the step above, escaped or not, so they name
+    /// nothing.</summary>
     /// <exception cref="BearingProblemException">When the name cannot stand in an address.</exception>
-    private static string Seg(string name) => name.Trim('.').Length > 0 ? Esc(name)
-        : throw new BearingProblemException(HttpStatusCode.UnprocessableEntity, new ProblemDto("The name is not usable", $"“{name}” names nothing.", "Use the name as the list shows it: lower-case letters, digits and dashes."));
+    private static string Seg(string name) =>
+        name.Trim('.').Length > 0
+            ? Esc(name)
+            : throw new BearingProblemException(
+                HttpStatusCode.UnprocessableEntity,
+                new ProblemDto(
+                    "The name is not usable",
+                    $"“{name}” names nothing.",
+                    "Use the name as the list shows it: lower-case letters, digits and dashes."
+                )
+            );
 }

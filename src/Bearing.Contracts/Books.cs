@@ -1,16 +1,40 @@
 namespace Bearing.Contracts;
 
 /// <param name="Problem">Why the book cannot be opened; null for one that can.</param>
-public sealed record BookSummary(string Id, string Name, string Currency, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName, int Loads, string? Problem = null);
+public sealed record BookSummary(
+    string Id,
+    string Name,
+    string Currency,
+    string Provenance,
+    int Edition,
+    string? CurrentPeriod,
+    string? CurrentPeriodName,
+    int Loads,
+    string? Problem = null
+);
 
-/// <param name="CurrentPeriod">From which relative words count: the latest closed month of Actual, or its latest while none is closed.</param>
+/// <param name="CurrentPeriod">From which relative words count: the latest closed month of Actual, or its latest while none is
+/// closed.</param>
 /// <param name="ClosedThroughName">Null while no month is closed.</param>
 /// <param name="Suggestions">Opening questions from the book's own data.</param>
 /// <param name="Notices">What whoever opens the book has to know before relying on its figures.</param>
 public sealed record BookDto(
-    string Id, string Name, string Currency, int FiscalYearStartMonth, string Provenance, int Edition, string? CurrentPeriod, string? CurrentPeriodName, string? ClosedThroughName,
-    IReadOnlyList<DimensionDto> Dimensions, IReadOnlyList<ScenarioDto> Scenarios, IReadOnlyList<FigureDto> Figures, IReadOnlyList<PeriodDto> Periods,
-    IReadOnlyList<string> Suggestions, IReadOnlyList<string> Notices);
+    string Id,
+    string Name,
+    string Currency,
+    int FiscalYearStartMonth,
+    string Provenance,
+    int Edition,
+    string? CurrentPeriod,
+    string? CurrentPeriodName,
+    string? ClosedThroughName,
+    IReadOnlyList<DimensionDto> Dimensions,
+    IReadOnlyList<ScenarioDto> Scenarios,
+    IReadOnlyList<FigureDto> Figures,
+    IReadOnlyList<PeriodDto> Periods,
+    IReadOnlyList<string> Suggestions,
+    IReadOnlyList<string> Notices
+);
 
 public sealed record DimensionDto(string Code, string Name, string Role, IReadOnlyList<string> Levels, int Members);
 
@@ -28,19 +52,55 @@ public sealed record PeriodDto(string Code, string Name);
 
 public sealed record MemberPage(IReadOnlyList<MemberDetail> Members, string? Next);
 
-public sealed record MemberDetail(string Code, string Name, string? Parent, string Level, IReadOnlyList<string> OtherNames, string? AccountType, string? Unit, string? Currency, string? OwnedPercent);
+public sealed record MemberDetail(
+    string Code,
+    string Name,
+    string? Parent,
+    string Level,
+    IReadOnlyList<string> OtherNames,
+    string? AccountType,
+    string? Unit,
+    string? Currency,
+    string? OwnedPercent
+);
 
 /// <summary>What a new book is made of; the same form as demo/data/book.json.</summary>
 public sealed record NewBook(
-    string Id, string Name, string Currency, int? FiscalYearStartMonth, string? Provenance, string? ResultLine, string? ClosedThrough,
-    IReadOnlyList<NewDimension> Dimensions, IReadOnlyList<NewLine>? Statement, IReadOnlyList<NewMeasure>? Measures, NewMateriality? MonthMateriality, NewMateriality? YearMateriality);
+    string Id,
+    string Name,
+    string Currency,
+    int? FiscalYearStartMonth,
+    string? Provenance,
+    string? ResultLine,
+    string? ClosedThrough,
+    IReadOnlyList<NewDimension> Dimensions,
+    IReadOnlyList<NewLine>? Statement,
+    IReadOnlyList<NewMeasure>? Measures,
+    NewMateriality? MonthMateriality,
+    NewMateriality? YearMateriality
+);
 
 /// <param name="Role">account, entity or other; exactly one of each of the first two.</param>
-public sealed record NewDimension(string Code, string Name, string Role, IReadOnlyList<string>? Levels, IReadOnlyList<string>? OtherNames);
+public sealed record NewDimension(
+    string Code,
+    string Name,
+    string Role,
+    IReadOnlyList<string>? Levels,
+    IReadOnlyList<string>? OtherNames
+);
 
 public sealed record NewLine(string Code, string Name, IReadOnlyList<string> Sums, IReadOnlyList<string>? OtherNames);
 
 public sealed record NewMeasure(
-    string Code, string Name, string Numerator, string Denominator, bool Percent, int? Decimals, string? Unit, string? Good, IReadOnlyList<string>? OtherNames);
+    string Code,
+    string Name,
+    string Numerator,
+    string Denominator,
+    bool Percent,
+    int? Decimals,
+    string? Unit,
+    string? Good,
+    IReadOnlyList<string>? OtherNames
+);
 
 public sealed record NewMateriality(decimal Amount, decimal Percent);

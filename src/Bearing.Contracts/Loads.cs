@@ -3,7 +3,8 @@ namespace Bearing.Contracts;
 public sealed record UploadDto(string Id, string FileName, long Bytes, string Sha256);
 
 /// <summary>What is to be loaded and how. Everything but the upload is a correction of what Bearing would propose.</summary>
-/// <param name="Kind">ledger, plan, statistics, opening, accounts, entities, members, names, rates or records; null to recognise it.</param>
+/// <param name="Kind">ledger, plan, statistics, opening, accounts, entities, members, names, rates or records; null to recognise
+/// it.</param>
 /// <param name="Dimension">For members: which dimension.</param>
 /// <param name="Scenario">Scenario code the facts go to; null for actual.</param>
 /// <param name="ScenarioName">Its name, when it is new.</param>
@@ -12,7 +13,8 @@ public sealed record UploadDto(string Id, string FileName, long Bytes, string Sh
 /// <param name="CutOff">For a forecast: the last period taken from actuals, for example 2026-P06.</param>
 /// <param name="Sign">debit-positive, credit-positive or as-shown; null to recognise it.</param>
 /// <param name="DateFormat">For example dd/MM/yyyy; null to recognise it.</param>
-/// <param name="Columns">Heading → role, for columns that are to be read otherwise than recognised; an empty role leaves the column out.</param>
+/// <param name="Columns">Heading → role, for columns that are to be read otherwise than recognised; an empty role leaves the
+/// column out.</param>
 /// <param name="Mode">add or replace.</param>
 /// <param name="Mapping">Name of a saved mapping; null to recognise one by the headings.</param>
 /// <param name="Given">A mapping that is not saved.</param>
@@ -26,15 +28,39 @@ public sealed record UploadDto(string Id, string FileName, long Bytes, string Sh
 /// <param name="Encoding">Of a text file, for example windows-1252; null to recognise it.</param>
 /// <param name="Decimals">point or comma; null to recognise it.</param>
 /// <param name="Scale">Amounts are multiplied by it, 1000 for a file in thousands; null for what the mapping says.</param>
-/// <param name="Currency">In which currency the amounts stand: a code, or local; null for what the mapping or the file says.</param>
+/// <param name="Currency">In which currency the amounts stand: a code, or local; null for what the mapping or the file
+/// says.</param>
 /// <param name="Rates">For a plan: the set of rates by which it is translated; null for what the mapping says.</param>
 /// <param name="Add">Members to add first, for texts that the book does not know.</param>
 public sealed record LoadRequest(
-    string Upload, string? Kind = null, string? Dimension = null, string? Scenario = null, string? ScenarioName = null, string? ScenarioKind = null, string? Version = null,
-    string? CutOff = null, string? Sign = null, string? DateFormat = null, IReadOnlyDictionary<string, string>? Columns = null, string Mode = "add", string? Mapping = null, MappingFile? Given = null,
-    bool Agreed = false, string? Headings = null, string? Table = null, int? HeadingLine = null, IReadOnlyList<string>? Sheets = null,
-    IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null, IReadOnlyList<AddedMember>? Add = null,
-    string? Separator = null, string? Encoding = null, string? Decimals = null, decimal? Scale = null, string? Currency = null, string? Rates = null);
+    string Upload,
+    string? Kind = null,
+    string? Dimension = null,
+    string? Scenario = null,
+    string? ScenarioName = null,
+    string? ScenarioKind = null,
+    string? Version = null,
+    string? CutOff = null,
+    string? Sign = null,
+    string? DateFormat = null,
+    IReadOnlyDictionary<string, string>? Columns = null,
+    string Mode = "add",
+    string? Mapping = null,
+    MappingFile? Given = null,
+    bool Agreed = false,
+    string? Headings = null,
+    string? Table = null,
+    int? HeadingLine = null,
+    IReadOnlyList<string>? Sheets = null,
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>? LookUps = null,
+    IReadOnlyList<AddedMember>? Add = null,
+    string? Separator = null,
+    string? Encoding = null,
+    string? Decimals = null,
+    decimal? Scale = null,
+    string? Currency = null,
+    string? Rates = null
+);
 
 /// <param name="Dimension">account, entity or the code of a further dimension.</param>
 /// <param name="Parent">Code of the member above; null at the top.</param>
@@ -49,8 +75,22 @@ public sealed record AddedMember(string Dimension, string Code, string Name, str
 /// <param name="Lands">Whether the load would come in as it is, warnings agreed.</param>
 /// <param name="Problem">Why it would not, as a whole; null otherwise.</param>
 public sealed record LoadPreview(
-    string FileName, string Form, string Kind, string? Scenario, string? DateFormat, string Sign, IReadOnlyList<ColumnMappingDto> Columns, IReadOnlyList<string> Roles,
-    IReadOnlyList<IReadOnlyList<string>> FirstRows, MappingFile Mapping, bool Lands, string? Problem, ReceiptDto? Receipt, IReadOnlyList<string> Sheets, int HeadingLine);
+    string FileName,
+    string Form,
+    string Kind,
+    string? Scenario,
+    string? DateFormat,
+    string Sign,
+    IReadOnlyList<ColumnMappingDto> Columns,
+    IReadOnlyList<string> Roles,
+    IReadOnlyList<IReadOnlyList<string>> FirstRows,
+    MappingFile Mapping,
+    bool Lands,
+    string? Problem,
+    ReceiptDto? Receipt,
+    IReadOnlyList<string> Sheets,
+    int HeadingLine
+);
 
 public sealed record ColumnMappingDto(string Heading, string? Role, string Evidence);
 
@@ -58,9 +98,30 @@ public sealed record ColumnMappingDto(string Heading, string? Role, string Evide
 /// <param name="RefusedRows">Number of rows.</param>
 /// <param name="Refused">By cause.</param>
 public sealed record ReceiptDto(
-    int Load, int Edition, string File, string Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows, IReadOnlyList<RefusalDto> Refused,
-    IReadOnlyList<PeriodTotalDto> Periods, IReadOnlyList<string> Entities, long Cells, IReadOnlyList<string> Supersedes, IReadOnlyList<string> NewMembers, IReadOnlyList<LeftOutDto> LeftOut, string? Totals,
-    IReadOnlyList<StepDto> Steps, string? Filter, string? Joined, string? Coverage, IReadOnlyList<WarningDto> Warnings, IReadOnlyList<TypeTotalDto> Types, IReadOnlyList<string> Translated);
+    int Load,
+    int Edition,
+    string File,
+    string Kind,
+    string? Scenario,
+    long RowsRead,
+    long RowsTaken,
+    long RefusedRows,
+    IReadOnlyList<RefusalDto> Refused,
+    IReadOnlyList<PeriodTotalDto> Periods,
+    IReadOnlyList<string> Entities,
+    long Cells,
+    IReadOnlyList<string> Supersedes,
+    IReadOnlyList<string> NewMembers,
+    IReadOnlyList<LeftOutDto> LeftOut,
+    string? Totals,
+    IReadOnlyList<StepDto> Steps,
+    string? Filter,
+    string? Joined,
+    string? Coverage,
+    IReadOnlyList<WarningDto> Warnings,
+    IReadOnlyList<TypeTotalDto> Types,
+    IReadOnlyList<string> Translated
+);
 
 /// <param name="Type">income, cost, asset, liability or equity.</param>
 /// <param name="Net">Credit-positive.</param>
@@ -82,23 +143,67 @@ public sealed record LeftOutDto(string What, long Count, IReadOnlyList<string> P
 /// <param name="Amount">Sum of the rows' amounts, where it matters.</param>
 /// <param name="Unknown">Where the value is no member of the book: the role under which look-ups give it a meaning.</param>
 /// <param name="Places">Lines of a text, or sheets and rows of a workbook: the first ten.</param>
-public sealed record RefusalDto(long Count, IReadOnlyList<string> Places, string? Amount, string? Column, string? Value, string Because, string Remedy, string? Unknown = null);
+public sealed record RefusalDto(
+    long Count,
+    IReadOnlyList<string> Places,
+    string? Amount,
+    string? Column,
+    string? Value,
+    string Because,
+    string Remedy,
+    string? Unknown = null
+);
 
-/// <param name="Currency">In which debit, credit and net were posted, where they were translated; null for the book's own.</param>
-public sealed record PeriodTotalDto(string Period, string Name, long Lines, string Debit, string Credit, string Net, string? Currency = null);
+/// <param name="Currency">In which debit, credit and net were posted, where they were translated; null for the book's
+/// own.</param>
+public sealed record PeriodTotalDto(
+    string Period,
+    string Name,
+    long Lines,
+    string Debit,
+    string Credit,
+    string Net,
+    string? Currency = null
+);
 
 /// <param name="State">queued, running, committing, done, failed or cancelled.</param>
 /// <param name="Progress">0–1.</param>
 /// <param name="Problem">What was wrong and what to do, when failed.</param>
 /// <param name="Upload">What a fetch from a source brought, when done.</param>
-public sealed record JobDto(string Id, string State, string File, long Rows, double Progress, ReceiptDto? Receipt, ProblemDto? Problem, UploadDto? Upload = null);
+public sealed record JobDto(
+    string Id,
+    string State,
+    string File,
+    long Rows,
+    double Progress,
+    ReceiptDto? Receipt,
+    ProblemDto? Problem,
+    UploadDto? Upload = null
+);
 
 /// <param name="Warnings">With which a person can agree.</param>
-public sealed record ProblemDto(string Title, string Detail, string? Remedy, IReadOnlyList<RefusalDto>? Refused = null, IReadOnlyList<WarningDto>? Warnings = null);
+public sealed record ProblemDto(
+    string Title,
+    string Detail,
+    string? Remedy,
+    IReadOnlyList<RefusalDto>? Refused = null,
+    IReadOnlyList<WarningDto>? Warnings = null
+);
 
 /// <param name="UndoneIn">Edition that took it back; null while it counts.</param>
 /// <param name="PurgedIn">Edition from which on nothing of it is left but its receipt; null before.</param>
-public sealed record LoadDto(int Load, int Edition, int? UndoneIn, DateTimeOffset At, string File, string Kind, string? Scenario, long Rows, ReceiptDto Receipt, int? PurgedIn = null);
+public sealed record LoadDto(
+    int Load,
+    int Edition,
+    int? UndoneIn,
+    DateTimeOffset At,
+    string File,
+    string Kind,
+    string? Scenario,
+    long Rows,
+    ReceiptDto Receipt,
+    int? PurgedIn = null
+);
 
 public sealed record UndoDto(int Load, int Edition);
 

@@ -16,14 +16,46 @@ public sealed record ChangesDto(int From, int To, IReadOnlyList<string> Loads, l
 
 /// <param name="Before">Credit-positive; null where there was none.</param>
 /// <param name="Late">Actuals that came into a month which was closed and loaded.</param>
-public sealed record ChangeDto(string Scenario, string Period, string PeriodName, string Account, string AccountName, string Entity, string EntityName, string? Before, string? After, string Difference, bool Late);
+public sealed record ChangeDto(
+    string Scenario,
+    string Period,
+    string PeriodName,
+    string Account,
+    string AccountName,
+    string Entity,
+    string EntityName,
+    string? Before,
+    string? After,
+    string Difference,
+    bool Late
+);
 
 /// <param name="Upload">The trial balance; its columns are recognised like a ledger's, or read by a mapping.</param>
 /// <param name="Through">Month at whose end it was drawn.</param>
-public sealed record ReconcileRequest(string Upload, string Through, string? Mapping = null, string? Sign = null, IReadOnlyDictionary<string, string>? Columns = null);
+public sealed record ReconcileRequest(
+    string Upload,
+    string Through,
+    string? Mapping = null,
+    string? Sign = null,
+    IReadOnlyDictionary<string, string>? Columns = null
+);
 
 /// <param name="Agreeing">Number of accounts without difference.</param>
-public sealed record ReconciliationDto(string File, string Through, string ThroughName, int Agreeing, string Difference, IReadOnlyList<ReconciledDto> Differing);
+public sealed record ReconciliationDto(
+    string File,
+    string Through,
+    string ThroughName,
+    int Agreeing,
+    string Difference,
+    IReadOnlyList<ReconciledDto> Differing
+);
 
 /// <param name="Trial">Credit-positive; null where the trial balance lacks the account.</param>
-public sealed record ReconciledDto(string Account, string AccountName, string? Entity, string? Trial, string Book, string Difference);
+public sealed record ReconciledDto(
+    string Account,
+    string AccountName,
+    string? Entity,
+    string? Trial,
+    string Book,
+    string Difference
+);

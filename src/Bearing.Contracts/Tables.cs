@@ -16,10 +16,25 @@ public sealed record RecordDto(int Load, int Row, IReadOnlyDictionary<string, st
 public sealed record RecordSumDto(string Field, string? Currency, string Sum);
 
 /// <param name="Sums">Over all pages, of amounts in each currency apart and of quantities.</param>
-public sealed record RecordPageDto(TableDto Table, IReadOnlyList<RecordDto> Records, long Count, IReadOnlyList<RecordSumDto> Sums, string? Next);
+public sealed record RecordPageDto(
+    TableDto Table,
+    IReadOnlyList<RecordDto> Records,
+    long Count,
+    IReadOnlyList<RecordSumDto> Sums,
+    string? Next
+);
 
 /// <param name="Kind">average or closing.</param>
 /// <param name="Set">actual, budget, forecast, or the code of one version's own.</param>
 /// <param name="Quotation">foreign-per-home or home-per-foreign.</param>
 /// <param name="Load">Number of the load that brought it.</param>
-public sealed record RateDto(string Period, string PeriodName, string Currency, string Kind, string Set, string Value, string Quotation, int Load);
+public sealed record RateDto(
+    string Period,
+    string PeriodName,
+    string Currency,
+    string Kind,
+    string Set,
+    string Value,
+    string Quotation,
+    int Load
+);

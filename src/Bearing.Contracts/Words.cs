@@ -13,7 +13,8 @@ public sealed record WordDto(int Id, string Word, string Target, string? Means, 
 /// <param name="Example">The latest of these questions.</param>
 public sealed record UnknownWordDto(string Word, int Times, string Example, DateTimeOffset LastAsked);
 
-/// <summary>A question kept under a name. Words in braces are asked for when it is run: “fuel versus budget for {entity} in {period}”.</summary>
+/// <summary>A question kept under a name. Words in braces are asked for when it is run: “fuel versus budget for {entity} in
+/// {period}”.</summary>
 /// <param name="Parameters">The words in braces, in the order in which they stand; read only.</param>
 public sealed record SavedQuestion(string Name, string Text, IReadOnlyList<string>? Parameters = null);
 

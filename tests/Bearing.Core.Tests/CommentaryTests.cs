@@ -11,18 +11,30 @@ namespace Bearing.Core.Tests;
 /// <summary>The written paragraph: words follow from sign and account type, figures from the cells.</summary>
 public sealed partial class CommentaryTests
 {
-    private static readonly Period Jan = new(2026, 1), Feb = new(2026, 2);
+    private static readonly Period Jan = new(2026, 1),
+        Feb = new(2026, 2);
     private static readonly Side Budget = new(SideKind.Version, "budget-26");
 
-    private static Answer Ask(SmallBook small, FigureRef figure, Intent intent = Intent.Why, Materiality? limits = null, params Breakdown[] by) =>
-        SmallBook.Now(new Answerer(small.Book(limits), small.Facts()).Answer(new Question
-        {
-            Intent = intent,
-            Figure = figure,
-            Spans = [PeriodSpan.Of(Jan)],
-            Bases = intent == Intent.Value ? [] : [Budget],
-            Breakdowns = [.. by],
-        }, CancellationToken.None));
+    private static Answer Ask(
+        SmallBook small,
+        FigureRef figure,
+        Intent intent = Intent.Why,
+        Materiality? limits = null,
+        params Breakdown[] by
+    ) =>
+        SmallBook.Now(
+            new Answerer(small.Book(limits), small.Facts()).Answer(
+                new Question
+                {
+                    Intent = intent,
+                    Figure = figure,
+                    Spans = [PeriodSpan.Of(Jan)],
+                    Bases = intent == Intent.Value ? [] : [Budget],
+                    Breakdowns = [.. by],
+                },
+                CancellationToken.None
+            )
+        );
 
     private static FigureRef Account(string code) => new(FigureKind.Account, code);
 
@@ -41,7 +53,10 @@ public sealed partial class CommentaryTests
     [InlineData("HEADS", 12, 10, "2 heads (20.0 %) above Budget 26.")]
     public void The_headline_speaks_of_size_and_of_profit_apart(string account, int actual, int budget, string ends)
     {
-        var small = new SmallBook().Add(1, Jan, account, "N1", actual).Add(2, Jan, account, "N1", budget).Add(2, Jan, "RENT", "N1", -1m);
+        var small = new SmallBook()
+            .Add(1, Jan, account, "N1", actual)
+            .Add(2, Jan, account, "N1", budget)
+            .Add(2, Jan, "RENT", "N1", -1m);
         Assert.EndsWith(ends, Ask(small, Account(account), Intent.Variance).Headline, StringComparison.Ordinal);
     }
 
@@ -56,22 +71,50 @@ public sealed partial class CommentaryTests
     public void Drivers_offsets_and_rest_are_said_in_this_order_with_their_direction()
     {
         var small = new SmallBook();
-        foreach (var (account, actual, budget) in new[] { ("FARES", 1000m, 1000m), ("FREIGHT", 500m, 460m), ("FUEL", -500m, -300m), ("CREW", -205m, -200m), ("RENT", -100m, -100m) })
-            small.Add(1, Jan, account, "N1", actual).Add(2, Jan, account, "N1", budget).Add(1, Jan, account, "S1", actual).Add(2, Jan, account, "S1", budget);
+        foreach (
+            var (account, actual, budget) in new[]
+            {
+                ("FARES", 1000m, 1000m),
+                ("FREIGHT", 500m, 460m),
+                ("FUEL", -500m, -300m),
+                ("CREW", -205m, -200m),
+                ("RENT", -100m, -100m),
+            }
+        )
+            small
+                .Add(1, Jan, account, "N1", actual)
+                .Add(2, Jan, account, "N1", budget)
+                .Add(1, Jan, account, "S1", actual)
+                .Add(2, Jan, account, "S1", budget);
         var answer = Ask(small, Result);
-        Assert.Equal([SentenceRole.Headline, SentenceRole.Driver, SentenceRole.Offset, SentenceRole.Rest], answer.Commentary.Select(s => s.Role).Where(r => r != SentenceRole.Entry));
-        Assert.StartsWith("More than all of it sits in Fuel: unfavourable by EUR 400 (EUR 1.0k against EUR 600)", answer.Commentary[1].Text, StringComparison.Ordinal);
+        Assert.Equal(
+            [SentenceRole.Headline, SentenceRole.Driver, SentenceRole.Offset, SentenceRole.Rest],
+            answer.Commentary.Select(s => s.Role).Where(r => r != SentenceRole.Entry)
+        );
+        Assert.StartsWith(
+            "More than all of it sits in Fuel: unfavourable by EUR 400 (EUR 1.0k against EUR 600)",
+            answer.Commentary[1].Text,
+            StringComparison.Ordinal
+        );
         Assert.Equal("Against this, Freight was EUR 80 favourable.", answer.Commentary[2].Text);
-        Assert.Equal("The remaining EUR 10 unfavourable is spread over 1 smaller movement by account.", answer.Commentary[3].Text);
+        Assert.Equal(
+            "The remaining EUR 10 unfavourable is spread over 1 smaller movement by account.",
+            answer.Commentary[3].Text
+        );
     }
 
     [Fact]
     public void A_split_in_the_proportions_of_the_base_is_called_spread_and_a_concentrated_one_named()
     {
         var even = new SmallBook();
-        foreach (var entity in new[] { "N1", "S1" }) even.Add(1, Jan, "FUEL", entity, -110m).Add(2, Jan, "FUEL", entity, -100m);
+        foreach (var entity in new[] { "N1", "S1" })
+            even.Add(1, Jan, "FUEL", entity, -110m).Add(2, Jan, "FUEL", entity, -100m);
         Assert.Contains("spread over", Text(Ask(even, Result)), StringComparison.Ordinal);
-        var uneven = new SmallBook().Add(1, Jan, "FUEL", "N1", -100m).Add(2, Jan, "FUEL", "N1", -100m).Add(1, Jan, "FUEL", "S1", -130m).Add(2, Jan, "FUEL", "S1", -100m);
+        var uneven = new SmallBook()
+            .Add(1, Jan, "FUEL", "N1", -100m)
+            .Add(2, Jan, "FUEL", "N1", -100m)
+            .Add(1, Jan, "FUEL", "S1", -130m)
+            .Add(2, Jan, "FUEL", "S1", -100m);
         Assert.Contains("Corrie Bay", Text(Ask(uneven, Result)), StringComparison.Ordinal);
     }
 
@@ -80,7 +123,11 @@ public sealed partial class CommentaryTests
     {
         var small = new SmallBook();
         foreach (var (period, actual, budget) in new[] { (Jan, -100m, 0m), (Feb, 0m, -100m) })
-            small.Add(1, period, "RENT", "N1", actual).Add(2, period, "RENT", "N1", budget).Add(1, period, "FARES", "N1", 500m).Add(2, period, "FARES", "N1", 500m);
+            small
+                .Add(1, period, "RENT", "N1", actual)
+                .Add(2, period, "RENT", "N1", budget)
+                .Add(1, period, "FARES", "N1", 500m)
+                .Add(2, period, "FARES", "N1", 500m);
         Assert.Contains("February 2026 shows EUR 100 the other way", Text(Ask(small, Account("RENT"))), StringComparison.Ordinal);
         Assert.DoesNotContain("timing", Text(Ask(small, Account("FARES"))), StringComparison.Ordinal);
     }
@@ -88,9 +135,26 @@ public sealed partial class CommentaryTests
     [Fact]
     public void What_was_judged_of_one_side_is_closed_before_the_next()
     {
-        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 110m).Add(2, Jan, "FARES", "N1", 100m).Add(1, new Period(2025, 1), "FARES", "N1", 120m);
-        var answer = SmallBook.Now(new Answerer(small.Book(), small.Facts()).Answer(new Question { Intent = Intent.Variance, Figure = Account("FARES"), Spans = [PeriodSpan.Of(Jan)], Bases = [Budget, Side.PriorYear] }, CancellationToken.None));
-        Assert.Equal("Fares in January 2026 came to EUR 110, EUR 10 (10.0 %) above Budget 26, favourable, and EUR 10 (8.3 %) below Prior year, unfavourable.", answer.Headline);
+        var small = new SmallBook()
+            .Add(1, Jan, "FARES", "N1", 110m)
+            .Add(2, Jan, "FARES", "N1", 100m)
+            .Add(1, new Period(2025, 1), "FARES", "N1", 120m);
+        var answer = SmallBook.Now(
+            new Answerer(small.Book(), small.Facts()).Answer(
+                new Question
+                {
+                    Intent = Intent.Variance,
+                    Figure = Account("FARES"),
+                    Spans = [PeriodSpan.Of(Jan)],
+                    Bases = [Budget, Side.PriorYear],
+                },
+                CancellationToken.None
+            )
+        );
+        Assert.Equal(
+            "Fares in January 2026 came to EUR 110, EUR 10 (10.0 %) above Budget 26, favourable, and EUR 10 (8.3 %) below Prior year, unfavourable.",
+            answer.Headline
+        );
     }
 
     [Theory]
@@ -100,7 +164,11 @@ public sealed partial class CommentaryTests
     public void Under_either_threshold_no_comment_is_due(int amount, int percent, bool quiet)
     {
         var small = new SmallBook().Add(1, Jan, "FARES", "N1", 110m).Add(2, Jan, "FARES", "N1", 100m);
-        Assert.Equal(quiet, Text(Ask(small, Account("FARES"), limits: new Materiality(amount, percent))).Contains("no comment is due", StringComparison.OrdinalIgnoreCase));
+        Assert.Equal(
+            quiet,
+            Text(Ask(small, Account("FARES"), limits: new Materiality(amount, percent)))
+                .Contains("no comment is due", StringComparison.OrdinalIgnoreCase)
+        );
     }
 
     [Theory]
@@ -108,17 +176,39 @@ public sealed partial class CommentaryTests
     [InlineData(100, 60, false)]
     public void No_comment_is_due_only_where_none_of_the_bases_asks_for_one(int budget, int before, bool quiet)
     {
-        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 110m).Add(2, Jan, "FARES", "N1", budget).Add(1, Jan.AddMonths(-12), "FARES", "N1", before);
-        var answer = SmallBook.Now(new Answerer(small.Book(new Materiality(20m, 5m)), small.Facts()).Answer(new Question { Intent = Intent.Variance, Figure = Account("FARES"), Spans = [PeriodSpan.Of(Jan)], Bases = [Budget, Side.PriorYear] }, CancellationToken.None));
+        var small = new SmallBook()
+            .Add(1, Jan, "FARES", "N1", 110m)
+            .Add(2, Jan, "FARES", "N1", budget)
+            .Add(1, Jan.AddMonths(-12), "FARES", "N1", before);
+        var answer = SmallBook.Now(
+            new Answerer(small.Book(new Materiality(20m, 5m)), small.Facts()).Answer(
+                new Question
+                {
+                    Intent = Intent.Variance,
+                    Figure = Account("FARES"),
+                    Spans = [PeriodSpan.Of(Jan)],
+                    Bases = [Budget, Side.PriorYear],
+                },
+                CancellationToken.None
+            )
+        );
         Assert.Equal(quiet, Text(answer).Contains("No comment is due", StringComparison.Ordinal));
     }
 
     [Fact]
     public void Parts_that_level_out_are_commented_although_their_total_needs_nothing()
     {
-        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 160m).Add(2, Jan, "FARES", "N1", 100m).Add(1, Jan, "FUEL", "N1", -158m).Add(2, Jan, "FUEL", "N1", -100m);
+        var small = new SmallBook()
+            .Add(1, Jan, "FARES", "N1", 160m)
+            .Add(2, Jan, "FARES", "N1", 100m)
+            .Add(1, Jan, "FUEL", "N1", -158m)
+            .Add(2, Jan, "FUEL", "N1", -100m);
         var text = Text(Ask(small, Result, Intent.Variance, new Materiality(20m, 5m), Breakdown.By("account", "Account")));
-        Assert.Contains("The total needs no comment, which takes both EUR 20 and 5.0 %, but Fares (EUR 60 favourable) and Fuel (EUR 58 unfavourable) do.", text, StringComparison.Ordinal);
+        Assert.Contains(
+            "The total needs no comment, which takes both EUR 20 and 5.0 %, but Fares (EUR 60 favourable) and Fuel (EUR 58 unfavourable) do.",
+            text,
+            StringComparison.Ordinal
+        );
     }
 
     [Theory]
@@ -126,21 +216,38 @@ public sealed partial class CommentaryTests
     [InlineData(50, false)]
     public void A_small_movement_taken_back_is_noise_and_no_sign_of_timing(int material, bool told)
     {
-        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 90m).Add(2, Jan, "FARES", "N1", 100m).Add(1, Feb, "FARES", "N1", 110m).Add(2, Feb, "FARES", "N1", 100m);
-        Assert.Equal(told, Text(Ask(small, Account("FARES"), limits: new Materiality(material, 1m))).Contains("a sign of timing", StringComparison.Ordinal));
+        var small = new SmallBook()
+            .Add(1, Jan, "FARES", "N1", 90m)
+            .Add(2, Jan, "FARES", "N1", 100m)
+            .Add(1, Feb, "FARES", "N1", 110m)
+            .Add(2, Feb, "FARES", "N1", 100m);
+        Assert.Equal(
+            told,
+            Text(Ask(small, Account("FARES"), limits: new Materiality(material, 1m)))
+                .Contains("a sign of timing", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
     public void An_entry_that_is_posted_every_month_stands_out_of_nothing()
     {
-        var small = new SmallBook().Add(1, Jan, "RENT", "N1", -900m).Add(2, Jan, "RENT", "N1", 0m).Add(1, Jan, "FARES", "N1", 10m).Add(2, Jan, "FARES", "N1", 10m).Add(1, Jan.AddMonths(-1), "RENT", "N1", -880m);
+        var small = new SmallBook()
+            .Add(1, Jan, "RENT", "N1", -900m)
+            .Add(2, Jan, "RENT", "N1", 0m)
+            .Add(1, Jan, "FARES", "N1", 10m)
+            .Add(2, Jan, "FARES", "N1", 10m)
+            .Add(1, Jan.AddMonths(-1), "RENT", "N1", -880m);
         Assert.DoesNotContain(Ask(small, Result).Commentary, s => s.Role == SentenceRole.Entry);
     }
 
     [Fact]
     public void One_entry_that_makes_up_a_driver_is_shown_as_evidence()
     {
-        var small = new SmallBook().Add(1, Jan, "RENT", "N1", -900m).Add(2, Jan, "RENT", "N1", 0m).Add(1, Jan, "FARES", "N1", 10m).Add(2, Jan, "FARES", "N1", 10m);
+        var small = new SmallBook()
+            .Add(1, Jan, "RENT", "N1", -900m)
+            .Add(2, Jan, "RENT", "N1", 0m)
+            .Add(1, Jan, "FARES", "N1", 10m)
+            .Add(2, Jan, "FARES", "N1", 10m);
         var entry = Ask(small, Result).Commentary.Single(s => s.Role == SentenceRole.Entry);
         Assert.Contains("“line 1” (D1, EUR 900)", entry.Text, StringComparison.Ordinal);
     }
@@ -148,32 +255,51 @@ public sealed partial class CommentaryTests
     [Fact]
     public void Without_a_base_the_largest_part_is_named_and_nothing_is_judged()
     {
-        var small = new SmallBook().Add(1, Jan, "FARES", "N1", 30m).Add(1, Jan, "FARES", "S1", 70m).Add(1, Jan, "FREIGHT", "S1", 20m);
+        var small = new SmallBook()
+            .Add(1, Jan, "FARES", "N1", 30m)
+            .Add(1, Jan, "FARES", "S1", 70m)
+            .Add(1, Jan, "FREIGHT", "S1", 20m);
         var text = Text(Ask(small, Account("INC"), Intent.Value, null, Breakdown.By("account", "Account")));
         Assert.Contains("The largest of the 2 is Fares with EUR 100.", text, StringComparison.Ordinal);
         Assert.DoesNotContain("favourable", text, StringComparison.Ordinal);
     }
 
-    /// <summary>Nothing is asserted that was not computed: each number of the text stands in a segment with an address, or in the text of an entry.</summary>
+    /// <summary>Nothing is asserted that was not computed: each number of the text stands in a segment with an address, or in the
+    /// text of an entry.</summary>
     [Fact]
     public void Every_money_figure_is_a_link_whose_exact_amount_rounds_to_it() =>
-        Gen.Select(Pick.One("FARES", "FREIGHT", "FUEL", "CREW", "RENT"), Pick.One("N1", "N2", "S1"), Gen.Int[-90_000, 90_000], Gen.Int[1, 2]).Array[2, 14].Sample(draws =>
-        {
-            var small = new SmallBook().Add(1, Jan, "FARES", "N1", 1m).Add(2, Jan, "FARES", "N1", 1m);
-            foreach (var (account, entity, amount, version) in draws) small.Add(version, Jan, account, entity, amount / 7m);
-            var book = small.Book();
-            foreach (var segment in Ask(small, Result).Commentary.Where(s => s.Role is not (SentenceRole.Entry or SentenceRole.Threshold)).SelectMany(s => s.Segments))
-            {
-                if (segment.Slice is null)
+        Gen.Select(
+                Pick.One("FARES", "FREIGHT", "FUEL", "CREW", "RENT"),
+                Pick.One("N1", "N2", "S1"),
+                Gen.Int[-90_000, 90_000],
+                Gen.Int[1, 2]
+            )
+            .Array[2, 14]
+            .Sample(
+                draws =>
                 {
-                    Assert.DoesNotMatch(Money(), segment.Text);
-                    continue;
-                }
-                var shown = Amounts.Short(segment.Exact!.Value, book.Figure(segment.Slice.Figure)!);
-                Assert.EndsWith(shown, segment.Text, StringComparison.Ordinal);
-                _ = Slice.Parse(segment.Slice.ToString());
-            }
-        }, iter: 60);
+                    var small = new SmallBook().Add(1, Jan, "FARES", "N1", 1m).Add(2, Jan, "FARES", "N1", 1m);
+                    foreach (var (account, entity, amount, version) in draws)
+                        small.Add(version, Jan, account, entity, amount / 7m);
+                    var book = small.Book();
+                    foreach (
+                        var segment in Ask(small, Result)
+                            .Commentary.Where(s => s.Role is not (SentenceRole.Entry or SentenceRole.Threshold))
+                            .SelectMany(s => s.Segments)
+                    )
+                    {
+                        if (segment.Slice is null)
+                        {
+                            Assert.DoesNotMatch(Money(), segment.Text);
+                            continue;
+                        }
+                        var shown = Amounts.Short(segment.Exact!.Value, book.Figure(segment.Slice.Figure)!);
+                        Assert.EndsWith(shown, segment.Text, StringComparison.Ordinal);
+                        _ = Slice.Parse(segment.Slice.ToString());
+                    }
+                },
+                iter: 60
+            );
 
     [Theory]
     [InlineData("0.4", "EUR 0")]

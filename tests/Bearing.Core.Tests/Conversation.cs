@@ -14,7 +14,8 @@ internal static class Conversation
 
     public static Reader Small { get; } = new(Book, new BookWords(Book), Vocabulary.English);
 
-    public static Answer Answered(Question question) => SmallBook.Now(new Answerer(Book, Filled.Facts()).Answer(question, TestContext.Current.CancellationToken));
+    public static Answer Answered(Question question) =>
+        SmallBook.Now(new Answerer(Book, Filled.Facts()).Answer(question, TestContext.Current.CancellationToken));
 
     public static Previous After(string text, Previous? before = null)
     {
@@ -29,7 +30,8 @@ internal static class Conversation
     {
         var all = texts.Split(" > ");
         Previous? before = null;
-        foreach (var text in all[..^1]) before = After(text, before);
+        foreach (var text in all[..^1])
+            before = After(text, before);
         return Small.Read(all[^1], before);
     }
 
@@ -37,7 +39,10 @@ internal static class Conversation
     public static void Says(string texts, string sentence)
     {
         var read = Walk(texts);
-        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        Assert.True(
+            read.Outcome == ReadingOutcome.Understood,
+            $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
+        );
         Assert.Equal(sentence, read.Reading!.Sentence);
         Assert.Empty(read.Reading.Unused);
     }

@@ -10,15 +10,26 @@ public sealed class FiscalCalendarTests
     private static readonly Gen<DateOnly> Days = Gen.Int[0, 20_000].Select(d => new DateOnly(1995, 1, 1).AddDays(d));
 
     [Fact]
-    public void Every_day_lies_in_the_month_that_its_period_names() => Gen.Select(Calendars, Days).Sample((calendar, day) =>
-    {
-        var first = calendar.FirstDay(calendar.PeriodOf(day));
-        Assert.Equal((day.Year, day.Month, 1), (first.Year, first.Month, first.Day));
-    });
+    public void Every_day_lies_in_the_month_that_its_period_names() =>
+        Gen.Select(Calendars, Days)
+            .Sample(
+                (calendar, day) =>
+                {
+                    var first = calendar.FirstDay(calendar.PeriodOf(day));
+                    Assert.Equal((day.Year, day.Month, 1), (first.Year, first.Month, first.Day));
+                }
+            );
 
     [Fact]
-    public void Consecutive_months_are_consecutive_periods() => Gen.Select(Calendars, Days).Sample((calendar, day) =>
-        Assert.Equal(calendar.PeriodOf(day).AddMonths(1), calendar.PeriodOf(new DateOnly(day.Year, day.Month, 1).AddMonths(1))));
+    public void Consecutive_months_are_consecutive_periods() =>
+        Gen.Select(Calendars, Days)
+            .Sample(
+                (calendar, day) =>
+                    Assert.Equal(
+                        calendar.PeriodOf(day).AddMonths(1),
+                        calendar.PeriodOf(new DateOnly(day.Year, day.Month, 1).AddMonths(1))
+                    )
+            );
 
     [Theory]
     [InlineData(1, 2026, 9, "2026-P09")]
@@ -42,12 +53,16 @@ public sealed class FiscalCalendarTests
     }
 
     [Fact]
-    public void Codes_read_back_as_what_was_written() => Gen.Select(Gen.Int[24_000, 24_600], Gen.Int[0, 40]).Sample((from, length) =>
-    {
-        var span = new PeriodSpan(Period.FromOrdinal(from), Period.FromOrdinal(from + length));
-        Assert.True(PeriodSpan.TryParse(span.ToString(), out var read));
-        Assert.Equal(span, read);
-    });
+    public void Codes_read_back_as_what_was_written() =>
+        Gen.Select(Gen.Int[24_000, 24_600], Gen.Int[0, 40])
+            .Sample(
+                (from, length) =>
+                {
+                    var span = new PeriodSpan(Period.FromOrdinal(from), Period.FromOrdinal(from + length));
+                    Assert.True(PeriodSpan.TryParse(span.ToString(), out var read));
+                    Assert.Equal(span, read);
+                }
+            );
 
     [Theory]
     [InlineData("")]
@@ -59,15 +74,19 @@ public sealed class FiscalCalendarTests
     public void What_is_no_code_is_refused(string text) => Assert.False(PeriodSpan.TryParse(text, out _));
 
     [Fact]
-    public void A_run_of_days_is_read_back_as_it_is_written() => Gen.Select(Days, Gen.Int[0, 400], Gen.Int[0, 2]).Sample((day, length, open) =>
-    {
-        var span = new DaySpan(open == 1 ? null : day, open == 2 ? null : day.AddDays(length));
-        Assert.True(DaySpan.TryParse(span.ToString(), out var again));
-        Assert.Equal(span, again);
-        Assert.True(span.Contains(day));
-        Assert.Equal(open == 1, span.Contains(day.AddDays(-1)));
-        Assert.Equal(open == 2, span.Contains(day.AddDays(length + 1)));
-    });
+    public void A_run_of_days_is_read_back_as_it_is_written() =>
+        Gen.Select(Days, Gen.Int[0, 400], Gen.Int[0, 2])
+            .Sample(
+                (day, length, open) =>
+                {
+                    var span = new DaySpan(open == 1 ? null : day, open == 2 ? null : day.AddDays(length));
+                    Assert.True(DaySpan.TryParse(span.ToString(), out var again));
+                    Assert.Equal(span, again);
+                    Assert.True(span.Contains(day));
+                    Assert.Equal(open == 1, span.Contains(day.AddDays(-1)));
+                    Assert.Equal(open == 2, span.Contains(day.AddDays(length + 1)));
+                }
+            );
 
     [Theory]
     [InlineData("..")]

@@ -13,11 +13,16 @@ public sealed class JournalTests
 {
     private static readonly Period Jan = new(2026, 1);
 
-    private static readonly Table Ledger = new(Table.Ledger, "Ledger",
-    [
-        new Field("source", "Source", FieldType.Text) { Values = ["manual", "system"] }, new Field("prepared-by", "Prepared by", FieldType.Text) { Values = ["Ann", "Cy"] }, new Field("approved-by", "Approved by", FieldType.Text) { Values = ["Bo"] },
-        new Field("posted-at", "Posted at", FieldType.Date),
-    ]);
+    private static readonly Table Ledger = new(
+        Table.Ledger,
+        "Ledger",
+        [
+            new Field("source", "Source", FieldType.Text) { Values = ["manual", "system"] },
+            new Field("prepared-by", "Prepared by", FieldType.Text) { Values = ["Ann", "Cy"] },
+            new Field("approved-by", "Approved by", FieldType.Text) { Values = ["Bo"] },
+            new Field("posted-at", "Posted at", FieldType.Date),
+        ]
+    );
 
     private static readonly List<Line> Lines =
     [
@@ -25,35 +30,97 @@ public sealed class JournalTests
         .. Journal("J-002", 31, 3000m, "manual", "Ann", "Ann", "2026-02-02"),
         .. Journal("J-003", 12, 120m, "system", "SYS", "", "2026-01-12"),
         .. Journal("J-005", 15, 75m, "manual", "Cy", "", "2026-01-24"),
-        Line("J-006", 20, "FUEL", -40m, "system", "SYS", "", "2026-01-20"), Line("J-006", 20, "CASH", 39m, "system", "SYS", "", "2026-01-20"),
+        Line("J-006", 20, "FUEL", -40m, "system", "SYS", "", "2026-01-20"),
+        Line("J-006", 20, "CASH", 39m, "system", "SYS", "", "2026-01-20"),
         // Between two yards, and balanced only as a whole: seen by one of them it would seem off.
-        Line("J-008", 21, "FUEL", -10m, "system", "SYS", "", "2026-01-21"), Line("J-008", 21, "CASH", 10m, "system", "SYS", "", "2026-01-21", "N2"),
+        Line("J-008", 21, "FUEL", -10m, "system", "SYS", "", "2026-01-21"),
+        Line("J-008", 21, "CASH", 10m, "system", "SYS", "", "2026-01-21", "N2"),
         Line("J-007", 22, "FUEL", -10m, "system", "SYS", "", "2026-01-22", "N2"),
-        Line("J-009", 3, "FUEL", -10m, "system", "SYS", "", "2026-02-03", month: 2), Line("J-009", 3, "CASH", 10m, "system", "SYS", "", "2026-02-03", month: 2),
-        Line("J-011", 3, "FUEL", -10m, "system", "SYS", "", "2026-02-03", month: 2), Line("J-011", 3, "CASH", 10m, "system", "SYS", "", "2026-02-03", month: 2),
-        Line("J-010", 31, "FUEL", -10m, "system", "SYS", "", "2026-01-30"), Line("J-010", 31, "CASH", 10m, "system", "SYS", "", "2026-01-30"),
+        Line("J-009", 3, "FUEL", -10m, "system", "SYS", "", "2026-02-03", month: 2),
+        Line("J-009", 3, "CASH", 10m, "system", "SYS", "", "2026-02-03", month: 2),
+        Line("J-011", 3, "FUEL", -10m, "system", "SYS", "", "2026-02-03", month: 2),
+        Line("J-011", 3, "CASH", 10m, "system", "SYS", "", "2026-02-03", month: 2),
+        Line("J-010", 31, "FUEL", -10m, "system", "SYS", "", "2026-01-30"),
+        Line("J-010", 31, "CASH", 10m, "system", "SYS", "", "2026-01-30"),
     ];
 
-    private static readonly Book Book = new(new SmallBook().Add(1, Jan, "FUEL", "N1", -1m).Add(1, Jan.AddMonths(1), "FUEL", "N2", -1m).Book().Definition, 1, Members) { Tables = [Ledger] };
+    private static readonly Book Book = new(
+        new SmallBook().Add(1, Jan, "FUEL", "N1", -1m).Add(1, Jan.AddMonths(1), "FUEL", "N2", -1m).Book().Definition,
+        1,
+        Members
+    )
+    {
+        Tables = [Ledger],
+    };
 
     private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static int _row;
 
-    private static Line[] Journal(string document, int day, decimal amount, string source, string by, string approved, string posted) =>
-        [Line(document, day, "FUEL", -amount, source, by, approved, posted), Line(document, day, "CASH", amount, source, by, approved, posted)];
+    private static Line[] Journal(
+        string document,
+        int day,
+        decimal amount,
+        string source,
+        string by,
+        string approved,
+        string posted
+    ) =>
+        [
+            Line(document, day, "FUEL", -amount, source, by, approved, posted),
+            Line(document, day, "CASH", amount, source, by, approved, posted),
+        ];
 
-    private static Line Line(string document, int day, string account, decimal amount, string source, string by, string approved, string posted, string yard = "N1", int month = 1) =>
-        new(1, 1, ++_row, document, new DateOnly(2026, month, day), Jan.Ordinal + month - 1, [Id(AccountDim, account), Id(EntityDim, yard), Member.Unassigned, Member.Unassigned], amount, null, null, $"line of {document}")
+    private static Line Line(
+        string document,
+        int day,
+        string account,
+        decimal amount,
+        string source,
+        string by,
+        string approved,
+        string posted,
+        string yard = "N1",
+        int month = 1
+    ) =>
+        new(
+            1,
+            1,
+            ++_row,
+            document,
+            new DateOnly(2026, month, day),
+            Jan.Ordinal + month - 1,
+            [Id(AccountDim, account), Id(EntityDim, yard), Member.Unassigned, Member.Unassigned],
+            amount,
+            null,
+            null,
+            $"line of {document}"
+        )
         {
-            Fields = new Dictionary<string, string> { ["source"] = source, ["prepared-by"] = by, ["approved-by"] = approved, ["posted-at"] = posted }.Where(f => f.Value.Length > 0).ToImmutableSortedDictionary(),
+            Fields = new Dictionary<string, string>
+            {
+                ["source"] = source,
+                ["prepared-by"] = by,
+                ["approved-by"] = approved,
+                ["posted-at"] = posted,
+            }
+                .Where(f => f.Value.Length > 0)
+                .ToImmutableSortedDictionary(),
         };
 
     private static Answer Ask(string text)
     {
         var read = Reader.Read(text);
-        Assert.True(read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty, $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}");
-        return Now(new Answerer(Book, MemoryFacts.FromLines(new BookView(1), Dimensions, Lines, "EUR")).Answer(read.Question!, TestContext.Current.CancellationToken));
+        Assert.True(
+            read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty,
+            $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}"
+        );
+        return Now(
+            new Answerer(Book, MemoryFacts.FromLines(new BookView(1), Dimensions, Lines, "EUR")).Answer(
+                read.Question!,
+                TestContext.Current.CancellationToken
+            )
+        );
     }
 
     [Theory]
@@ -104,7 +171,8 @@ public sealed class JournalTests
     [InlineData("the 2 newest manual journals", "J-002 J-005")]
     [InlineData("the last 2 manual journals", "J-002 J-005")]
     [InlineData("journals prepared by Ann or Cy", "J-001 J-002 J-005")]
-    public void Journals_that_meet_the_test_are_listed(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
+    public void Journals_that_meet_the_test_are_listed(string text, string documents) =>
+        Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
 
     [Theory]
     [InlineData("journals on 12 January 2026", "J-003")]
@@ -132,7 +200,8 @@ public sealed class JournalTests
     [InlineData("journals from 20 january on over 1000", "J-002")]
     [InlineData("journals approved by those who prepared them", "J-002")]
     [InlineData("the top2 manual journals", "J-002 J-001")]
-    public void Days_pick_the_journals_of_these_days(string text, string documents) => Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
+    public void Days_pick_the_journals_of_these_days(string text, string documents) =>
+        Assert.Equal(documents, string.Join(' ', Ask(text).Records!.Rows.Select(r => r.Values[0])));
 
     [Theory]
     [InlineData("fuel from 1 january to 28 february", "Fuel: Actual, January 2026 to February 2026.")]
@@ -150,10 +219,22 @@ public sealed class JournalTests
 
     [Theory]
     [InlineData("journals on 30 february 2026", "February 2026 has no day 30.")]
-    [InlineData("fuel on 12 january against 13 january", "Days are told of entries and records, as in “entries from 3 to 17 August”; periods that are compared are months.")]
-    [InlineData("fuel on 12 january against budget", "Journals and records are listed, counted, gathered and aged as they are; a comparison or a plan does not apply to them.")]
-    [InlineData("journals from 15 january 2026 to 9 january 2026", "on 9 January 2026 is earlier than on 15 January 2026. Name the earlier day first.")]
-    [InlineData("fuel per trip on 12 january", "Fuel per trip is told by month, and not by day. Entries of accounts have their days.")]
+    [InlineData(
+        "fuel on 12 january against 13 january",
+        "Days are told of entries and records, as in “entries from 3 to 17 August”; periods that are compared are months."
+    )]
+    [InlineData(
+        "fuel on 12 january against budget",
+        "Journals and records are listed, counted, gathered and aged as they are; a comparison or a plan does not apply to them."
+    )]
+    [InlineData(
+        "journals from 15 january 2026 to 9 january 2026",
+        "on 9 January 2026 is earlier than on 15 January 2026. Name the earlier day first."
+    )]
+    [InlineData(
+        "fuel per trip on 12 january",
+        "Fuel per trip is told by month, and not by day. Entries of accounts have their days."
+    )]
     public void What_has_no_such_day_is_refused_with_the_reason(string text, string because)
     {
         var read = Reader.Read(text);
@@ -166,14 +247,21 @@ public sealed class JournalTests
     [InlineData("ageing 1-30, 31-60, 61-90 january")]
     [InlineData("journals 31-60 january")]
     [InlineData("journals 99-100 february 2026")]
-    public void Days_of_age_are_no_days_of_a_month(string text) => Assert.DoesNotContain("posting date", Reader.Read(text).Reading?.Sentence ?? "", StringComparison.Ordinal);
+    public void Days_of_age_are_no_days_of_a_month(string text) =>
+        Assert.DoesNotContain("posting date", Reader.Read(text).Reading?.Sentence ?? "", StringComparison.Ordinal);
 
     [Fact]
     public void A_figure_that_was_shown_goes_on_to_the_journals_of_a_day()
     {
         var shown = Reader.Read("fuel in january at Aldermouth");
-        var read = Reader.Read("and on 12 january?", new Previous(shown.Question!, new Bearing.Core.Variance.Grid([], [], "", 2)));
-        Assert.Equal("Journals of January 2026 on Fuel: posting date on 12 January 2026, for Aldermouth.", read.Reading?.Sentence);
+        var read = Reader.Read(
+            "and on 12 january?",
+            new Previous(shown.Question!, new Bearing.Core.Variance.Grid([], [], "", 2))
+        );
+        Assert.Equal(
+            "Journals of January 2026 on Fuel: posting date on 12 January 2026, for Aldermouth.",
+            read.Reading?.Sentence
+        );
     }
 
     [Fact]
@@ -220,7 +308,8 @@ public sealed class JournalTests
     [Theory]
     [InlineData("document, date and approver of manual journals", "document date approved-by")]
     [InlineData("manual journals with the columns amount and text", "amount text")]
-    public void A_list_has_the_columns_that_were_asked_for(string text, string columns) => Assert.Equal(columns, string.Join(' ', Ask(text).Records!.Columns.Select(c => c.Id)));
+    public void A_list_has_the_columns_that_were_asked_for(string text, string columns) =>
+        Assert.Equal(columns, string.Join(' ', Ask(text).Records!.Columns.Select(c => c.Id)));
 
     [Fact]
     public void Entries_come_in_the_order_and_with_the_columns_that_were_asked_for()
@@ -236,9 +325,11 @@ public sealed class JournalTests
     [InlineData("entries on fuel sorted by yard", "by date or by amount")]
     [InlineData("manual journals with the columns date and due date", "due")]
     [InlineData("fuel by yard sorted by due date", "for lists of entries")]
-    public void Orders_and_columns_that_cannot_be_are_refused(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
+    public void Orders_and_columns_that_cannot_be_are_refused(string text, string because) =>
+        Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 
-    /// <summary>Reading a list page by page gives what one page gives, in each order, also where days and amounts are the same.</summary>
+    /// <summary>Reading a list page by page gives what one page gives, in each order, also where days and amounts are the
+    /// same.</summary>
     [Fact]
     public void Pages_of_any_size_make_the_same_list_in_every_order()
     {
@@ -253,7 +344,17 @@ public sealed class JournalTests
                 var (rows, cursor) = (new List<int>(), (string?)null);
                 do
                 {
-                    var page = Now(facts.Lines(new BookView(1), query with { Limit = size, Cursor = cursor }, TestContext.Current.CancellationToken));
+                    var page = Now(
+                        facts.Lines(
+                            new BookView(1),
+                            query with
+                            {
+                                Limit = size,
+                                Cursor = cursor,
+                            },
+                            TestContext.Current.CancellationToken
+                        )
+                    );
                     rows.AddRange(page.Lines.Select(l => l.Row));
                     cursor = page.Next;
                 } while (cursor is not null);
@@ -274,11 +375,20 @@ public sealed class JournalTests
     [Theory]
     [InlineData("duplicate invoices")]
     [InlineData("ageing of payables")]
-    public void Without_a_table_of_items_that_is_said(string text) => Assert.Contains("no records", Reader.Read(text).Because, StringComparison.Ordinal);
+    public void Without_a_table_of_items_that_is_said(string text) =>
+        Assert.Contains("no records", Reader.Read(text).Because, StringComparison.Ordinal);
 
     [Theory]
-    [InlineData("fuel at Aldermouth in january", "who approved them", "Journals of January 2026 on Fuel, for Aldermouth, by approved by.")]
-    [InlineData("fuel at Aldermouth in january", "who prepared the largest", "Journals of January 2026 on Fuel, for Aldermouth, by prepared by, the largest.")]
+    [InlineData(
+        "fuel at Aldermouth in january",
+        "who approved them",
+        "Journals of January 2026 on Fuel, for Aldermouth, by approved by."
+    )]
+    [InlineData(
+        "fuel at Aldermouth in january",
+        "who prepared the largest",
+        "Journals of January 2026 on Fuel, for Aldermouth, by prepared by, the largest."
+    )]
     [InlineData("fuel by yard in february", "who keyed them in", "Journals of February 2026 on Fuel, by prepared by.")]
     public void Who_did_it_is_asked_of_what_was_shown(string first, string then, string sentence)
     {
@@ -294,20 +404,31 @@ public sealed class JournalTests
     {
         var answer = Ask(text);
         Assert.Equal(fields, string.Join(',', answer.Question.Records!.By.Select(b => b.Field)));
-        Assert.Equal(answer.Records!.Totals.Single(t => t.Title == "Count").Value, answer.Records.Rows.Sum(r => decimal.Parse(r.Values[fields.Split(',').Length + 1]!, System.Globalization.CultureInfo.InvariantCulture)));
+        Assert.Equal(
+            answer.Records!.Totals.Single(t => t.Title == "Count").Value,
+            answer.Records.Rows.Sum(r =>
+                decimal.Parse(r.Values[fields.Split(',').Length + 1]!, System.Globalization.CultureInfo.InvariantCulture)
+            )
+        );
     }
 
     [Theory]
     [InlineData("who has manual journals", "Say which of the two")]
     [InlineData("journals by source, preparer, approver, yard and month", "up to 4")]
-    public void What_journals_do_not_tell_is_refused(string text, string because) => Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
+    public void What_journals_do_not_tell_is_refused(string text, string because) =>
+        Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
 
     [Theory]
     [InlineData("journals on fuel by account", "account")]
     [InlineData("per trip who approved fuel", "per fuel")]
     [InlineData("journals on fuel accounts", "")]
-    public void What_was_recognised_and_is_not_in_the_question_is_named(string text, string unused) => Assert.Equal(unused, string.Join(' ', Reader.Read(text).Reading!.Unused));
+    public void What_was_recognised_and_is_not_in_the_question_is_named(string text, string unused) =>
+        Assert.Equal(unused, string.Join(' ', Reader.Read(text).Reading!.Unused));
 
     [Fact]
-    public void A_word_said_before_in_the_text_is_text() => Assert.Equal("Actual entries for Result, January 2026 to February 2026, whose text holds “fuel”.", Reader.Read("entries with fuel in the text").Reading!.Sentence);
+    public void A_word_said_before_in_the_text_is_text() =>
+        Assert.Equal(
+            "Actual entries for Result, January 2026 to February 2026, whose text holds “fuel”.",
+            Reader.Read("entries with fuel in the text").Reading!.Sentence
+        );
 }

@@ -4,7 +4,8 @@ using Xunit;
 
 namespace Bearing.Core.Tests;
 
-/// <summary>What is left out and what is kept: members beside words that leave them out, rows by limits on either side, places among their like, periods before and after.</summary>
+/// <summary>What is left out and what is kept: members beside words that leave them out, rows by limits on either side, places
+/// among their like, periods before and after.</summary>
 public sealed class LeftOutTests
 {
     private static readonly Book Book = SmallBook.Filled().Book();
@@ -23,25 +24,57 @@ public sealed class LeftOutTests
     [InlineData("fares in march for everything but Birkhaven")]
     [InlineData("fares in march with the exception of Birkhaven")]
     [InlineData("fares in march for everything except the Birkhaven")]
-    public void A_name_beside_a_word_that_leaves_it_out_is_left_out(string text) => Says(text, "Fares: Actual, March 2026, without Birkhaven.");
+    public void A_name_beside_a_word_that_leaves_it_out_is_left_out(string text) =>
+        Says(text, "Fares: Actual, March 2026, without Birkhaven.");
 
     [Theory]
-    [InlineData("cost accounts over budget by less than 1k in march", "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows higher than the base and within 1,000 of the base.")]
-    [InlineData("cost accounts less than 1k over budget in march", "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows higher than the base and within 1,000 of the base.")]
-    [InlineData("yards that missed the fares budget by less than 3% in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, only rows unfavourable and within 3% of the base.")]
-    [InlineData("cost accounts over budget by at least 2% but no more than 5% in march", "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows at least 2% higher than the base and within 5% of the base.")]
-    [InlineData("costs march vs budget by account, hide variances under 500", "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows that differ by at least 500.")]
-    [InlineData("largest favourable variances in march, top 2 accounts", "Variance of Result: Actual against Budget 26, March 2026, by account, the 2 most favourable.")]
-    [InlineData("which yard is closest to its fares budget in march", "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 10 smallest.")]
+    [InlineData(
+        "cost accounts over budget by less than 1k in march",
+        "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows higher than the base and within 1,000 of the base."
+    )]
+    [InlineData(
+        "cost accounts less than 1k over budget in march",
+        "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows higher than the base and within 1,000 of the base."
+    )]
+    [InlineData(
+        "yards that missed the fares budget by less than 3% in march",
+        "Variance of Fares: Actual against Budget 26, March 2026, by yard, only rows unfavourable and within 3% of the base."
+    )]
+    [InlineData(
+        "cost accounts over budget by at least 2% but no more than 5% in march",
+        "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows at least 2% higher than the base and within 5% of the base."
+    )]
+    [InlineData(
+        "costs march vs budget by account, hide variances under 500",
+        "Variance of Costs: Actual against Budget 26, March 2026, by account, only rows that differ by at least 500."
+    )]
+    [InlineData(
+        "largest favourable variances in march, top 2 accounts",
+        "Variance of Result: Actual against Budget 26, March 2026, by account, the 2 most favourable."
+    )]
+    [InlineData(
+        "which yard is closest to its fares budget in march",
+        "Variance of Fares: Actual against Budget 26, March 2026, by yard, the 10 smallest."
+    )]
     public void A_limit_keeps_the_side_that_was_said(string text, string sentence) => Says(text, sentence);
 
     [Theory]
-    [InlineData("is Birkhaven the largest yard by fares in march", "Fares: Actual, March 2026, by yard, the largest first, and the place of Birkhaven.")]
-    [InlineData("how does Birkhaven rank on fares in march", "Fares: Actual, March 2026, by yard, the largest first, and the place of Birkhaven.")]
-    [InlineData("was march the best month for fares", "Fares: Actual, Q1 2026, by month, the largest first, and the place of March 2026.")]
+    [InlineData(
+        "is Birkhaven the largest yard by fares in march",
+        "Fares: Actual, March 2026, by yard, the largest first, and the place of Birkhaven."
+    )]
+    [InlineData(
+        "how does Birkhaven rank on fares in march",
+        "Fares: Actual, March 2026, by yard, the largest first, and the place of Birkhaven."
+    )]
+    [InlineData(
+        "was march the best month for fares",
+        "Fares: Actual, Q1 2026, by month, the largest first, and the place of March 2026."
+    )]
     public void The_place_of_one_is_told_among_its_like(string text, string sentence) => Says(text, sentence);
 
-    /// <summary>Fares fall from yard to yard: Aldermouth comes first and Birkhaven second; the amount is that of the row.</summary>
+    /// <summary>Fares fall from yard to yard: Aldermouth comes first and Birkhaven second; the amount is that of the
+    /// row.</summary>
     [Theory]
     [InlineData("is Aldermouth the largest yard by fares in march", "Yes: Aldermouth is number 1 of 4, with EUR ")]
     [InlineData("is Birkhaven the largest yard by fares in march", "No: Birkhaven is number 2 of 4, with EUR ")]
@@ -90,7 +123,10 @@ public sealed class LeftOutTests
     private static void Says(string text, string sentence)
     {
         var read = Reader.Read(text);
-        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        Assert.True(
+            read.Outcome == ReadingOutcome.Understood,
+            $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
+        );
         Assert.Equal(sentence, read.Reading!.Sentence);
         Assert.Empty(read.Reading.Unused);
     }

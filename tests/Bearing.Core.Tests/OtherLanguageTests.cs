@@ -34,7 +34,12 @@ public sealed class OtherLanguageTests
         }
         """;
 
-    private static readonly Book Book = new SmallBook().Add(1, new(2025, 1), "FUEL", "N1", -1m).Add(1, new(2026, 3), "FUEL", "N2", -1m).Add(2, new(2026, 1), "FUEL", "N1", -1m).Add(2, new(2026, 12), "FUEL", "N2", -1m).Book();
+    private static readonly Book Book = new SmallBook()
+        .Add(1, new(2025, 1), "FUEL", "N1", -1m)
+        .Add(1, new(2026, 3), "FUEL", "N2", -1m)
+        .Add(2, new(2026, 1), "FUEL", "N1", -1m)
+        .Add(2, new(2026, 12), "FUEL", "N2", -1m)
+        .Book();
 
     private static readonly Vocabulary Words = Vocabulary.Read(new MemoryStream(Encoding.UTF8.GetBytes(German)));
 
@@ -51,7 +56,10 @@ public sealed class OtherLanguageTests
     public void The_words_are_data_and_the_rules_are_the_same(string text, string sentence)
     {
         var read = Reader.Read(text);
-        Assert.True(read.Outcome == ReadingOutcome.Understood, $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
+        Assert.True(
+            read.Outcome == ReadingOutcome.Understood,
+            $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
+        );
         Assert.Equal(sentence, read.Reading!.Sentence);
         Assert.Empty(read.Reading.Unused);
     }

@@ -8,21 +8,26 @@ using static Bearing.Core.Tests.SmallBook;
 
 namespace Bearing.Core.Tests;
 
-/// <summary>What stands in an answer beside its figures: what comes first, either side's mix, a verdict, and what a plan did not plan.</summary>
+/// <summary>What stands in an answer beside its figures: what comes first, either side's mix, a verdict, and what a plan did not
+/// plan.</summary>
 public sealed class PlainAnswerTests
 {
     private static readonly SmallBook Small = Fill();
 
     private static readonly Book Book = Small.Book();
 
-    /// <summary>Fares of March in thousands: 30, 50, 10 and 10 for the four yards, 20 each a year before and in the budget; January has a loss. Trips are counted and not planned.</summary>
+    /// <summary>Fares of March in thousands: 30, 50, 10 and 10 for the four yards, 20 each a year before and in the budget;
+    /// January has a loss. Trips are counted and not planned.</summary>
     private static SmallBook Fill()
     {
         var small = new SmallBook();
         var (january, march) = (new Period(2026, 1), new Period(2026, 3));
         foreach (var (entity, fares) in new[] { ("N1", 30m), ("N2", 50m), ("S1", 10m), ("S2", 10m) })
         {
-            small.Add(ActualVersion, march, "FARES", entity, fares * 1000m).Add(ActualVersion, march.AddMonths(-12), "FARES", entity, 20_000m).Add(BudgetVersion, march, "FARES", entity, 20_000m);
+            small
+                .Add(ActualVersion, march, "FARES", entity, fares * 1000m)
+                .Add(ActualVersion, march.AddMonths(-12), "FARES", entity, 20_000m)
+                .Add(BudgetVersion, march, "FARES", entity, 20_000m);
             small.Add(ActualVersion, january, "RENT", entity, -5000m).Add(ActualVersion, march, "TRIPS", entity, 7m);
         }
         return small;
@@ -36,13 +41,20 @@ public sealed class PlainAnswerTests
     }
 
     [Theory]
-    [InlineData("which yard has the highest fares in march", "First comes Birkhaven with EUR 50k. Fares in March 2026 came to EUR 100k.")]
+    [InlineData(
+        "which yard has the highest fares in march",
+        "First comes Birkhaven with EUR 50k. Fares in March 2026 came to EUR 100k."
+    )]
     [InlineData("budget fares in march", "Fares in March 2026 came to EUR 80k in Budget 26.")]
-    [InlineData("second largest yard by fares in march", "Number 2 is Aldermouth with EUR 30k. Fares in March 2026 came to EUR 100k.")]
+    [InlineData(
+        "second largest yard by fares in march",
+        "Number 2 is Aldermouth with EUR 30k. Fares in March 2026 came to EUR 100k."
+    )]
     [InlineData("best yard by fares in march versus budget", "First comes Birkhaven with EUR 50k, EUR 30k above Budget 26. ")]
     [InlineData("was the result positive in every month", "No, in 1 of 2 months; not January 2026.")]
     [InlineData("was the result negative in any month", "Yes, 1 of 2: January 2026.")]
-    public void The_headline_answers_what_was_asked(string text, string headline) => Assert.StartsWith(headline, Ask(text).Headline, StringComparison.Ordinal);
+    public void The_headline_answers_what_was_asked(string text, string headline) =>
+        Assert.StartsWith(headline, Ask(text).Headline, StringComparison.Ordinal);
 
     [Fact]
     public void A_mix_beside_last_year_shows_the_parts_of_both_totals()
@@ -60,7 +72,10 @@ public sealed class PlainAnswerTests
     {
         var grid = Ask("Birkhaven's share of fares by month in Q1 2026").Table!.Grid;
         var column = grid.Columns.Select((c, i) => (c, i)).Single(c => c.c.Title == "Share within month %").i;
-        Assert.Equal(50m, grid.Rows.Single(r => r.Label == "Birkhaven" && r.Members.Any(m => m.Name == "March 2026")).Values[column].Number);
+        Assert.Equal(
+            50m,
+            grid.Rows.Single(r => r.Label == "Birkhaven" && r.Members.Any(m => m.Name == "March 2026")).Values[column].Number
+        );
         Assert.Null(grid.Rows.Single(r => r.Label == "March 2026").Values[column].Number);
     }
 
@@ -77,19 +92,53 @@ public sealed class PlainAnswerTests
     {
         var small = SmallBook.Filled().Add(1, new Period(2026, 3), "TRIPS", "N1", 12m);
         var book = small.Book();
-        book = new Book(book.Definition, 1, Members) { KeptAccounts = small.Lines.Select(l => (l.Version, RouteDim, l.Members[0])).Distinct().ToFrozenDictionary(k => k, _ => true) };
+        book = new Book(book.Definition, 1, Members)
+        {
+            KeptAccounts = small
+                .Lines.Select(l => (l.Version, RouteDim, l.Members[0]))
+                .Distinct()
+                .ToFrozenDictionary(k => k, _ => true),
+        };
         var question = new Reader(book, new BookWords(book), Vocabulary.English).Read("trips in march versus budget").Question!;
-        Assert.Contains("Budget 26 keeps no trips", Assert.Throws<CannotAnswerException>(() => Now(new Answerer(book, small.Facts()).Answer(question, TestContext.Current.CancellationToken))).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "Budget 26 keeps no trips",
+            Assert
+                .Throws<CannotAnswerException>(() =>
+                    Now(new Answerer(book, small.Facts()).Answer(question, TestContext.Current.CancellationToken))
+                )
+                .Message,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
     public void A_revised_budget_is_meant_where_it_is_named_and_not_before()
     {
         var budget = Book.Scenario("budget-26")!;
-        var both = new Book(Book.Definition with { Scenarios = [.. Book.Definition.Scenarios, budget with { Code = "revised-budget-26", Name = "Revised budget 26", Versions = [budget.Current with { Id = 9 }] }] }, 1, Members);
+        var both = new Book(
+            Book.Definition with
+            {
+                Scenarios =
+                [
+                    .. Book.Definition.Scenarios,
+                    budget with
+                    {
+                        Code = "revised-budget-26",
+                        Name = "Revised budget 26",
+                        Versions = [budget.Current with { Id = 9 }],
+                    },
+                ],
+            },
+            1,
+            Members
+        );
         Assert.Contains("Budget 26", Ask("fares in march versus budget", both).Headline, StringComparison.Ordinal);
         Assert.DoesNotContain("Revised", Ask("fares in march versus budget", both).Headline, StringComparison.Ordinal);
-        Assert.Contains("Revised budget 26", Ask("fares in march versus revised budget", both).Headline, StringComparison.Ordinal);
+        Assert.Contains(
+            "Revised budget 26",
+            Ask("fares in march versus revised budget", both).Headline,
+            StringComparison.Ordinal
+        );
     }
 
     [Theory]
@@ -116,10 +165,13 @@ public sealed class PlainAnswerTests
     {
         var reader = new Reader(Book, new BookWords(Book), Vocabulary.English);
         Assert.Contains("“wages” read as Crew wages", reader.Read("wages in march").Reading!.Assumed);
-        Assert.DoesNotContain(reader.Read("crew in march").Reading!.Assumed, a => a.Contains("read as", StringComparison.Ordinal));
+        Assert.DoesNotContain(reader.Read("crew in march").Reading!.Assumed, a =>
+            a.Contains("read as", StringComparison.Ordinal)
+        );
     }
 
-    /// <summary>What a figure cannot be divided by is named, can be taught where nobody knows it, and is replaced by what is counted.</summary>
+    /// <summary>What a figure cannot be divided by is named, can be taught where nobody knows it, and is replaced by what is
+    /// counted.</summary>
     [Fact]
     public void What_stands_behind_per_is_named_and_replaced_by_what_is_counted()
     {

@@ -62,15 +62,23 @@ public sealed class RephrasedTests
     [InlineData("overhads in march", "Overheads: Actual, March 2026.")]
     // The outlook of a part of the year, or against last year, is what the forecast holds.
     [InlineData("outlook for fares in the second half", "Fares: Forecast 3+9, H2 2026.")]
-    [InlineData("how much of the february budget is left for fares", "Variance of Fares: Actual against Budget 26, February 2026.")]
+    [InlineData(
+        "how much of the february budget is left for fares",
+        "Variance of Fares: Actual against Budget 26, February 2026."
+    )]
     // A mix is one of the parts of what is named.
-    [InlineData("mix of direct costs in march", "Direct costs: Actual, March 2026, by account, with each part's share of the total.")]
+    [InlineData(
+        "mix of direct costs in march",
+        "Direct costs: Actual, March 2026, by account, with each part's share of the total."
+    )]
     [InlineData("did more trips run in march than in february", "Variance of Trips: Actual against February 2026, March 2026.")]
     public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Sentence(text));
 
     [Fact]
     public void Whoever_asks_for_yes_or_no_sees_that_neither_is_told() =>
-        Assert.Contains(Reader.Read("is it fares in march").Reading?.Assumed ?? [], a => a.StartsWith("neither yes nor no", StringComparison.Ordinal));
+        Assert.Contains(Reader.Read("is it fares in march").Reading?.Assumed ?? [], a =>
+            a.StartsWith("neither yes nor no", StringComparison.Ordinal)
+        );
 
     [Fact]
     public void What_is_claimed_by_a_word_that_nobody_knows_is_not_answered_with_figures()
@@ -85,8 +93,10 @@ public sealed class RephrasedTests
     [InlineData("fares over 99999999999999999999999999999999999999 thousand by yard")]
     [InlineData("fares over thousand million by yard")]
     [InlineData("fares, a grand total by yard")]
-    public void Amounts_that_no_book_holds_end_in_an_answer(string text) => Assert.True(Enum.IsDefined(Reader.Read(text).Outcome));
+    public void Amounts_that_no_book_holds_end_in_an_answer(string text) =>
+        Assert.True(Enum.IsDefined(Reader.Read(text).Outcome));
 
     [Fact]
-    public void A_small_word_typed_as_a_name_is_one_that_the_book_lacks() => Assert.Equal(["IT"], Reader.Read("IT costs in march").Unknown);
+    public void A_small_word_typed_as_a_name_is_one_that_the_book_lacks() =>
+        Assert.Equal(["IT"], Reader.Read("IT costs in march").Unknown);
 }

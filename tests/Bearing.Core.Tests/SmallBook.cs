@@ -10,8 +10,13 @@ namespace Bearing.Core.Tests;
 /// </summary>
 internal sealed class SmallBook
 {
-    public const int AccountDim = 1, EntityDim = 2, RouteDim = 3, VesselDim = 4;
-    public const int ActualVersion = 1, BudgetVersion = 2, ForecastVersion = 3;
+    public const int AccountDim = 1,
+        EntityDim = 2,
+        RouteDim = 3,
+        VesselDim = 4;
+    public const int ActualVersion = 1,
+        BudgetVersion = 2,
+        ForecastVersion = 3;
 
     public static readonly ImmutableArray<int> Dimensions = [AccountDim, EntityDim, RouteDim, VesselDim];
 
@@ -28,11 +33,33 @@ internal sealed class SmallBook
     public static int Id(int dimension, string code) => Members.Single(m => m.DimensionId == dimension && m.Code == code).Id;
 
     /// <summary>Adds a line in profit sign.</summary>
-    public SmallBook Add(int version, Period period, string account, string entity, decimal amount, string route = "", string vessel = "")
+    public SmallBook Add(
+        int version,
+        Period period,
+        string account,
+        string entity,
+        decimal amount,
+        string route = "",
+        string vessel = ""
+    )
     {
         int Of(int dimension, string code) => code.Length > 0 ? Id(dimension, code) : Member.Unassigned;
         var vesselId = version == ActualVersion ? Of(VesselDim, vessel) : Member.NotKept;
-        _lines.Add(new Line(version, 1, ++_row, $"D{_row}", null, period.Ordinal, [Of(AccountDim, account), Of(EntityDim, entity), Of(RouteDim, route), vesselId], amount, null, null, $"line {_row}"));
+        _lines.Add(
+            new Line(
+                version,
+                1,
+                ++_row,
+                $"D{_row}",
+                null,
+                period.Ordinal,
+                [Of(AccountDim, account), Of(EntityDim, entity), Of(RouteDim, route), vesselId],
+                amount,
+                null,
+                null,
+                $"line {_row}"
+            )
+        );
         return this;
     }
 
@@ -41,9 +68,17 @@ internal sealed class SmallBook
         Scenario Scenario(int version, string code, string name, ScenarioKind kind, params int[] kept)
         {
             var lines = _lines.Where(l => l.Version == version).ToList();
-            var coverage = lines.Count == 0 ? null : new Coverage(
-                new PeriodSpan(Period.FromOrdinal(lines.Min(l => l.Period)), Period.FromOrdinal(lines.Max(l => l.Period))),
-                [.. lines.Select(l => l.Members[1]).Distinct().Order()], [.. kept]);
+            var coverage =
+                lines.Count == 0
+                    ? null
+                    : new Coverage(
+                        new PeriodSpan(
+                            Period.FromOrdinal(lines.Min(l => l.Period)),
+                            Period.FromOrdinal(lines.Max(l => l.Period))
+                        ),
+                        [.. lines.Select(l => l.Members[1]).Distinct().Order()],
+                        [.. kept]
+                    );
             return new Scenario(code, name, kind, [new ScenarioVersion(version, "v1", coverage, null)]);
         }
 
@@ -53,30 +88,43 @@ internal sealed class SmallBook
             Scenario(BudgetVersion, "budget-26", "Budget 26", ScenarioKind.Budget, AccountDim, EntityDim, RouteDim),
             Scenario(ForecastVersion, "forecast-3-9", "Forecast 3+9", ScenarioKind.Forecast, AccountDim, EntityDim, RouteDim),
         };
-        return new Book(new BookDefinition
-        {
-            Id = "small",
-            Name = "Small Yards",
-            Currency = "EUR",
-            FiscalYearStartMonth = _startMonth,
-            ResultLine = "result",
-            Dimensions =
-            [
-                new(AccountDim, "account", "Account", DimensionRole.Account, ["Group", "Account"], []),
-                new(EntityDim, "entity", "Entity", DimensionRole.Entity, ["Region", "Yard"], ["company"]),
-                new(RouteDim, "route", "Route", DimensionRole.Other, ["Route"], []),
-                new(VesselDim, "vessel", "Vessel", DimensionRole.Other, ["Vessel"], ["ship"]),
-            ],
-            Scenarios = [.. all.Where(s => s.Current.Coverage is not null)],
-            Statement = [new("margin", "Margin", ["INC", "DIR"], ["gross profit"]), new("result", "Result", ["margin", "OVH"], ["profit"])],
-            Measures = [new("margin-percent", "Margin percent", "margin", "INC", true, 1, "%", GoodDirection.Up, []), new("fuel-each", "Fuel per trip", "FUEL", "TRIPS", false, 2, "EUR a trip", GoodDirection.Down, [])],
-            MonthMateriality = materiality ?? new Materiality(0m, 0m),
-            YearMateriality = materiality ?? new Materiality(0m, 0m),
-        }, 1, Members);
+        return new Book(
+            new BookDefinition
+            {
+                Id = "small",
+                Name = "Small Yards",
+                Currency = "EUR",
+                FiscalYearStartMonth = _startMonth,
+                ResultLine = "result",
+                Dimensions =
+                [
+                    new(AccountDim, "account", "Account", DimensionRole.Account, ["Group", "Account"], []),
+                    new(EntityDim, "entity", "Entity", DimensionRole.Entity, ["Region", "Yard"], ["company"]),
+                    new(RouteDim, "route", "Route", DimensionRole.Other, ["Route"], []),
+                    new(VesselDim, "vessel", "Vessel", DimensionRole.Other, ["Vessel"], ["ship"]),
+                ],
+                Scenarios = [.. all.Where(s => s.Current.Coverage is not null)],
+                Statement =
+                [
+                    new("margin", "Margin", ["INC", "DIR"], ["gross profit"]),
+                    new("result", "Result", ["margin", "OVH"], ["profit"]),
+                ],
+                Measures =
+                [
+                    new("margin-percent", "Margin percent", "margin", "INC", true, 1, "%", GoodDirection.Up, []),
+                    new("fuel-each", "Fuel per trip", "FUEL", "TRIPS", false, 2, "EUR a trip", GoodDirection.Down, []),
+                ],
+                MonthMateriality = materiality ?? new Materiality(0m, 0m),
+                YearMateriality = materiality ?? new Materiality(0m, 0m),
+            },
+            1,
+            Members
+        );
     }
 
     /// <summary>Facts in memory complete at once, so properties can ask without waiting.</summary>
-    public static T Now<T>(ValueTask<T> task) => task.IsCompleted ? task.Result : throw new InvalidOperationException("Facts in memory do not wait.");
+    public static T Now<T>(ValueTask<T> task) =>
+        task.IsCompleted ? task.Result : throw new InvalidOperationException("Facts in memory do not wait.");
 
     public MemoryFacts Facts() => MemoryFacts.FromLines(new BookView(1), Dimensions, _lines, "EUR");
 
@@ -84,10 +132,29 @@ internal sealed class SmallBook
     {
         var members = ImmutableArray.CreateBuilder<Member>();
         var order = 0;
-        void Add(int dimension, string code, string name, string? parent = null, AccountTraits? traits = null, params string[] others) => members.Add(new Member(
-            Member.FirstOwnId + order, dimension, code, name, parent is null ? null : members.Single(m => m.DimensionId == dimension && m.Code == parent).Id, order++, [.. others], traits));
+        void Add(
+            int dimension,
+            string code,
+            string name,
+            string? parent = null,
+            AccountTraits? traits = null,
+            params string[] others
+        ) =>
+            members.Add(
+                new Member(
+                    Member.FirstOwnId + order,
+                    dimension,
+                    code,
+                    name,
+                    parent is null ? null : members.Single(m => m.DimensionId == dimension && m.Code == parent).Id,
+                    order++,
+                    [.. others],
+                    traits
+                )
+            );
 
-        void Account(string code, string name, string? parent, AccountType type, params string[] others) => Add(AccountDim, code, name, parent, AccountTraits.Default(type), others);
+        void Account(string code, string name, string? parent, AccountType type, params string[] others) =>
+            Add(AccountDim, code, name, parent, AccountTraits.Default(type), others);
         Account("INC", "Income", null, AccountType.Income, "revenue", "sales");
         Account("FARES", "Fares", "INC", AccountType.Income);
         Account("FREIGHT", "Freight", "INC", AccountType.Income);
@@ -97,8 +164,21 @@ internal sealed class SmallBook
         Account("OVH", "Overheads", null, AccountType.Cost);
         Account("RENT", "Rent", "OVH", AccountType.Cost);
         Account("CASH", "Cash", null, AccountType.Asset);
-        Add(AccountDim, "TRIPS", "Trips", null, new AccountTraits(AccountType.Statistic, OverTime.Sum, GoodDirection.Up, "trips"));
-        Add(AccountDim, "HEADS", "Heads", null, new AccountTraits(AccountType.Statistic, OverTime.Stock, GoodDirection.None, "heads"), "headcount");
+        Add(
+            AccountDim,
+            "TRIPS",
+            "Trips",
+            null,
+            new AccountTraits(AccountType.Statistic, OverTime.Sum, GoodDirection.Up, "trips")
+        );
+        Add(
+            AccountDim,
+            "HEADS",
+            "Heads",
+            null,
+            new AccountTraits(AccountType.Statistic, OverTime.Stock, GoodDirection.None, "heads"),
+            "headcount"
+        );
         Add(EntityDim, "N", "North");
         Add(EntityDim, "N1", "Aldermouth", "N");
         Add(EntityDim, "N2", "Birkhaven", "N");
@@ -117,12 +197,15 @@ internal sealed class SmallBook
     {
         var small = new SmallBook();
         foreach (var month in Enumerable.Range(0, 15))
-            foreach (var entity in new[] { "N1", "N2", "S1", "S2" })
-                foreach (var account in new[] { "FARES", "FREIGHT", "FUEL", "CREW", "RENT" })
-                {
-                    small.Add(1, new Period(2025, 1).AddMonths(month), account, entity, 10m, "R1", "V1");
-                    if (month >= 12) small.Add(2, new Period(2025, 1).AddMonths(month), account, entity, 9m, "R1").Add(3, new Period(2025, 1).AddMonths(month), account, entity, 8m, "R1");
-                }
+        foreach (var entity in new[] { "N1", "N2", "S1", "S2" })
+        foreach (var account in new[] { "FARES", "FREIGHT", "FUEL", "CREW", "RENT" })
+        {
+            small.Add(1, new Period(2025, 1).AddMonths(month), account, entity, 10m, "R1", "V1");
+            if (month >= 12)
+                small
+                    .Add(2, new Period(2025, 1).AddMonths(month), account, entity, 9m, "R1")
+                    .Add(3, new Period(2025, 1).AddMonths(month), account, entity, 8m, "R1");
+        }
         return small;
     }
 }

@@ -4,14 +4,18 @@ using Xunit;
 
 namespace Bearing.Core.Tests;
 
-/// <summary>Questions as they are spoken, mailed, or put by people whose first language is another. The current month is March 2026.</summary>
+/// <summary>Questions as they are spoken, mailed, or put by people whose first language is another. The current month is March
+/// 2026.</summary>
 public sealed class SpokenTests
 {
     private static readonly Book Book = SmallBook.Filled().Book();
 
     private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
 
-    private static string Say(ReadResult result) => result.Question is { } question ? new ReadingWriter(Book).Sentence(question) : $"{result.Outcome}: {result.Because}{string.Join(" / ", result.Choices.Select(c => c.Means))}";
+    private static string Say(ReadResult result) =>
+        result.Question is { } question
+            ? new ReadingWriter(Book).Sentence(question)
+            : $"{result.Outcome}: {result.Because}{string.Join(" / ", result.Choices.Select(c => c.Means))}";
 
     private const string FuelByYard = "Variance of Fuel: Actual against Budget 26, March 2026, by yard.";
 
@@ -31,13 +35,16 @@ public sealed class SpokenTests
 
     [Fact]
     public void What_leads_to_a_request_is_told_as_not_read() =>
-        Assert.Contains(Reader.Read("The auditors have come. Could you send me fuel by yard?").Reading!.Assumed, a => a.Contains("The auditors have come", StringComparison.Ordinal));
+        Assert.Contains(Reader.Read("The auditors have come. Could you send me fuel by yard?").Reading!.Assumed, a =>
+            a.Contains("The auditors have come", StringComparison.Ordinal)
+        );
 
     [Theory]
     // What names something of the book is part of what is asked.
     [InlineData("Fares fell in March. Could you send me fuel by yard?", "fuel by yard")]
     [InlineData("If diesel doubles, could you show me fuel by yard?", "fuel by yard")]
-    public void A_lead_that_may_matter_is_not_passed_over(string text, string without) => Assert.NotEqual(Say(Reader.Read(without)), Say(Reader.Read(text)));
+    public void A_lead_that_may_matter_is_not_passed_over(string text, string without) =>
+        Assert.NotEqual(Say(Reader.Read(without)), Say(Reader.Read(text)));
 
     [Theory]
     [InlineData("the same for fuel", "same")]
@@ -45,7 +52,12 @@ public sealed class SpokenTests
     [InlineData("by yard instead", "instead")]
     [InlineData("only the ones over 5k", "ones")]
     [InlineData("how are they doing", "they")]
-    public void What_points_to_an_answer_says_so_where_there_is_none(string text, string pointer) => Assert.StartsWith($"CannotAnswer: “{pointer}” speaks of an answer before", Say(Reader.Read(text)), StringComparison.Ordinal);
+    public void What_points_to_an_answer_says_so_where_there_is_none(string text, string pointer) =>
+        Assert.StartsWith(
+            $"CannotAnswer: “{pointer}” speaks of an answer before",
+            Say(Reader.Read(text)),
+            StringComparison.Ordinal
+        );
 
     [Theory]
     [InlineData("march only")]
@@ -57,7 +69,13 @@ public sealed class SpokenTests
         var read = Reader.Read(text);
         Assert.Equal(ReadingOutcome.AsksBack, read.Outcome);
         Assert.Equal("No figure is named.", read.Because);
-        Assert.Equal(["Income", "Result", "Costs"], read.Choices.Select(c => Book.Figure(c.Question.Figure)!.Name).Order(StringComparer.Ordinal).OrderBy(n => n != "Income").ThenBy(n => n != "Result"));
+        Assert.Equal(
+            ["Income", "Result", "Costs"],
+            read.Choices.Select(c => Book.Figure(c.Question.Figure)!.Name)
+                .Order(StringComparer.Ordinal)
+                .OrderBy(n => n != "Income")
+                .ThenBy(n => n != "Result")
+        );
     }
 
     [Theory]
@@ -76,20 +94,50 @@ public sealed class SpokenTests
     [InlineData("cumulative fuel by yard in february", "Fuel: Actual, January 2026 to February 2026, by yard.")]
     [InlineData("cumulative fuel by month and yard", "Fuel: Actual, Q1 2026, by month, then yard, cumulative.")]
     [InlineData("fuel of february and of february of the last year", "Fuel: Actual, February 2026 and February 2025.")]
-    [InlineData("what happened to fuel between february and march", "What drives the variance of Fuel: Actual against February 2026, March 2026.")]
+    [InlineData(
+        "what happened to fuel between february and march",
+        "What drives the variance of Fuel: Actual against February 2026, March 2026."
+    )]
     [InlineData("fuel after rent", "Fuel less rent: Actual, Q1 2026.")]
     [InlineData("define fuel rate = fuel / trips, by yard, march", "Fuel per trip: Actual, March 2026, by yard.")]
-    [InlineData("if the last two months go on like that what would fuel be for a year", "Fuel, carried forward to a year at the pace of these months: Actual, February 2026 to March 2026.")]
+    [InlineData(
+        "if the last two months go on like that what would fuel be for a year",
+        "Fuel, carried forward to a year at the pace of these months: Actual, February 2026 to March 2026."
+    )]
     [InlineData("what is budgeted for fuel this year", "Fuel: Budget 26, 2026.")]
-    [InlineData("fuel by month for Corrie Bay and Dunlin Pier", "Fuel: Actual, Q1 2026, for Corrie Bay and Dunlin Pier, by month, then yard.")]
-    [InlineData("fuel: march, budget for march, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
-    [InlineData("fuel: march, march budget, march last year", "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026.")]
+    [InlineData(
+        "fuel by month for Corrie Bay and Dunlin Pier",
+        "Fuel: Actual, Q1 2026, for Corrie Bay and Dunlin Pier, by month, then yard."
+    )]
+    [InlineData(
+        "fuel: march, budget for march, march last year",
+        "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026."
+    )]
+    [InlineData(
+        "fuel: march, march budget, march last year",
+        "Variance of Fuel: Actual against Budget 26 and Prior year, March 2026."
+    )]
     [InlineData("how did Corrie Bay do in march", "Result: Actual, March 2026, for Corrie Bay.")]
     [InlineData("adverts vs. bud. by yard, march", "CannotAnswer: “adverts” is not known in this book.")]
-    [InlineData("top 2 yards by income vs budget in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most favourable.")]
-    [InlineData("bottom 2 yards by income vs budget in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most unfavourable.")]
-    [InlineData("top 2 yards by income variance in march", "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 largest.")]
-    [InlineData("top 2 yards by fuel vs budget in march", "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the 2 largest.")]
-    [InlineData("how much of the fuel budget is not spent yet", "Fuel, what is left of the year's plan: Actual against Budget 26, Q1 2026.")]
+    [InlineData(
+        "top 2 yards by income vs budget in march",
+        "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most favourable."
+    )]
+    [InlineData(
+        "bottom 2 yards by income vs budget in march",
+        "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 most unfavourable."
+    )]
+    [InlineData(
+        "top 2 yards by income variance in march",
+        "Variance of Income: Actual against Budget 26, March 2026, by yard, the 2 largest."
+    )]
+    [InlineData(
+        "top 2 yards by fuel vs budget in march",
+        "Variance of Fuel: Actual against Budget 26, March 2026, by yard, the 2 largest."
+    )]
+    [InlineData(
+        "how much of the fuel budget is not spent yet",
+        "Fuel, what is left of the year's plan: Actual against Budget 26, Q1 2026."
+    )]
     public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
 }

@@ -16,15 +16,20 @@ public sealed class BookShelfTests : IDisposable
 
     private BookShelf Shelf() => new(_folder, TimeProvider.System);
 
-    private static BookDefinition Definition(string id) => new()
-    {
-        Id = id,
-        Name = $"Book {id}",
-        Currency = "EUR",
-        ResultLine = "result",
-        Dimensions = [new(1, "account", "Account", DimensionRole.Account, ["Account"], []), new(2, "entity", "Entity", DimensionRole.Entity, ["Entity"], [])],
-        Statement = [new StatementLine("result", "Result", [], [])],
-    };
+    private static BookDefinition Definition(string id) =>
+        new()
+        {
+            Id = id,
+            Name = $"Book {id}",
+            Currency = "EUR",
+            ResultLine = "result",
+            Dimensions =
+            [
+                new(1, "account", "Account", DimensionRole.Account, ["Account"], []),
+                new(2, "entity", "Entity", DimensionRole.Entity, ["Entity"], []),
+            ],
+            Statement = [new StatementLine("result", "Result", [], [])],
+        };
 
     [Fact]
     public void A_book_is_found_again_by_another_shelf_on_the_same_folder()
@@ -51,7 +56,10 @@ public sealed class BookShelfTests : IDisposable
         Assert.True(shelf.Erase("gone"));
         Assert.False(shelf.Erase("gone"));
         Assert.Equal(["stays"], shelf.Ids());
-        Assert.Equal([".erased", "stays"], Directory.GetDirectories(Path.Combine(_folder, "books")).Select(Path.GetFileName).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            [".erased", "stays"],
+            Directory.GetDirectories(Path.Combine(_folder, "books")).Select(Path.GetFileName).Order(StringComparer.Ordinal)
+        );
         Assert.True(shelf.Restore("gone"));
         Assert.Equal("kept file", File.ReadAllText(shelf.Find("gone")!.Incoming("abc")));
     }
@@ -74,8 +82,18 @@ public sealed class BookShelfTests : IDisposable
     }
 
     [Fact]
-    public void Any_text_is_an_id_of_letters_digits_and_dashes_or_none() => Gen.String[0, 50].Sample(id =>
-        Assert.Equal(BookShelf.IsId(id), id.Length is > 0 and <= 40 && id[0] != '-' && id.All(c => c is >= 'a' and <= 'z' or >= '0' and <= '9' or '-')), iter: 300);
+    public void Any_text_is_an_id_of_letters_digits_and_dashes_or_none() =>
+        Gen.String[0, 50]
+            .Sample(
+                id =>
+                    Assert.Equal(
+                        BookShelf.IsId(id),
+                        id.Length is > 0 and <= 40
+                            && id[0] != '-'
+                            && id.All(c => c is >= 'a' and <= 'z' or >= '0' and <= '9' or '-')
+                    ),
+                iter: 300
+            );
 
     [Fact]
     public void Editions_are_the_same_object_while_nothing_changes_and_old_ones_stay_askable()
@@ -89,7 +107,16 @@ public sealed class BookShelfTests : IDisposable
         Assert.Equal((0, 1), (Count(test.Open.Edition(before.Book.Edition)), Count(after)));
         Assert.Throws<ArgumentOutOfRangeException>(() => test.Open.Edition(99));
 
-        static int Count(OpenEdition edition) => edition.Facts.Cells(new BookView(edition.Book.Edition),
-            new CellQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], [1], false), default).AsTask().GetAwaiter().GetResult().Count;
+        static int Count(OpenEdition edition) =>
+            edition
+                .Facts.Cells(
+                    new BookView(edition.Book.Edition),
+                    new CellQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], [1], false),
+                    default
+                )
+                .AsTask()
+                .GetAwaiter()
+                .GetResult()
+                .Count;
     }
 }

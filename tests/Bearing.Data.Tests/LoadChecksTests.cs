@@ -16,8 +16,20 @@ public sealed class LoadChecksTests : IDisposable
 
     public void Dispose() => _test.Dispose();
 
-    private static string Month(int month, decimal scale = 1m, string entity = "N1", string prefix = "M") => TestBook.Ledger(
-        [.. Enumerable.Range(1, 10).Select(i => ($"{prefix}{entity}{month}-{i}", $"2026-{month:D2}-{i:D2}", i % 2 == 0 ? "FUEL" : "FARES", entity, (i % 2 == 0 ? -1 : 1) * (100m + i) * scale))]);
+    private static string Month(int month, decimal scale = 1m, string entity = "N1", string prefix = "M") =>
+        TestBook.Ledger([
+            .. Enumerable
+                .Range(1, 10)
+                .Select(i =>
+                    (
+                        $"{prefix}{entity}{month}-{i}",
+                        $"2026-{month:D2}-{i:D2}",
+                        i % 2 == 0 ? "FUEL" : "FARES",
+                        entity,
+                        (i % 2 == 0 ? -1 : 1) * (100m + i) * scale
+                    )
+                ),
+        ]);
 
     private ImmutableArray<Finding> Warnings(string csv)
     {
@@ -31,7 +43,8 @@ public sealed class LoadChecksTests : IDisposable
 
     private void Months(int from, int to)
     {
-        for (var month = from; month <= to; month++) _test.Load(Month(month), TableKind.Ledger);
+        for (var month = from; month <= to; month++)
+            _test.Load(Month(month), TableKind.Ledger);
     }
 
     [Fact]
@@ -77,16 +90,28 @@ public sealed class LoadChecksTests : IDisposable
     public void An_entity_month_that_equals_its_plan_to_the_cent_is_doubted_and_a_single_account_is_not()
     {
         _test.Load("Code,Name,Parent,Type\nRENT,Rent,COS,cost\n", TableKind.Accounts);
-        _test.Load(TestBook.Plan(("2026-01", "FARES", "N1", 500m), ("2026-01", "FUEL", "N1", 200m), ("2026-01", "RENT", "N1", 50m)), TableKind.Plan);
-        Assert.DoesNotContain(_test.Load(TestBook.Ledger(("R1", "2026-01-02", "RENT", "N1", -50m)), TableKind.Ledger).Warnings, w => w.Check == "equals-plan");
-        Assert.Contains(Warnings(TestBook.Ledger(("P1", "2026-01-05", "FARES", "N1", 500m), ("P2", "2026-01-06", "FUEL", "N1", -200m))), w => w.Check == "equals-plan" && w.Where == "Aldermouth January 2026");
+        _test.Load(
+            TestBook.Plan(("2026-01", "FARES", "N1", 500m), ("2026-01", "FUEL", "N1", 200m), ("2026-01", "RENT", "N1", 50m)),
+            TableKind.Plan
+        );
+        Assert.DoesNotContain(
+            _test.Load(TestBook.Ledger(("R1", "2026-01-02", "RENT", "N1", -50m)), TableKind.Ledger).Warnings,
+            w => w.Check == "equals-plan"
+        );
+        Assert.Contains(
+            Warnings(TestBook.Ledger(("P1", "2026-01-05", "FARES", "N1", 500m), ("P2", "2026-01-06", "FUEL", "N1", -200m))),
+            w => w.Check == "equals-plan" && w.Where == "Aldermouth January 2026"
+        );
     }
 
     [Fact]
     public void Rows_without_documents_that_repeat_each_other_are_told()
     {
         var row = "2026-01-10,FARES,N1,R1,10,ticket\n";
-        Assert.Contains(Warnings("Date,Account,Entity,Route,Amount,Text\n" + row + row + "2026-01-11,FARES,N1,R1,10,ticket\n"), w => w is { Check: "same-rows", Count: 1 });
+        Assert.Contains(
+            Warnings("Date,Account,Entity,Route,Amount,Text\n" + row + row + "2026-01-11,FARES,N1,R1,10,ticket\n"),
+            w => w is { Check: "same-rows", Count: 1 }
+        );
     }
 
     [Fact]
@@ -108,7 +133,13 @@ public sealed class LoadChecksTests : IDisposable
     {
         Months(1, 3);
         var definition = _test.Open.Store.Read().Definition;
-        _test.Writer.Define(definition with { ClosedThrough = new Period(2026, 2), ClosedThroughOf = ImmutableDictionary<string, Period>.Empty.Add("N1", new Period(2026, 1)) });
+        _test.Writer.Define(
+            definition with
+            {
+                ClosedThrough = new Period(2026, 2),
+                ClosedThroughOf = ImmutableDictionary<string, Period>.Empty.Add("N1", new Period(2026, 1)),
+            }
+        );
         _test.Agreed = false;
         Assert.Empty(_test.Load(TestBook.Ledger(("L1", "2026-02-20", "FUEL", "N1", -7m)), TableKind.Ledger).Warnings);
     }
@@ -119,7 +150,9 @@ public sealed class LoadChecksTests : IDisposable
         Months(1, 2);
         _test.Load(Month(4), TableKind.Ledger);
         var book = _test.Open.Store.Read();
-        Assert.Contains(book.Remarks, r => r.Text.Contains("none in between", StringComparison.Ordinal) && r.Periods == PeriodSpan.Of(new Period(2026, 4)));
+        Assert.Contains(book.Remarks, r =>
+            r.Text.Contains("none in between", StringComparison.Ordinal) && r.Periods == PeriodSpan.Of(new Period(2026, 4))
+        );
     }
 
     [Fact]
@@ -128,40 +161,75 @@ public sealed class LoadChecksTests : IDisposable
         Months(1, 2);
         _test.Writer.Define(_test.Open.Store.Read().Definition with { ClosedThrough = new Period(2026, 1) });
         var before = _test.Open.Edition();
-        _test.Load(TestBook.Ledger(("L1", "2026-01-20", "FUEL", "N1", -7m), ("L2", "2026-02-20", "FARES", "N1", 5m)), TableKind.Ledger);
+        _test.Load(
+            TestBook.Ledger(("L1", "2026-01-20", "FUEL", "N1", -7m), ("L2", "2026-02-20", "FARES", "N1", 5m)),
+            TableKind.Ledger
+        );
         var after = _test.Open.Edition();
-        var changes = Wait(new ChangeFinder(before.Book, before.Facts, after.Book, after.Facts).Find(TestContext.Current.CancellationToken));
+        var changes = Wait(
+            new ChangeFinder(before.Book, before.Facts, after.Book, after.Facts).Find(TestContext.Current.CancellationToken)
+        );
         Assert.Equal([(-7m, true, 1), (5m, false, 2)], changes.Select(c => (c.Difference, c.Late, c.Period.Number)));
-        Assert.Empty(Wait(new ChangeFinder(after.Book, after.Facts, after.Book, after.Facts).Find(TestContext.Current.CancellationToken)));
+        Assert.Empty(
+            Wait(new ChangeFinder(after.Book, after.Facts, after.Book, after.Facts).Find(TestContext.Current.CancellationToken))
+        );
     }
 
     [Fact]
     public void Opening_balances_stand_before_the_first_month_and_take_no_income()
     {
         Months(1, 2);
-        var mapping = new FileMapping(TableKind.Opening, [new("Account", "account", ""), new("Entity", "entity", ""), new("Amount", "amount", "")], SignConvention.DebitPositive, null, false, null) { FixedPeriod = new Period(2025, 12) };
-        Assert.Throws<RowsRefusedException>(() => _test.LoadBy(mapping, Encoding.UTF8.GetBytes("Account,Entity,Amount\nFUEL,N1,10\n")));
+        var mapping = new FileMapping(
+            TableKind.Opening,
+            [new("Account", "account", ""), new("Entity", "entity", ""), new("Amount", "amount", "")],
+            SignConvention.DebitPositive,
+            null,
+            false,
+            null
+        )
+        {
+            FixedPeriod = new Period(2025, 12),
+        };
+        Assert.Throws<RowsRefusedException>(() =>
+            _test.LoadBy(mapping, Encoding.UTF8.GetBytes("Account,Entity,Amount\nFUEL,N1,10\n"))
+        );
         var receipt = _test.LoadBy(mapping, Encoding.UTF8.GetBytes("Account,Entity,Amount\nCASH,N1,2500\n"));
         Assert.Contains(receipt.Warnings, w => w.Check == "opening-off");
         // The span of Actual does not grow by it, and the balance is carried on.
         Assert.Equal(new PeriodSpan(new(2026, 1), new(2026, 2)), _test.Open.Store.Read().ActualSpan);
         var rows = new[] { new FactRow(2, "", new(2026, 2), null, "", "", Members("CASH", "N1"), -2500m, null, null, "") };
         var at = _test.Open.Edition();
-        var compared = Wait(new Reconciliation(at.Book, at.Facts).Compare(rows, new Period(2026, 2), true, TestContext.Current.CancellationToken));
+        var compared = Wait(
+            new Reconciliation(at.Book, at.Facts).Compare(rows, new Period(2026, 2), true, TestContext.Current.CancellationToken)
+        );
         Assert.Equal(0m, compared.Single(c => at.Book.Label(c.Account).Code == "CASH").Difference);
-        Assert.Equal(["FARES", "FUEL"], compared.Where(c => c.Difference != 0).Select(c => at.Book.Label(c.Account).Code).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["FARES", "FUEL"],
+            compared.Where(c => c.Difference != 0).Select(c => at.Book.Label(c.Account).Code).Order(StringComparer.Ordinal)
+        );
     }
 
     private int[] Members(string account, string entity)
     {
         var book = _test.Open.Store.Read();
-        return [book.TryMember(1, account, out var a) ? a.Id : 0, book.TryMember(2, entity, out var e) ? e.Id : 0, Member.Unassigned];
+        return
+        [
+            book.TryMember(1, account, out var a) ? a.Id : 0,
+            book.TryMember(2, entity, out var e) ? e.Id : 0,
+            Member.Unassigned,
+        ];
     }
 
     private ImmutableArray<Line> Lines()
     {
         var book = _test.Open.Store.Read();
-        return Wait(new DuckFacts(_test.Open.Store.Store, book.Definition).Lines(new BookView(book.Edition), new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000), TestContext.Current.CancellationToken)).Lines;
+        return Wait(
+            new DuckFacts(_test.Open.Store.Store, book.Definition).Lines(
+                new BookView(book.Edition),
+                new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000),
+                TestContext.Current.CancellationToken
+            )
+        ).Lines;
     }
 
     private static T Wait<T>(ValueTask<T> task) => task.AsTask().GetAwaiter().GetResult();

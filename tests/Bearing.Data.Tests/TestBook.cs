@@ -22,16 +22,26 @@ internal sealed class TestBook : IDisposable
     {
         Folder = Directory.CreateTempSubdirectory("bearing-test-").FullName;
         _shelf = new BookShelf(Folder, TimeProvider.System);
-        _shelf.TryCreate(new BookDefinition
-        {
-            Id = "test",
-            Name = "Test",
-            Currency = "EUR",
-            ResultLine = "result",
-            Dimensions = [new(1, "account", "Account", DimensionRole.Account, ["Group", "Account"], []), new(2, "entity", "Entity", DimensionRole.Entity, ["Region", "Yard"], []), new(3, "route", "Route", DimensionRole.Other, ["Route"], [])],
-            Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
-        });
-        Load("Code,Name,Parent,Type\nINC,Income,,income\nFARES,Fares,INC,income\nCOS,Costs,,cost\nFUEL,Fuel,COS,cost\nCASH,Cash,,asset\n", TableKind.Accounts);
+        _shelf.TryCreate(
+            new BookDefinition
+            {
+                Id = "test",
+                Name = "Test",
+                Currency = "EUR",
+                ResultLine = "result",
+                Dimensions =
+                [
+                    new(1, "account", "Account", DimensionRole.Account, ["Group", "Account"], []),
+                    new(2, "entity", "Entity", DimensionRole.Entity, ["Region", "Yard"], []),
+                    new(3, "route", "Route", DimensionRole.Other, ["Route"], []),
+                ],
+                Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
+            }
+        );
+        Load(
+            "Code,Name,Parent,Type\nINC,Income,,income\nFARES,Fares,INC,income\nCOS,Costs,,cost\nFUEL,Fuel,COS,cost\nCASH,Cash,,asset\n",
+            TableKind.Accounts
+        );
         Load($"Code,Name,Parent,Currency\nN,North,,\nN1,Aldermouth,N,\nN2,Birkhaven,N,{foreign}\n", TableKind.Entities);
     }
 
@@ -48,11 +58,19 @@ internal sealed class TestBook : IDisposable
 
     public DuckWriter Writer => new(Open.Store, TimeProvider.System);
 
-    public static string Ledger(params (string Document, string Date, string Account, string Entity, decimal Amount)[] lines) => Rows("Document,Date,Account,Entity,Route,Amount,Text",
-        lines.Select(l => $"{l.Document},{l.Date},{l.Account},{l.Entity},R1,{l.Amount.ToString(CultureInfo.InvariantCulture)},x"));
+    public static string Ledger(params (string Document, string Date, string Account, string Entity, decimal Amount)[] lines) =>
+        Rows(
+            "Document,Date,Account,Entity,Route,Amount,Text",
+            lines.Select(l =>
+                $"{l.Document},{l.Date},{l.Account},{l.Entity},R1,{l.Amount.ToString(CultureInfo.InvariantCulture)},x"
+            )
+        );
 
-    public static string Plan(params (string Period, string Account, string Entity, decimal Amount)[] lines) => Rows("Period,Account,Entity,Amount",
-        lines.Select(l => $"{l.Period},{l.Account},{l.Entity},{l.Amount.ToString(CultureInfo.InvariantCulture)}"));
+    public static string Plan(params (string Period, string Account, string Entity, decimal Amount)[] lines) =>
+        Rows(
+            "Period,Account,Entity,Amount",
+            lines.Select(l => $"{l.Period},{l.Account},{l.Entity},{l.Amount.ToString(CultureInfo.InvariantCulture)}")
+        );
 
     /// <summary>Whether somebody agrees with the warnings of the next loads.</summary>
     public bool Agreed { get; set; } = true;
@@ -64,25 +82,56 @@ internal sealed class TestBook : IDisposable
         return LoadFile(path, kind, mode, dry);
     }
 
-    public LoadReceipt LoadFile(string path, TableKind kind, LoadMode mode = LoadMode.Add, bool dry = false, CancellationToken cancel = default)
+    public LoadReceipt LoadFile(
+        string path,
+        TableKind kind,
+        LoadMode mode = LoadMode.Add,
+        bool dry = false,
+        CancellationToken cancel = default
+    )
     {
         var source = SourceFile.Open(path);
         var head = SourceFile.Head(source.Sheets[0], 200);
         var mapping = new Detection(Open.Store.Read()).Propose(head[0], [], head[1..], kind, null);
-        if (kind == TableKind.Ledger) mapping = mapping with { Sign = SignConvention.CreditPositive };
-        var target = !mapping.HasFigures ? null : kind == TableKind.Plan ? Budget : Actual;
-        return Writer.Load(new LoadCommand($"job-{_job++}", Path.GetFileName(path), Guid.NewGuid().ToString("n"), mapping, target, mode) { Agreed = Agreed }, source, dry, null, cancel);
+        if (kind == TableKind.Ledger)
+            mapping = mapping with { Sign = SignConvention.CreditPositive };
+        var target =
+            !mapping.HasFigures ? null
+            : kind == TableKind.Plan ? Budget
+            : Actual;
+        return Writer.Load(
+            new LoadCommand($"job-{_job++}", Path.GetFileName(path), Guid.NewGuid().ToString("n"), mapping, target, mode)
+            {
+                Agreed = Agreed,
+            },
+            source,
+            dry,
+            null,
+            cancel
+        );
     }
 
     /// <summary>Loads bytes by a mapping of the test's own.</summary>
     /// <param name="headings">Text of the file of journal headings.</param>
     /// <param name="dry">Show and change nothing.</param>
-    public LoadReceipt LoadBy(FileMapping mapping, byte[] bytes, LoadMode mode = LoadMode.Add, string? content = null, string? headings = null, string? refusedFile = null, bool dry = false)
+    public LoadReceipt LoadBy(
+        FileMapping mapping,
+        byte[] bytes,
+        LoadMode mode = LoadMode.Add,
+        string? content = null,
+        string? headings = null,
+        string? refusedFile = null,
+        bool dry = false
+    )
     {
         var path = Path.Combine(Folder, $"given-{_job}");
         File.WriteAllBytes(path, bytes);
-        if (headings is not null) File.WriteAllText(path + "-headings", headings);
-        var target = !mapping.HasFigures ? null : mapping.Kind == TableKind.Plan ? Budget : Actual;
+        if (headings is not null)
+            File.WriteAllText(path + "-headings", headings);
+        var target =
+            !mapping.HasFigures ? null
+            : mapping.Kind == TableKind.Plan ? Budget
+            : Actual;
         var command = new LoadCommand($"job-{_job++}", "given", content ?? Guid.NewGuid().ToString("n"), mapping, target, mode)
         {
             Targets = new Dictionary<string, LoadTarget> { [Budget.Scenario] = Budget },
@@ -98,9 +147,15 @@ internal sealed class TestBook : IDisposable
     {
         var at = Open.Store.Read(edition);
         using var connection = Open.Store.Store.Open();
-        var cells = new DuckFacts(Open.Store.Store, at.Definition).ReadCells(connection, at.Edition)
-            .Select(c => $"{at.Definition.Scenarios.Single(s => s.Versions.Any(v => v.Id == c.Version)).Code} {c.Period} {string.Join(',', c.Members.Select(m => at.Label(m).Code))} {c.Units} {c.Lines}").Order(StringComparer.Ordinal);
-        var members = at.Members.Select(m => $"{m.DimensionId} {m.Code} {m.Name} {(m.ParentId is { } p ? at.Member(p).Code : "")}").Order(StringComparer.Ordinal);
+        var cells = new DuckFacts(Open.Store.Store, at.Definition)
+            .ReadCells(connection, at.Edition)
+            .Select(c =>
+                $"{at.Definition.Scenarios.Single(s => s.Versions.Any(v => v.Id == c.Version)).Code} {c.Period} {string.Join(',', c.Members.Select(m => at.Label(m).Code))} {c.Units} {c.Lines}"
+            )
+            .Order(StringComparer.Ordinal);
+        var members = at
+            .Members.Select(m => $"{m.DimensionId} {m.Code} {m.Name} {(m.ParentId is { } p ? at.Member(p).Code : "")}")
+            .Order(StringComparer.Ordinal);
         return string.Join('\n', cells.Concat(members));
     }
 

@@ -21,12 +21,27 @@ internal static class Workbooks
             const string main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
             const string office = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
             const string package = "http://schemas.openxmlformats.org/package/2006";
-            Write("[Content_Types].xml", $"""<Types xmlns="{package}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/></Types>""");
-            Write("_rels/.rels", $"""<Relationships xmlns="{package}/relationships"><Relationship Id="r" Type="{office}/officeDocument" Target="xl/workbook.xml"/></Relationships>""");
-            Write("xl/workbook.xml", $"""<workbook xmlns="{main}" xmlns:r="{office}"><sheets>{string.Concat(sheets.Select((s, i) => $"""<sheet name="{s.Name}" sheetId="{i + 1}" r:id="s{i + 1}"/>"""))}</sheets></workbook>""");
-            Write("xl/_rels/workbook.xml.rels", $"""<Relationships xmlns="{package}/relationships">{string.Concat(sheets.Select((_, i) => $"""<Relationship Id="s{i + 1}" Type="{office}/worksheet" Target="worksheets/sheet{i + 1}.xml"/>"""))}</Relationships>""");
+            Write(
+                "[Content_Types].xml",
+                $"""<Types xmlns="{package}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/></Types>"""
+            );
+            Write(
+                "_rels/.rels",
+                $"""<Relationships xmlns="{package}/relationships"><Relationship Id="r" Type="{office}/officeDocument" Target="xl/workbook.xml"/></Relationships>"""
+            );
+            Write(
+                "xl/workbook.xml",
+                $"""<workbook xmlns="{main}" xmlns:r="{office}"><sheets>{string.Concat(sheets.Select((s, i) => $"""<sheet name="{s.Name}" sheetId="{i + 1}" r:id="s{i + 1}"/>"""))}</sheets></workbook>"""
+            );
+            Write(
+                "xl/_rels/workbook.xml.rels",
+                $"""<Relationships xmlns="{package}/relationships">{string.Concat(sheets.Select((_, i) => $"""<Relationship Id="s{i + 1}" Type="{office}/worksheet" Target="worksheets/sheet{i + 1}.xml"/>"""))}</Relationships>"""
+            );
             for (var i = 0; i < sheets.Length; i++)
-                Write($"xl/worksheets/sheet{i + 1}.xml", $"""<worksheet xmlns="{main}"><sheetData>{string.Concat(sheets[i].Rows.Select((r, n) => $"""<row r="{n + 1}">{r}</row>"""))}</sheetData></worksheet>""");
+                Write(
+                    $"xl/worksheets/sheet{i + 1}.xml",
+                    $"""<worksheet xmlns="{main}"><sheetData>{string.Concat(sheets[i].Rows.Select((r, n) => $"""<row r="{n + 1}">{r}</row>"""))}</sheetData></worksheet>"""
+                );
         }
         return packed.ToArray();
     }

@@ -12,20 +12,31 @@ public sealed class AnswerTests(DemoService demo)
     private async Task<AnswerDto> Answered(string text, QuestionDto? previous = null)
     {
         var set = await demo.Ask(text, previous);
-        Assert.True(set.Outcome == "answered", $"{text}: {set.Outcome} {set.Because} {string.Join(" / ", set.Choices.Select(c => c.Means))}");
+        Assert.True(
+            set.Outcome == "answered",
+            $"{text}: {set.Outcome} {set.Because} {string.Join(" / ", set.Choices.Select(c => c.Means))}"
+        );
         Assert.Equal("invented", set.Provenance);
         return Assert.Single(set.Answers);
     }
 
-    private static string Paper(AnswerDto a) => string.Join(' ', a.Commentary.Select(s => s.Text).Concat(a.Notes).Concat(a.Grid?.Rows.Select(r => r.Label) ?? []));
+    private static string Paper(AnswerDto a) =>
+        string.Join(' ', a.Commentary.Select(s => s.Text).Concat(a.Notes).Concat(a.Grid?.Rows.Select(r => r.Label) ?? []));
 
     private static decimal Number(RowDto row, string column) => decimal.Parse(row.Values[column]!, CultureInfo.InvariantCulture);
 
-    /// <summary>The causes planted by the demo's generator: asked about, each must come up with where it sits and, where one entry made it, with that entry.</summary>
+    /// <summary>The causes planted by the demo's generator: asked about, each must come up with where it sits and, where one
+    /// entry made it, with that entry.</summary>
     [Theory]
     [InlineData("why did Ormsay Line miss budget in March 2026?", "Ormsay–Hallin|Ormsay Night Link")]
-    [InlineData("why was dry-dock above plan in May 2026?", "Calder Ferries|June 2026 shows EUR 420k the other way|Dry-dock MV Halcyra")]
-    [InlineData("what drove Skelmar Ferries versus budget in September 2026?", "Insurance recoveries|Insurance recovery quay collision 2025")]
+    [InlineData(
+        "why was dry-dock above plan in May 2026?",
+        "Calder Ferries|June 2026 shows EUR 420k the other way|Dry-dock MV Halcyra"
+    )]
+    [InlineData(
+        "what drove Skelmar Ferries versus budget in September 2026?",
+        "Insurance recoveries|Insurance recovery quay collision 2025"
+    )]
     [InlineData("operating profit versus budget by route for Calder Ferries in September 2026", "Pellow–Skarn Express")]
     [InlineData("why was fuel over budget in August 2026?", "Marine fuel")]
     [InlineData("why is lorry freight below budget year to date?", "Calder–Pellow")]
@@ -54,7 +65,10 @@ public sealed class AnswerTests(DemoService demo)
     public async Task Nothing_is_said_to_be_nothing_without_a_picture_of_zeros_and_with_where_something_is()
     {
         var answer = await Answered("port costs at Brackness Harbour versus budget in September 2026");
-        Assert.Equal("Actual has nothing of Port costs for Brackness Harbour in September 2026, and neither has Budget 2026.", answer.Headline);
+        Assert.Equal(
+            "Actual has nothing of Port costs for Brackness Harbour in September 2026, and neither has Budget 2026.",
+            answer.Headline
+        );
         Assert.Empty(answer.Charts);
         var elsewhere = await Answered(answer.Next[0], answer.Question);
         Assert.Contains("Skelmar Ferries", elsewhere.Grid!.Rows.Select(r => r.Label));
@@ -64,7 +78,10 @@ public sealed class AnswerTests(DemoService demo)
     public async Task A_month_without_a_plan_offers_the_latest_that_has_both()
     {
         var set = await demo.Ask("fuel in october versus budget by entity");
-        Assert.Equal(("cannot-answer", "fuel in September 2026 versus budget by entity"), (set.Outcome, Assert.Single(set.Nearest)));
+        Assert.Equal(
+            ("cannot-answer", "fuel in September 2026 versus budget by entity"),
+            (set.Outcome, Assert.Single(set.Nearest))
+        );
     }
 
     [Fact]
@@ -74,8 +91,22 @@ public sealed class AnswerTests(DemoService demo)
         var how = answer.Calculation!;
         Assert.Equal(answer.TieOut.Count, how.Loads.Sum(l => l.Lines));
         Assert.Equal("ledger-2026-h2.csv", Assert.Single(how.Loads).File);
-        Assert.Equal(["Fuel and energy is the sum of FUE Fuel and energy, with all accounts below.", "Actual: Q3 2026, for Calder Ferries.", "Budget 2026: Q3 2026, for Calder Ferries."], how.Words.Take(3));
-        var page = await demo.Client.Lines(DemoService.Book, how.Slices[0].Slice, 1, null, false, TestContext.Current.CancellationToken);
+        Assert.Equal(
+            [
+                "Fuel and energy is the sum of FUE Fuel and energy, with all accounts below.",
+                "Actual: Q3 2026, for Calder Ferries.",
+                "Budget 2026: Q3 2026, for Calder Ferries.",
+            ],
+            how.Words.Take(3)
+        );
+        var page = await demo.Client.Lines(
+            DemoService.Book,
+            how.Slices[0].Slice,
+            1,
+            null,
+            false,
+            TestContext.Current.CancellationToken
+        );
         Assert.Equal(answer.Grid!.Rows[^1].Values["subject"], page.Sum);
     }
 
@@ -84,14 +115,24 @@ public sealed class AnswerTests(DemoService demo)
     {
         var answer = await Answered("top 3 routes by revenue with sailings and revenue per sailing in September 2026");
         var grid = answer.Grid!;
-        Assert.Equal([("Revenue", null), ("Sailings", "sailings"), ("Revenue per sailing", "EUR per sailing")], grid.Columns.Select(c => (c.Title, c.Unit)));
+        Assert.Equal(
+            [("Revenue", null), ("Sailings", "sailings"), ("Revenue per sailing", "EUR per sailing")],
+            grid.Columns.Select(c => (c.Title, c.Unit))
+        );
         Assert.Equal(answer.Question.Beside, grid.Columns.Skip(1).Select(c => c.Figure));
         // The three that earned most, the rest and all: what is left is divided anew.
         Assert.Equal(5, grid.Rows.Count);
         Assert.All(grid.Rows, r => Assert.Equal(Number(r, "subject") / Number(r, "beside"), Number(r, "beside2"), 2));
         Assert.Equal(Number(grid.Rows[^1], "beside"), grid.Rows.Take(4).Sum(r => Number(r, "beside")));
         var first = grid.Rows[0];
-        var lines = await demo.Client.Lines(DemoService.Book, first.Slice.Replace("figure=a:REV", "figure=a:S10", StringComparison.Ordinal), 100, null, false, Cancel);
+        var lines = await demo.Client.Lines(
+            DemoService.Book,
+            first.Slice.Replace("figure=a:REV", "figure=a:S10", StringComparison.Ordinal),
+            100,
+            null,
+            false,
+            Cancel
+        );
         Assert.Equal(Number(first, "beside"), decimal.Parse(lines.Sum, CultureInfo.InvariantCulture));
         Assert.Contains("Sailings to", answer.Headline, StringComparison.Ordinal);
     }
@@ -102,7 +143,15 @@ public sealed class AnswerTests(DemoService demo)
         var top = await Answered("why did operating profit miss budget in September 2026?");
         var total = top.Grid!.Rows[^1];
         var byEntity = await Step(top, total.Slice, "entity:Entity");
-        Assert.Equal(Number(total, "variance"), byEntity.Grid!.Rows.Where(r => r.Members.ContainsKey("entity") && !byEntity.Grid.Rows.Any(o => o.Level > r.Level && o.Id.StartsWith(r.Id + "/", StringComparison.Ordinal))).Sum(r => Number(r, "variance")));
+        Assert.Equal(
+            Number(total, "variance"),
+            byEntity
+                .Grid!.Rows.Where(r =>
+                    r.Members.ContainsKey("entity")
+                    && !byEntity.Grid.Rows.Any(o => o.Level > r.Level && o.Id.StartsWith(r.Id + "/", StringComparison.Ordinal))
+                )
+                .Sum(r => Number(r, "variance"))
+        );
         var skelmar = byEntity.Grid.Rows.Single(r => r.Label == "Skelmar Ferries");
         var byAccount = await Step(byEntity, skelmar.Slice, "account:Account");
         var insurance = byAccount.Grid!.Rows.Single(r => r.Label == "Insurance recoveries");
@@ -116,13 +165,18 @@ public sealed class AnswerTests(DemoService demo)
         Assert.Equal(File.ReadLines(Repository.Demo(source.File)).ElementAt(line.Row - 1), string.Join(',', source.Fields));
 
         async Task<AnswerDto> Step(AnswerDto from, string slice, string by) =>
-            Assert.Single((await demo.Client.Drill(DemoService.Book, new DrillRequest(from.Question, slice, by), Cancel)).Answers);
+            Assert.Single(
+                (await demo.Client.Drill(DemoService.Book, new DrillRequest(from.Question, slice, by), Cancel)).Answers
+            );
     }
 
     [Fact]
     public async Task The_same_question_gives_the_same_answer()
     {
-        var (one, other) = (await Answered("fuel versus budget by entity in August 2026"), await Answered("fuel versus budget by entity in August 2026"));
+        var (one, other) = (
+            await Answered("fuel versus budget by entity in August 2026"),
+            await Answered("fuel versus budget by entity in August 2026")
+        );
         Assert.Equal(System.Text.Json.JsonSerializer.Serialize(one), System.Text.Json.JsonSerializer.Serialize(other));
     }
 
@@ -130,11 +184,20 @@ public sealed class AnswerTests(DemoService demo)
     public async Task Follow_ups_over_many_turns_keep_their_scope()
     {
         var answer = await Answered("fuel versus budget in August 2026");
-        foreach (var (text, expected) in new[]
-        {
-            ("by entity instead", "Fuel and energy"), ("only Calder Ferries", "for Calder Ferries"), ("and in July?", "July 2026"), ("add last year", "Prior year"),
-            ("by route", "Calder–Pellow"), ("the largest one", "Calder Ferries"), ("why?", "Fuel and energy"), ("what about crew wages?", "Crew wages"), ("year to date", "year to September 2026"),
-        })
+        foreach (
+            var (text, expected) in new[]
+            {
+                ("by entity instead", "Fuel and energy"),
+                ("only Calder Ferries", "for Calder Ferries"),
+                ("and in July?", "July 2026"),
+                ("add last year", "Prior year"),
+                ("by route", "Calder–Pellow"),
+                ("the largest one", "Calder Ferries"),
+                ("why?", "Fuel and energy"),
+                ("what about crew wages?", "Crew wages"),
+                ("year to date", "year to September 2026"),
+            }
+        )
         {
             answer = await Answered(text, answer.Question);
             Assert.Contains(expected, Paper(answer), StringComparison.Ordinal);
@@ -149,7 +212,10 @@ public sealed class AnswerTests(DemoService demo)
         Assert.Equal("asks-back", set.Outcome);
         Assert.InRange(set.Choices.Count, 2, 5);
         foreach (var choice in set.Choices)
-            Assert.Equal("answered", (await demo.Client.Answer(DemoService.Book, new AnswerRequest(choice.Question), Cancel)).Outcome);
+            Assert.Equal(
+                "answered",
+                (await demo.Client.Answer(DemoService.Book, new AnswerRequest(choice.Question), Cancel)).Outcome
+            );
     }
 
     [Fact]
@@ -164,19 +230,25 @@ public sealed class AnswerTests(DemoService demo)
     public async Task Next_questions_work_as_they_stand()
     {
         var answer = await Answered("why did operating profit miss budget in September 2026?");
-        foreach (var next in answer.Next) Assert.Equal("answered", (await demo.Ask(next, answer.Question)).Outcome);
+        foreach (var next in answer.Next)
+            Assert.Equal("answered", (await demo.Ask(next, answer.Question)).Outcome);
     }
 
     [Fact]
     public async Task Opening_questions_work_as_they_stand()
     {
-        foreach (var suggestion in (await demo.Client.Book(DemoService.Book, Cancel)).Suggestions) await Answered(suggestion);
+        foreach (var suggestion in (await demo.Client.Book(DemoService.Book, Cancel)).Suggestions)
+            await Answered(suggestion);
     }
 
     [Fact]
     public async Task A_ratio_is_recomputed_from_its_parts()
     {
-        var (ratio, fuel, sailings) = (await Answered("fuel per sailing in August 2026"), await Answered("marine fuel in August 2026"), await Answered("sailings in August 2026"));
+        var (ratio, fuel, sailings) = (
+            await Answered("fuel per sailing in August 2026"),
+            await Answered("marine fuel in August 2026"),
+            await Answered("sailings in August 2026")
+        );
         var expected = Number(fuel.Grid!.Rows[^1], "subject") / Number(sailings.Grid!.Rows[^1], "subject");
         Assert.Equal(decimal.Round(expected, 6), Number(ratio.Grid!.Rows[^1], "subject"));
     }
@@ -184,10 +256,15 @@ public sealed class AnswerTests(DemoService demo)
     [Fact]
     public async Task Every_demand_of_a_text_is_answered_or_told_in_its_order()
     {
-        var set = await demo.Ask("show fuel by entity in August 2026 and list the unicorns. Why was consulting over budget in September 2026?");
+        var set = await demo.Ask(
+            "show fuel by entity in August 2026 and list the unicorns. Why was consulting over budget in September 2026?"
+        );
         var (unicorns, consulting) = (set.Further![0], set.Further[1]);
         Assert.Equal(("answered", "cannot-answer", "answered"), (set.Outcome, unicorns.Outcome, consulting.Outcome));
-        Assert.Equal(["show fuel by entity in August 2026", "list the unicorns.", "Why was consulting over budget in September 2026?"], [set.Asked!, unicorns.Asked!, consulting.Asked!]);
+        Assert.Equal(
+            ["show fuel by entity in August 2026", "list the unicorns.", "Why was consulting over budget in September 2026?"],
+            [set.Asked!, unicorns.Asked!, consulting.Asked!]
+        );
         Assert.Contains("unicorns", unicorns.Because, StringComparison.Ordinal);
         Assert.Contains("Adviser fee", Paper(consulting.Answers[0]), StringComparison.Ordinal);
     }
@@ -210,7 +287,8 @@ public sealed class AnswerTests(DemoService demo)
     {
         var help = await demo.Ask("what can I ask?");
         Assert.Equal("help", help.Outcome);
-        foreach (var question in help.Nearest) await Answered(question);
+        foreach (var question in help.Nearest)
+            await Answered(question);
         Assert.Equal("cannot-answer", (await demo.Ask(string.Concat(Enumerable.Repeat("What was fuel in March? ", 8)))).Outcome);
     }
 
@@ -227,10 +305,14 @@ public sealed class AnswerTests(DemoService demo)
     {
         var set = await demo.Ask(text);
         Assert.Equal("cannot-answer", set.Outcome);
-        if (offered is null) Assert.Empty(set.Nearest);
-        else Assert.Contains(offered, set.Nearest);
-        foreach (var question in set.Nearest) Assert.Empty((await demo.Ask(question)).Reading!.Unused);
-        foreach (var question in set.Nearest) await Answered(question);
+        if (offered is null)
+            Assert.Empty(set.Nearest);
+        else
+            Assert.Contains(offered, set.Nearest);
+        foreach (var question in set.Nearest)
+            Assert.Empty((await demo.Ask(question)).Reading!.Unused);
+        foreach (var question in set.Nearest)
+            await Answered(question);
     }
 
     [Fact]
@@ -250,7 +332,9 @@ public sealed class AnswerTests(DemoService demo)
         Assert.StartsWith("No. Skelmar Ferries: EUR 58k of EUR 255k, 22.6 %. ", asked.Headline, StringComparison.Ordinal);
         Assert.Equal(new PartDto("entity", "SKF", "most"), asked.Question.Part);
         var slice = asked.Commentary[0].Segments.First(s => s.Slice is not null).Slice!;
-        var opened = Assert.Single((await demo.Client.Drill(DemoService.Book, new DrillRequest(asked.Question, slice), Cancel)).Answers);
+        var opened = Assert.Single(
+            (await demo.Client.Drill(DemoService.Book, new DrillRequest(asked.Question, slice), Cancel)).Answers
+        );
         Assert.Null(opened.Question.Part);
         Assert.Equal(["SKF"], Assert.Single(opened.Question.Filters).Members);
     }

@@ -16,22 +16,55 @@ public sealed class BothSidesTests(DemoService demo) : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        if ((await demo.Client.Books(Cancel)).Any(b => b.Id == Book)) return;
-        await demo.Client.Create(new NewBook(Book, "Both sides", "EUR", 1, "test", "result", null,
-            [new("account", "Account", "account", ["Group", "Account"], null), new("entity", "Entity", "entity", ["Entity"], null)], [new("result", "Result", ["INC", "COS"], null)], null, null, null), Cancel);
+        if ((await demo.Client.Books(Cancel)).Any(b => b.Id == Book))
+            return;
+        await demo.Client.Create(
+            new NewBook(
+                Book,
+                "Both sides",
+                "EUR",
+                1,
+                "test",
+                "result",
+                null,
+                [
+                    new("account", "Account", "account", ["Group", "Account"], null),
+                    new("entity", "Entity", "entity", ["Entity"], null),
+                ],
+                [new("result", "Result", ["INC", "COS"], null)],
+                null,
+                null,
+                null
+            ),
+            Cancel
+        );
         // A chart of accounts as it is exported: revenue and expense.
-        await Load("accounts.csv", "Code,Name,Parent,Type\nINC,Income,,revenue\nSALES,Sales,INC,revenue\nCOS,Costs,,expense\nRENT,Rent,COS,expense\n");
+        await Load(
+            "accounts.csv",
+            "Code,Name,Parent,Type\nINC,Income,,revenue\nSALES,Sales,INC,revenue\nCOS,Costs,,expense\nRENT,Rent,COS,expense\n"
+        );
         await Load("entities.csv", "Entity,Name\nYARD,The Yard\n");
-        await Load("ledger.csv", """
+        await Load(
+            "ledger.csv",
+            """
             Document,Date,Entity,Account,Credit,Debit,Prepared by,Approved by
             D1,2026-06-10,YARD,SALES,1000,,P. Ashby,T. Orme
             D1,2026-06-10,YARD,RENT,,1000,P. Ashby,T. Orme
             D2,2026-06-11,YARD,SALES,400,,T. Orme,
             D2,2026-06-11,YARD,RENT,,400,T. Orme,
 
-            """);
-        await Load("supplier-invoices.csv", "Invoice no,Supplier,Invoice date,Due date,Amount,Paid,Paid date\nP1,Grain & Co,2026-05-01,2026-05-31,900.00,0,\nP2,Grain & Co,2026-05-20,2026-07-19,300.00,100.00,\nP3,Wick Oil,2026-05-02,2026-06-01,50.00,50.00,2026-06-01\n", "payables");
-        await Load("customer-invoices.csv", "Invoice no,Customer,Invoice date,Due date,Amount,Paid,Paid date\nC1,Ostler Inns,2026-05-01,2026-05-31,500.00,0,\nC2,Ostler Inns,2026-06-01,2026-07-01,200.00,0,\nC3,Tarn Schools,2026-05-05,2026-06-04,80.00,80.00,2026-06-20\nC4,Tarn Schools,2026-05-06,2026-06-05,120.00,20.00,\n", "receivables");
+            """
+        );
+        await Load(
+            "supplier-invoices.csv",
+            "Invoice no,Supplier,Invoice date,Due date,Amount,Paid,Paid date\nP1,Grain & Co,2026-05-01,2026-05-31,900.00,0,\nP2,Grain & Co,2026-05-20,2026-07-19,300.00,100.00,\nP3,Wick Oil,2026-05-02,2026-06-01,50.00,50.00,2026-06-01\n",
+            "payables"
+        );
+        await Load(
+            "customer-invoices.csv",
+            "Invoice no,Customer,Invoice date,Due date,Amount,Paid,Paid date\nC1,Ostler Inns,2026-05-01,2026-05-31,500.00,0,\nC2,Ostler Inns,2026-06-01,2026-07-01,200.00,0,\nC3,Tarn Schools,2026-05-05,2026-06-04,80.00,80.00,2026-06-20\nC4,Tarn Schools,2026-05-06,2026-06-05,120.00,20.00,\n",
+            "receivables"
+        );
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
@@ -39,18 +72,34 @@ public sealed class BothSidesTests(DemoService demo) : IAsyncLifetime
     private async Task Load(string name, string csv, string? table = null)
     {
         var upload = await demo.Client.Upload(Book, name, new MemoryStream(Encoding.UTF8.GetBytes(csv)), Cancel);
-        var job = await demo.Client.Load(Book, new LoadRequest(upload.Id, table is null ? null : "records", Table: table), Guid.NewGuid().ToString(), Cancel);
-        await foreach (var state in demo.Client.Follow(Book, job.Id, Cancel)) job = state;
-        Assert.True(job.State == "done", $"{name}: {job.Problem?.Detail} {string.Join(' ', job.Problem?.Refused?.Select(r => r.Because) ?? [])}");
+        var job = await demo.Client.Load(
+            Book,
+            new LoadRequest(upload.Id, table is null ? null : "records", Table: table),
+            Guid.NewGuid().ToString(),
+            Cancel
+        );
+        await foreach (var state in demo.Client.Follow(Book, job.Id, Cancel))
+            job = state;
+        Assert.True(
+            job.State == "done",
+            $"{name}: {job.Problem?.Detail} {string.Join(' ', job.Problem?.Refused?.Select(r => r.Because) ?? [])}"
+        );
     }
 
-    private async Task<AnswerSet> Ask(string text, QuestionDto? previous = null) => await demo.Client.Ask(Book, new AskRequest(text, previous), Cancel);
+    private async Task<AnswerSet> Ask(string text, QuestionDto? previous = null) =>
+        await demo.Client.Ask(Book, new AskRequest(text, previous), Cancel);
 
     private async Task<string> Rows(string text, QuestionDto? previous = null)
     {
         var set = await Ask(text, previous);
         Assert.True(set.Outcome == "answered", $"{text}: {set.Because} {string.Join(" / ", set.Choices.Select(c => c.Means))}");
-        return string.Join('|', set.Answers[0].Records!.Rows.Select(r => $"{r.Values[0]} {string.Join(' ', r.Values.Skip(1).Take(set.Answers[0].Question.Records!.By is null ? 0 : 1).Select(v => Of(v).ToString("0.##", CultureInfo.InvariantCulture)))}".Trim()));
+        return string.Join(
+            '|',
+            set.Answers[0]
+                .Records!.Rows.Select(r =>
+                    $"{r.Values[0]} {string.Join(' ', r.Values.Skip(1).Take(set.Answers[0].Question.Records!.By is null ? 0 : 1).Select(v => Of(v).ToString("0.##", CultureInfo.InvariantCulture)))}".Trim()
+                )
+        );
     }
 
     [Theory]
@@ -68,7 +117,8 @@ public sealed class BothSidesTests(DemoService demo) : IAsyncLifetime
     [InlineData("journals approved by nobody", "D2")]
     [InlineData("journals approved by T. Orme", "D1")]
     [InlineData("journals prepared by T. Orme", "D2")]
-    public async Task What_is_open_and_who_it_is_follows_from_the_plain_columns(string text, string rows) => Assert.Equal(rows.TrimEnd('|'), await Rows(text));
+    public async Task What_is_open_and_who_it_is_follows_from_the_plain_columns(string text, string rows) =>
+        Assert.Equal(rows.TrimEnd('|'), await Rows(text));
 
     [Theory]
     [InlineData("open invoices")]
@@ -82,7 +132,12 @@ public sealed class BothSidesTests(DemoService demo) : IAsyncLifetime
 
     [Fact]
     public async Task Whoever_both_prepared_and_approved_is_asked_back_by_name() =>
-        Assert.Equal(["approved by is T. Orme", "prepared by is T. Orme"], (await Ask("journals by T. Orme")).Choices.Select(c => c.Means.Split(": ")[1].TrimEnd('.')).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["approved by is T. Orme", "prepared by is T. Orme"],
+            (await Ask("journals by T. Orme"))
+                .Choices.Select(c => c.Means.Split(": ")[1].TrimEnd('.'))
+                .Order(StringComparer.Ordinal)
+        );
 
     [Fact]
     public async Task A_follow_up_stays_with_the_records_that_were_shown()

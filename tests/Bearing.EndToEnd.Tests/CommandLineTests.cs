@@ -10,8 +10,13 @@ public sealed class CommandLineTests(DemoService demo)
 {
     private async Task<(int Code, string Out, string Error)> Run(string? address, params string[] arguments)
     {
-        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing")) { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var argument in arguments) start.ArgumentList.Add(argument);
+        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing"))
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
+        foreach (var argument in arguments)
+            start.ArgumentList.Add(argument);
         start.Environment["BEARING_URL"] = address ?? demo.Service.Address.ToString();
         using var process = Process.Start(start)!;
         var (output, error) = (process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
@@ -19,14 +24,28 @@ public sealed class CommandLineTests(DemoService demo)
         return (process.ExitCode, await output, await error);
     }
 
-    private Task<(int Code, string Out, string Error)> Bearing(params string[] arguments) => Run(null, [.. arguments, "--book", DemoService.Book]);
+    private Task<(int Code, string Out, string Error)> Bearing(params string[] arguments) =>
+        Run(null, [.. arguments, "--book", DemoService.Book]);
 
     [Fact]
     public async Task A_question_comes_back_as_a_paper_that_fits_the_terminal()
     {
         var (code, output, _) = await Bearing("ask", "why did operating profit miss budget in September 2026?");
         Assert.Equal(0, code);
-        foreach (var part in new[] { "Read as", "Operating profit in September 2026", "Budget 2026", "Revenue", "Contribution", "F/U", "Tie-out", "invented" }) Assert.Contains(part, output, StringComparison.Ordinal);
+        foreach (
+            var part in new[]
+            {
+                "Read as",
+                "Operating profit in September 2026",
+                "Budget 2026",
+                "Revenue",
+                "Contribution",
+                "F/U",
+                "Tie-out",
+                "invented",
+            }
+        )
+            Assert.Contains(part, output, StringComparison.Ordinal);
         Assert.Matches(@"\([\d,.]+\)\s+.*U", output);
         Assert.All(output.Split('\n'), line => Assert.True(line.Length <= 160, line));
     }
@@ -37,7 +56,14 @@ public sealed class CommandLineTests(DemoService demo)
         var (code, output, _) = await Bearing("ask", "date, route and amount of the fuel entries in August 2026, oldest first");
         Assert.Equal(0, code);
         Assert.Matches(@"Date +Route +Amount +Load:row", output);
-        var days = System.Text.RegularExpressions.Regex.Matches(output, @"^  (2026-08-\d\d) ", System.Text.RegularExpressions.RegexOptions.Multiline).Select(m => m.Groups[1].Value).ToList();
+        var days = System
+            .Text.RegularExpressions.Regex.Matches(
+                output,
+                @"^  (2026-08-\d\d) ",
+                System.Text.RegularExpressions.RegexOptions.Multiline
+            )
+            .Select(m => m.Groups[1].Value)
+            .ToList();
         Assert.NotEmpty(days);
         Assert.Equal(days.Order(StringComparer.Ordinal), days);
     }
@@ -47,7 +73,10 @@ public sealed class CommandLineTests(DemoService demo)
     {
         var (code, output, _) = await Bearing("ask", "show overdue invoices. show open invoices. who do we owe the most?");
         Assert.Equal(0, code);
-        Assert.Equal(3, System.Text.RegularExpressions.Regex.Count(output, "^Asked ", System.Text.RegularExpressions.RegexOptions.Multiline));
+        Assert.Equal(
+            3,
+            System.Text.RegularExpressions.Regex.Count(output, "^Asked ", System.Text.RegularExpressions.RegexOptions.Multiline)
+        );
     }
 
     /// <summary>Records have no entries: the list is what was asked for, and not the ledger's lines of the result.</summary>
@@ -86,7 +115,10 @@ public sealed class CommandLineTests(DemoService demo)
         var (code, output, _) = await Bearing("ask", "fuel versus budget in August 2026", "--json");
         Assert.Equal(0, code);
         var answers = JsonSerializer.Deserialize<AnswerSet>(output, JsonSerializerOptions.Web)!;
-        Assert.Equal(JsonSerializer.Serialize(await demo.Ask("fuel versus budget in August 2026")), JsonSerializer.Serialize(answers));
+        Assert.Equal(
+            JsonSerializer.Serialize(await demo.Ask("fuel versus budget in August 2026")),
+            JsonSerializer.Serialize(answers)
+        );
     }
 
     [Theory]
@@ -120,7 +152,11 @@ public sealed class CommandLineTests(DemoService demo)
 
     [Fact]
     public async Task Words_that_no_reading_uses_are_named() =>
-        Assert.Contains("Not used  penguins", (await Bearing("ask", "costs by entity in August, penguins")).Out, StringComparison.Ordinal);
+        Assert.Contains(
+            "Not used  penguins",
+            (await Bearing("ask", "costs by entity in August, penguins")).Out,
+            StringComparison.Ordinal
+        );
 
     [Fact]
     public async Task Each_demand_is_printed_under_its_words_and_one_without_an_answer_ends_with_1()
@@ -188,7 +224,15 @@ public sealed class CommandLineTests(DemoService demo)
         (code, _, var error) = await Run(null, "load", file, "--book", book);
         Assert.Equal(1, code);
         Assert.Contains("already", error, StringComparison.Ordinal);
-        (code, output, _) = await Run(null, "load", Repository.Demo("budget-2026.csv"), "--scenario", "budget-2026", "--book", book);
+        (code, output, _) = await Run(
+            null,
+            "load",
+            Repository.Demo("budget-2026.csv"),
+            "--scenario",
+            "budget-2026",
+            "--book",
+            book
+        );
         Assert.Equal(0, code);
         Assert.Equal(0, (await Run(null, "undo", "3", "--book", book)).Code);
     }

@@ -13,9 +13,12 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
     public async Task The_first_question_shown_leads_to_a_whole_paper()
     {
         var page = await Open();
-        await page.GetByRole(AriaRole.Button, new() { Name = "why did operating profit miss budget in September 2026?" }).ClickAsync();
-        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Operating profit in September 2026");
-        await Expect(page.GetByRole(AriaRole.Region, new() { Name = "How the question was read" })).ToContainTextAsync("Budget 2026");
+        await page.GetByRole(AriaRole.Button, new() { Name = "why did operating profit miss budget in September 2026?" })
+            .ClickAsync();
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 }))
+            .ToContainTextAsync("Operating profit in September 2026");
+        await Expect(page.GetByRole(AriaRole.Region, new() { Name = "How the question was read" }))
+            .ToContainTextAsync("Budget 2026");
         await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Table" }).GetByRole(AriaRole.Row)).ToHaveCountAsync(21);
         await Expect(page.Locator(".canvas svg")).ToBeVisibleAsync();
         await Expect(page.GetByText("equals the sum of its")).ToBeVisibleAsync();
@@ -25,13 +28,18 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
     [Fact]
     public async Task Each_line_of_a_statement_in_percent_opens_and_its_entries_come_into_view_below_the_table()
     {
-        var page = await Asked(await Open(), "p&l in percent of revenue by account group, september, versus budget", "Profit before tax in % of revenue");
+        var page = await Asked(
+            await Open(),
+            "p&l in percent of revenue by account group, september, versus budget",
+            "Profit before tax in % of revenue"
+        );
         await page.GetByRole(AriaRole.Button, new() { Name = "Freight revenue: step into" }).ClickAsync();
         await page.GetByRole(AriaRole.Menuitem, new() { Name = "ledger entries" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Heading, new() { Name = "Entries: Freight revenue" })).ToBeInViewportAsync();
         await page.GetByRole(AriaRole.Button, new() { Name = "Freight revenue: step into" }).ClickAsync();
         await page.GetByRole(AriaRole.Menuitem, new() { Name = "one level down" }).ClickAsync();
-        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Freight revenue in % of revenue in September 2026 came to");
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 }))
+            .ToContainTextAsync("Freight revenue in % of revenue in September 2026 came to");
         await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Table" })).ToContainTextAsync("Lorry freight");
     }
 
@@ -50,7 +58,8 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         await Expect(page.GetByRole(AriaRole.Dialog)).ToContainTextAsync("ledger-2026-h2.csv");
         await Expect(page.GetByRole(AriaRole.Dialog)).ToContainTextAsync("Insurance recovery quay collision 2025");
         await page.Keyboard.PressAsync("Escape");
-        await Expect(page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem)).ToHaveCountAsync(3);
+        await Expect(page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem))
+            .ToHaveCountAsync(3);
         await page.GetByRole(AriaRole.Button, new() { Name = "One step back" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("for Skelmar Ferries");
         await page.GoBackAsync();
@@ -65,9 +74,12 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         await Expect(table.GetByRole(AriaRole.Columnheader, new() { Name = "Passengers" })).ToContainTextAsync("passengers");
         await Expect(table.GetByRole(AriaRole.Columnheader, new() { Name = "Revenue" })).ToContainTextAsync("EUR thousand");
         await table.GetByRole(AriaRole.Button, new() { NameRegex = PassengersCell() }).ClickAsync();
-        await Expect(page.GetByRole(AriaRole.Heading, new() { Name = "Entries: Calder–Pellow, Passengers" })).ToBeInViewportAsync();
+        await Expect(page.GetByRole(AriaRole.Heading, new() { Name = "Entries: Calder–Pellow, Passengers" }))
+            .ToBeInViewportAsync();
         await Expect(page.Locator(".entries")).ToContainTextAsync("Passengers");
-        await page.GetByRole(AriaRole.Region, new() { Name = "How the question was read" }).GetByRole(AriaRole.Button, new() { Name = "Remove figure Passengers" }).ClickAsync();
+        await page.GetByRole(AriaRole.Region, new() { Name = "How the question was read" })
+            .GetByRole(AriaRole.Button, new() { Name = "Remove figure Passengers" })
+            .ClickAsync();
         await Expect(table.GetByRole(AriaRole.Columnheader, new() { Name = "Passengers" })).ToHaveCountAsync(0);
     }
 
@@ -89,7 +101,8 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         await figure.HoverAsync();
         await Expect(page.Locator("tr.lit")).ToHaveCountAsync(1);
         await figure.ClickAsync();
-        await Expect(page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem)).ToHaveCountAsync(2);
+        await Expect(page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem))
+            .ToHaveCountAsync(2);
     }
 
     [Fact]
@@ -114,7 +127,8 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         await page.GetByRole(AriaRole.Tab, new() { Name = "Largest" }).ClickAsync();
         await Expect(page.Locator(".canvas.ranked svg")).ToBeVisibleAsync();
         await page.Locator(".canvas.ranked svg path[fill='#ab4a12']").First.ClickAsync();
-        await Expect(page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem)).ToHaveCountAsync(2);
+        await Expect(page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem))
+            .ToHaveCountAsync(2);
     }
 
     [Fact]
@@ -154,7 +168,8 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Calder Ferries");
         var copy = await Open(new Uri(page.Url).PathAndQuery[1..]);
         await Expect(copy.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("for Calder Ferries");
-        await Expect(copy.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem)).ToHaveCountAsync(2);
+        await Expect(copy.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem))
+            .ToHaveCountAsync(2);
     }
 
     [Fact]
@@ -177,7 +192,15 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
     {
         var book = await DemoService.NewBook(Demo.Client, "spoilt");
         var page = await Open($"{book}/loads");
-        await page.Locator("input[type=file]").SetInputFilesAsync(new FilePayload { Name = "bad.csv", MimeType = "text/csv", Buffer = "Date,Entity,Account,Amount\n2026-01-05,SKF,40l0,1\n"u8.ToArray() });
+        await page.Locator("input[type=file]")
+            .SetInputFilesAsync(
+                new FilePayload
+                {
+                    Name = "bad.csv",
+                    MimeType = "text/csv",
+                    Buffer = "Date,Entity,Account,Amount\n2026-01-05,SKF,40l0,1\n"u8.ToArray(),
+                }
+            );
         await Expect(page.GetByText("It would not land")).ToBeVisibleAsync();
         await Expect(page.GetByText("line 2, Account")).ToBeVisibleAsync();
         await Expect(page.GetByRole(AriaRole.Button, new() { Name = "Load", Exact = true })).ToBeDisabledAsync();
@@ -210,7 +233,11 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         var foreign = new List<string>();
         page.Request += (_, r) =>
         {
-            if (!r.Url.StartsWith(Demo.Service.Address.ToString(), StringComparison.Ordinal) && !r.Url.StartsWith("data:", StringComparison.Ordinal)) foreign.Add(r.Url);
+            if (
+                !r.Url.StartsWith(Demo.Service.Address.ToString(), StringComparison.Ordinal)
+                && !r.Url.StartsWith("data:", StringComparison.Ordinal)
+            )
+                foreign.Add(r.Url);
         };
         await page.GotoAsync(Demo.Service.Address + "tarrow/ask");
         await Asked(page, "fuel versus budget in August 2026", "Fuel");

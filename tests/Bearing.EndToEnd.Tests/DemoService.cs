@@ -32,15 +32,27 @@ internal sealed class ServiceProcess : IAsyncDisposable
     public static async Task<ServiceProcess> Start(string data, bool demo = false, params string[] allow)
     {
         var address = new Uri($"http://127.0.0.1:{FreePort()}/");
-        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-service")) { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var argument in new[] { "--data", data, "--urls", address.ToString().TrimEnd('/') }.Concat(demo ? ["--demo"] : []).Concat(allow.SelectMany(a => new[] { "--allow", a }))) start.ArgumentList.Add(argument);
+        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-service"))
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
+        foreach (
+            var argument in new[] { "--data", data, "--urls", address.ToString().TrimEnd('/') }
+                .Concat(demo ? ["--demo"] : [])
+                .Concat(allow.SelectMany(a => new[] { "--allow", a }))
+        )
+            start.ArgumentList.Add(argument);
         var service = new ServiceProcess(Process.Start(start)!, address, data);
         service._process.OutputDataReceived += (_, e) => service.Keep(e.Data);
         service._process.ErrorDataReceived += (_, e) => service.Keep(e.Data);
         service._process.BeginOutputReadLine();
         service._process.BeginErrorReadLine();
         await service.Until(async () => (await service.Client.Health(default)).Status is "ok" or "degraded");
-        if (demo) await service.Until(() => Task.FromResult(service.Log.Contains("ready with the demo book", StringComparison.Ordinal)));
+        if (demo)
+            await service.Until(() =>
+                Task.FromResult(service.Log.Contains("ready with the demo book", StringComparison.Ordinal))
+            );
         return service;
     }
 
@@ -54,7 +66,10 @@ internal sealed class ServiceProcess : IAsyncDisposable
     /// <summary>SIGTERM, as a service manager sends it. Gives the exit code.</summary>
     public async Task<int> Stop()
     {
-        using var kill = Process.Start("kill", ["-TERM", _process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)]);
+        using var kill = Process.Start(
+            "kill",
+            ["-TERM", _process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)]
+        );
         await _process.WaitForExitAsync().WaitAsync(TimeSpan.FromSeconds(40));
         return _process.ExitCode;
     }
@@ -63,10 +78,12 @@ internal sealed class ServiceProcess : IAsyncDisposable
     {
         for (var i = 0; i < 600; i++)
         {
-            if (_process.HasExited) throw new InvalidOperationException($"The service ended:\n{Log}");
+            if (_process.HasExited)
+                throw new InvalidOperationException($"The service ended:\n{Log}");
             try
             {
-                if (await holds()) return;
+                if (await holds())
+                    return;
             }
             catch (Exception e) when (e is HttpRequestException or BearingProblemException)
             {
@@ -79,18 +96,22 @@ internal sealed class ServiceProcess : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        if (!_process.HasExited) await Stop();
+        if (!_process.HasExited)
+            await Stop();
         Http.Dispose();
         _process.Dispose();
     }
 
     private void Keep(string? line)
     {
-        if (line is null) return;
-        lock (_log) _log.Add(line);
+        if (line is null)
+            return;
+        lock (_log)
+            _log.Add(line);
     }
 
-    /// <summary>A port that nobody listens on, and that no other test was given: between its choice and its use it is free for a second one.</summary>
+    /// <summary>A port that nobody listens on, and that no other test was given: between its choice and its use it is free for a
+    /// second one.</summary>
     public static int FreePort()
     {
         while (true)
@@ -98,7 +119,8 @@ internal sealed class ServiceProcess : IAsyncDisposable
             using var listener = new TcpListener(IPAddress.Loopback, 0);
             listener.Start();
             var port = ((IPEndPoint)listener.LocalEndpoint).Port;
-            if (GivenPorts.TryAdd(port, true)) return port;
+            if (GivenPorts.TryAdd(port, true))
+                return port;
         }
     }
 
@@ -117,8 +139,12 @@ internal sealed class LedgerSystem : IAsyncDisposable
     public static async Task<LedgerSystem> Start(params string[] options)
     {
         var urls = $"http://127.0.0.1:{ServiceProcess.FreePort()}";
-        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-demo-ledger")) { RedirectStandardOutput = true };
-        foreach (var argument in new[] { "--urls", urls }.Concat(options)) start.ArgumentList.Add(argument);
+        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-demo-ledger"))
+        {
+            RedirectStandardOutput = true,
+        };
+        foreach (var argument in new[] { "--urls", urls }.Concat(options))
+            start.ArgumentList.Add(argument);
         var system = new LedgerSystem(Process.Start(start)!, urls + "/feed/");
         using var http = new HttpClient();
         for (var i = 0; i < 200; i++)
@@ -154,11 +180,25 @@ public sealed class DemoService : IAsyncLifetime
     private readonly Lazy<Task<(IPlaywright Playwright, IBrowser Browser)>> _chromium = new(async () =>
     {
         var playwright = await Playwright.CreateAsync();
-        return (playwright, await playwright.Chromium.LaunchAsync(new()
-        {
-            ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? Chromiums.First(File.Exists),
-            Args = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
-        }));
+        return (
+            playwright,
+            await playwright.Chromium.LaunchAsync(
+                new()
+                {
+                    ExecutablePath = Environment.GetEnvironmentVariable("CHROMIUM") ?? Chromiums.First(File.Exists),
+                    Args =
+                    [
+                        "--no-sandbox",
+                        "--disable-gpu",
+                        "--disable-quic",
+                        "--no-first-run",
+                        "--disable-background-networking",
+                        "--disable-component-update",
+                        "--disable-sync",
+                    ],
+                }
+            )
+        );
     });
 
     /// <summary>The one without windows first: it takes a third of the work for a page.</summary>
@@ -175,12 +215,17 @@ public sealed class DemoService : IAsyncLifetime
     {
         _service = await ServiceProcess.Start(_data, demo: true);
         // Without the simulated ledger system the invoices come from their file.
-        var mapping = System.Text.Json.JsonSerializer.Deserialize<MappingFile>(await File.ReadAllTextAsync(Repository.Demo("open-items.mapping.json")), System.Text.Json.JsonSerializerOptions.Web);
+        var mapping = System.Text.Json.JsonSerializer.Deserialize<MappingFile>(
+            await File.ReadAllTextAsync(Repository.Demo("open-items.mapping.json")),
+            System.Text.Json.JsonSerializerOptions.Web
+        );
         await using var content = File.OpenRead(Repository.Demo("open-items.csv"));
         var upload = await Client.Upload(Book, "open-items.csv", content, default);
         var job = await Client.Load(Book, new LoadRequest(upload.Id, Given: mapping), "open-items", default);
-        await foreach (var state in Client.Follow(Book, job.Id, default)) job = state;
-        if (job.State != "done") throw new InvalidOperationException(job.Problem?.Detail);
+        await foreach (var state in Client.Follow(Book, job.Id, default))
+            job = state;
+        if (job.State != "done")
+            throw new InvalidOperationException(job.Problem?.Detail);
     }
 
     public async ValueTask DisposeAsync()
@@ -191,18 +236,24 @@ public sealed class DemoService : IAsyncLifetime
             await browser.DisposeAsync();
             playwright.Dispose();
         }
-        if (_service is not null) await _service.DisposeAsync();
+        if (_service is not null)
+            await _service.DisposeAsync();
         Directory.Delete(_data, true);
     }
 
-    public Task<AnswerSet> Ask(string text, QuestionDto? previous = null) => Client.Ask(Book, new AskRequest(text, previous), TestContext.Current.CancellationToken);
+    public Task<AnswerSet> Ask(string text, QuestionDto? previous = null) =>
+        Client.Ask(Book, new AskRequest(text, previous), TestContext.Current.CancellationToken);
 
     /// <summary>A fresh book with the demo's reference data and the first half of 2026.</summary>
     internal static async Task<string> NewBook(BearingClient client, string id, params string[] files)
     {
-        var definition = System.Text.Json.JsonSerializer.Deserialize<NewBook>(await File.ReadAllTextAsync(Repository.Demo("book.json")), System.Text.Json.JsonSerializerOptions.Web)!;
+        var definition = System.Text.Json.JsonSerializer.Deserialize<NewBook>(
+            await File.ReadAllTextAsync(Repository.Demo("book.json")),
+            System.Text.Json.JsonSerializerOptions.Web
+        )!;
         await client.Create(definition with { Id = id, Name = id }, default);
-        foreach (var file in new[] { "accounts.csv", "entities.csv" }.Concat(files)) await Load(client, id, file);
+        foreach (var file in new[] { "accounts.csv", "entities.csv" }.Concat(files))
+            await Load(client, id, file);
         return id;
     }
 
@@ -214,7 +265,8 @@ public sealed class DemoService : IAsyncLifetime
         using var content = new MemoryStream(bytes);
         var upload = await client.Upload(book, name, content, default);
         var job = await client.Load(book, new LoadRequest(upload.Id, Mode: mode), Guid.NewGuid().ToString(), default);
-        await foreach (var state in client.Follow(book, job.Id, default)) job = state;
+        await foreach (var state in client.Follow(book, job.Id, default))
+            job = state;
         return job;
     }
 }

@@ -18,9 +18,14 @@ public sealed class HttpTests(DemoService demo)
     public async Task The_served_document_is_the_one_in_docs_from_which_the_console_is_typed()
     {
         using var served = JsonDocument.Parse(await Http.GetStringAsync("openapi/v1.json", Cancel));
-        using var kept = JsonDocument.Parse(await File.ReadAllTextAsync(Path.Combine(Repository.Root, "docs", "openapi.json"), Cancel));
+        using var kept = JsonDocument.Parse(
+            await File.ReadAllTextAsync(Path.Combine(Repository.Root, "docs", "openapi.json"), Cancel)
+        );
         Assert.StartsWith("3.1", served.RootElement.GetProperty("openapi").GetString(), StringComparison.Ordinal);
-        Assert.True(JsonElement.DeepEquals(kept.RootElement, served.RootElement), "Run “make openapi” and commit what it writes.");
+        Assert.True(
+            JsonElement.DeepEquals(kept.RootElement, served.RootElement),
+            "Run “make openapi” and commit what it writes."
+        );
     }
 
     [Theory]
@@ -31,17 +36,35 @@ public sealed class HttpTests(DemoService demo)
     [InlineData("POST", "api/books/tarrow/ask", "not json", 400)]
     [InlineData("POST", "api/books/tarrow/ask", """{"text":"revenue","colour":"red"}""", 400)]
     [InlineData("POST", "api/books/tarrow/ask", """{"text":"revenue","edition":9999}""", 404)]
-    [InlineData("POST", "api/books/tarrow/answers", """{"question":{"form":7,"intent":"value","figure":"a:4010","subject":"actual","bases":[],"spans":["2026-P09"],"filters":[],"breakdowns":[],"ranking":null}}""", 400)]
+    [InlineData(
+        "POST",
+        "api/books/tarrow/answers",
+        """{"question":{"form":7,"intent":"value","figure":"a:4010","subject":"actual","bases":[],"spans":["2026-P09"],"filters":[],"breakdowns":[],"ranking":null}}""",
+        400
+    )]
     [InlineData("GET", "api/books/tarrow/lines?slice=nonsense", null, 400)]
     [InlineData("GET", "api/books/tarrow/lines?slice=actual@2026-P09;figure=a:4010&cursor=x", null, 400)]
     [InlineData("GET", "api/books/tarrow/members?dimension=colour", null, 404)]
     [InlineData("GET", "api/books/tarrow/jobs/none", null, 404)]
     [InlineData("POST", "api/books/tarrow/loads/999/undo", "{}", 422)]
     [InlineData("POST", "api/books", """{"id":"../x","name":"x","currency":"EUR","dimensions":[]}""", 422)]
-    [InlineData("POST", "api/books", """{"id":"tarrow","name":"x","currency":"EUR","dimensions":[{"code":"account","name":"A","role":"account"},{"code":"entity","name":"E","role":"entity"}]}""", 409)]
-    public async Task Every_error_is_a_problem_document_with_what_and_what_to_do(string method, string path, string? body, int status)
+    [InlineData(
+        "POST",
+        "api/books",
+        """{"id":"tarrow","name":"x","currency":"EUR","dimensions":[{"code":"account","name":"A","role":"account"},{"code":"entity","name":"E","role":"entity"}]}""",
+        409
+    )]
+    public async Task Every_error_is_a_problem_document_with_what_and_what_to_do(
+        string method,
+        string path,
+        string? body,
+        int status
+    )
     {
-        using var request = new HttpRequestMessage(new HttpMethod(method), path) { Content = body is null ? null : new StringContent(body, Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(new HttpMethod(method), path)
+        {
+            Content = body is null ? null : new StringContent(body, Encoding.UTF8, "application/json"),
+        };
         using var response = await Http.SendAsync(request, Cancel);
         Assert.Equal(status, (int)response.StatusCode);
         Assert.Equal("application/problem+json", response.Content.Headers.ContentType?.MediaType);
@@ -54,7 +77,10 @@ public sealed class HttpTests(DemoService demo)
     [Fact]
     public async Task Pages_of_other_origins_and_foreign_host_names_are_turned_away()
     {
-        using var foreign = new HttpRequestMessage(HttpMethod.Post, "api/books/tarrow/ask") { Content = JsonContent.Create(new AskRequest("revenue")) };
+        using var foreign = new HttpRequestMessage(HttpMethod.Post, "api/books/tarrow/ask")
+        {
+            Content = JsonContent.Create(new AskRequest("revenue")),
+        };
         foreign.Headers.Add("Origin", "http://elsewhere.example");
         Assert.Equal(HttpStatusCode.Forbidden, (await Http.SendAsync(foreign, Cancel)).StatusCode);
         using var renamed = new HttpRequestMessage(HttpMethod.Get, "api/books");
@@ -66,7 +92,10 @@ public sealed class HttpTests(DemoService demo)
     public async Task Tables_and_lines_come_as_csv_too()
     {
         var answer = (await demo.Ask("fuel versus budget by entity in August 2026")).Answers[0];
-        using var request = new HttpRequestMessage(HttpMethod.Post, "api/books/tarrow/answers") { Content = JsonContent.Create(new AnswerRequest(answer.Question)) };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "api/books/tarrow/answers")
+        {
+            Content = JsonContent.Create(new AnswerRequest(answer.Question)),
+        };
         request.Headers.Accept.Add(new MediaTypeWithQualityHeaderValue("text/csv"));
         var csv = await (await Http.SendAsync(request, Cancel)).Content.ReadAsStringAsync(Cancel);
         Assert.Equal(answer.Grid!.Rows.Count + 1, csv.TrimEnd().Split('\n').Length);
@@ -85,10 +114,12 @@ public sealed class HttpTests(DemoService demo)
             seen.AddRange(page.Lines);
             cursor = page.Next;
             Assert.Equal(whole.Count, page.Count);
-        }
-        while (cursor is not null);
+        } while (cursor is not null);
         Assert.Equal(whole.Lines.Select(l => (l.Load, l.Row)).Order(), seen.Select(l => (l.Load, l.Row)).Order());
-        Assert.Equal(decimal.Parse(whole.Sum, System.Globalization.CultureInfo.InvariantCulture), seen.Sum(l => decimal.Parse(l.Amount, System.Globalization.CultureInfo.InvariantCulture)));
+        Assert.Equal(
+            decimal.Parse(whole.Sum, System.Globalization.CultureInfo.InvariantCulture),
+            seen.Sum(l => decimal.Parse(l.Amount, System.Globalization.CultureInfo.InvariantCulture))
+        );
     }
 
     [Theory]
@@ -105,7 +136,11 @@ public sealed class HttpTests(DemoService demo)
         var before = (await demo.Client.Book(book, Cancel)).Edition;
         var job = await DemoService.Load(demo.Client, book, "bad.csv", Encoding.UTF8.GetBytes(text));
         Assert.Equal("failed", job.State);
-        Assert.Contains(because, job.Problem!.Detail + string.Concat(job.Problem.Refused?.Select(r => r.Because) ?? []), StringComparison.Ordinal);
+        Assert.Contains(
+            because,
+            job.Problem!.Detail + string.Concat(job.Problem.Refused?.Select(r => r.Because) ?? []),
+            StringComparison.Ordinal
+        );
         Assert.NotNull(job.Problem.Remedy);
         Assert.Equal(before, (await demo.Client.Book(book, Cancel)).Edition);
     }
@@ -127,14 +162,21 @@ public sealed class HttpTests(DemoService demo)
         Assert.All(first.Receipt.Periods, p => Assert.Equal("0.00", p.Net));
         var question = new AskRequest("operating profit in September 2026");
         var answer = (await demo.Client.Ask(book, question, Cancel)).Answers[0].Headline;
-        Assert.Contains("already", (await DemoService.Load(demo.Client, book, "again.csv", bytes)).Problem!.Detail, StringComparison.Ordinal);
+        Assert.Contains(
+            "already",
+            (await DemoService.Load(demo.Client, book, "again.csv", bytes)).Problem!.Detail,
+            StringComparison.Ordinal
+        );
         var replaced = await DemoService.Load(demo.Client, book, "again.csv", bytes, "replace");
         Assert.NotEmpty(replaced.Receipt!.Supersedes);
         Assert.Equal(answer, (await demo.Client.Ask(book, question, Cancel)).Answers[0].Headline);
         await demo.Client.Undo(book, replaced.Receipt.Load, Cancel);
         await demo.Client.Undo(book, first.Receipt.Load, Cancel);
         Assert.Equal("cannot-answer", (await demo.Client.Ask(book, question, Cancel)).Outcome);
-        Assert.Equal(answer, (await demo.Client.Ask(book, question with { Edition = first.Receipt.Edition }, Cancel)).Answers[0].Headline);
+        Assert.Equal(
+            answer,
+            (await demo.Client.Ask(book, question with { Edition = first.Receipt.Edition }, Cancel)).Answers[0].Headline
+        );
         await demo.Client.Erase(book, book, Cancel);
         Assert.DoesNotContain(await demo.Client.Books(Cancel), b => b.Id == book);
     }
@@ -145,10 +187,13 @@ public sealed class HttpTests(DemoService demo)
         var book = await DemoService.NewBook(demo.Client, "once");
         using var content = new MemoryStream(await File.ReadAllBytesAsync(Repository.Demo("statistics-actual.csv"), Cancel));
         var upload = await demo.Client.Upload(book, "s.csv", content, Cancel);
-        var jobs = await Task.WhenAll(Enumerable.Range(0, 5).Select(_ => demo.Client.Load(book, new LoadRequest(upload.Id), "k1", Cancel)));
+        var jobs = await Task.WhenAll(
+            Enumerable.Range(0, 5).Select(_ => demo.Client.Load(book, new LoadRequest(upload.Id), "k1", Cancel))
+        );
         var again = await demo.Client.Load(book, new LoadRequest(upload.Id), "k1", Cancel);
         Assert.All(jobs, job => Assert.Equal(again.Id, job.Id));
-        await foreach (var state in demo.Client.Follow(book, again.Id, Cancel)) again = state;
+        await foreach (var state in demo.Client.Follow(book, again.Id, Cancel))
+            again = state;
         Assert.Equal("done", again.State);
         Assert.Single(await demo.Client.Loads(book, Cancel), l => l.File == "s.csv");
     }
@@ -162,7 +207,8 @@ public sealed class HttpTests(DemoService demo)
             using var content = new MemoryStream(await File.ReadAllBytesAsync(Repository.Demo("statistics-actual.csv"), Cancel));
             var upload = await demo.Client.Upload(book, "s.csv", content, Cancel);
             var job = await demo.Client.Load(book, new LoadRequest(upload.Id), "the-same-key", Cancel);
-            await foreach (var state in demo.Client.Follow(book, job.Id, Cancel)) job = state;
+            await foreach (var state in demo.Client.Follow(book, job.Id, Cancel))
+                job = state;
             Assert.Single(await demo.Client.Loads(book, Cancel), l => l.File == "s.csv");
             await demo.Client.Ask(book, new AskRequest("splendid zorvanes"), Cancel);
             await demo.Client.Erase(book, book, Cancel);
@@ -176,7 +222,9 @@ public sealed class HttpTests(DemoService demo)
     {
         var book = await DemoService.NewBook(demo.Client, "race");
         var bytes = await File.ReadAllBytesAsync(Repository.Demo("statistics-actual.csv"), Cancel);
-        var jobs = await Task.WhenAll(Enumerable.Range(0, 3).Select(i => DemoService.Load(demo.Client, book, $"s{i}.csv", bytes)));
+        var jobs = await Task.WhenAll(
+            Enumerable.Range(0, 3).Select(i => DemoService.Load(demo.Client, book, $"s{i}.csv", bytes))
+        );
         Assert.Equal(["done", "failed", "failed"], jobs.Select(j => j.State).Order());
     }
 }

@@ -6,7 +6,8 @@ using static Microsoft.Playwright.Assertions;
 
 namespace Bearing.EndToEnd.Tests;
 
-/// <summary>Headless Chromium before the console of the demo service: one for all tests, each of which opens pages of its own.</summary>
+/// <summary>Headless Chromium before the console of the demo service: one for all tests, each of which opens pages of its
+/// own.</summary>
 public abstract class InBrowser(DemoService demo) : IAsyncLifetime
 {
     private IBrowser? _browser;
@@ -26,7 +27,8 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
     public async ValueTask DisposeAsync()
     {
         GC.SuppressFinalize(this);
-        foreach (var page in _pages) await page.Context.CloseAsync();
+        foreach (var page in _pages)
+            await page.Context.CloseAsync();
     }
 
     private readonly List<IPage> _pages = [];
@@ -40,13 +42,21 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
 
     protected async Task<IPage> Open(string path = "tarrow/ask", ColorScheme scheme = ColorScheme.Light, int width = 1280)
     {
-        var page = await NewPage(new() { ViewportSize = new() { Width = width, Height = 800 }, ColorScheme = scheme, ReducedMotion = ReducedMotion.Reduce });
+        var page = await NewPage(
+            new()
+            {
+                ViewportSize = new() { Width = width, Height = 800 },
+                ColorScheme = scheme,
+                ReducedMotion = ReducedMotion.Reduce,
+            }
+        );
         await page.GotoAsync(demo.Service.Address + path);
         await Expect(page.GetByRole(AriaRole.Navigation, new() { Name = "Pages" })).ToBeVisibleAsync();
         return page;
     }
 
-    protected static ILocator Trail(IPage page) => page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem);
+    protected static ILocator Trail(IPage page) =>
+        page.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem);
 
     protected static async Task Ask(IPage page, string text)
     {
@@ -68,6 +78,12 @@ public abstract class InBrowser(DemoService demo) : IAsyncLifetime
     protected static async Task HasNoViolations(IPage page, AxeRunOptions? options = null)
     {
         var result = await page.RunAxe(options);
-        Assert.True(result.Violations.Length == 0, string.Join('\n', result.Violations.Select(v => $"{v.Id}: {v.Help}: {string.Join(" | ", v.Nodes.Take(3).Select(n => n.Html))}")));
+        Assert.True(
+            result.Violations.Length == 0,
+            string.Join(
+                '\n',
+                result.Violations.Select(v => $"{v.Id}: {v.Help}: {string.Join(" | ", v.Nodes.Take(3).Select(n => n.Html))}")
+            )
+        );
     }
 }

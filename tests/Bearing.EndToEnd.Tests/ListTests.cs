@@ -31,7 +31,10 @@ public sealed class ListTests(DemoService demo) : InBrowser(demo)
         var (slice, lines, cursor) = (await Slice(), new List<LineDto>(), (string?)null);
         do
         {
-            var page = await Demo.Service.Http.GetFromJsonAsync<LinePageDto>($"api/books/{DemoService.Book}/lines?slice={Uri.EscapeDataString(slice)}&order={order}&limit=37{(cursor is null ? "" : $"&cursor={Uri.EscapeDataString(cursor)}")}", Cancel);
+            var page = await Demo.Service.Http.GetFromJsonAsync<LinePageDto>(
+                $"api/books/{DemoService.Book}/lines?slice={Uri.EscapeDataString(slice)}&order={order}&limit=37{(cursor is null ? "" : $"&cursor={Uri.EscapeDataString(cursor)}")}",
+                Cancel
+            );
             lines.AddRange(page!.Lines);
             Assert.True(lines.Count <= page.Count);
             cursor = page.Next;
@@ -51,12 +54,19 @@ public sealed class ListTests(DemoService demo) : InBrowser(demo)
     [Fact]
     public async Task An_order_that_is_none_and_too_many_columns_are_refused_with_what_can_be_done()
     {
-        using var order = await Demo.Service.Http.GetAsync($"api/books/{DemoService.Book}/lines?slice={Uri.EscapeDataString(Fuel)}&order=sideways", Cancel);
+        using var order = await Demo.Service.Http.GetAsync(
+            $"api/books/{DemoService.Book}/lines?slice={Uri.EscapeDataString(Fuel)}&order=sideways",
+            Cancel
+        );
         Assert.Equal(HttpStatusCode.BadRequest, order.StatusCode);
         Assert.Contains("smallest, newest or oldest", await order.Content.ReadAsStringAsync(Cancel), StringComparison.Ordinal);
         var question = (await Demo.Ask("entries of fuel in August 2026, newest first")).Answers[0].Question;
         Assert.Equal(("date", true), (question.Listing!.OrderBy, question.Listing.Descending));
-        using var columns = await Demo.Service.Http.PostAsJsonAsync($"api/books/{DemoService.Book}/answers", new AnswerRequest(question with { Listing = new ListingDto([.. Enumerable.Repeat("date", 41)]) }), Cancel);
+        using var columns = await Demo.Service.Http.PostAsJsonAsync(
+            $"api/books/{DemoService.Book}/answers",
+            new AnswerRequest(question with { Listing = new ListingDto([.. Enumerable.Repeat("date", 41)]) }),
+            Cancel
+        );
         Assert.Equal(HttpStatusCode.BadRequest, columns.StatusCode);
         Assert.Contains("listing.columns", await columns.Content.ReadAsStringAsync(Cancel), StringComparison.Ordinal);
     }
@@ -77,7 +87,11 @@ public sealed class ListTests(DemoService demo) : InBrowser(demo)
     [Fact]
     public async Task In_the_console_the_list_has_these_columns_and_its_order_can_be_changed()
     {
-        var page = await Asked(await Open(), "entries of fuel in August 2026 with the columns date, route and amount, newest first", "entries for Fuel and energy");
+        var page = await Asked(
+            await Open(),
+            "entries of fuel in August 2026 with the columns date, route and amount, newest first",
+            "entries for Fuel and energy"
+        );
         var list = page.GetByRole(AriaRole.Region, new() { Name = "Lines" });
         await Expect(list.GetByRole(AriaRole.Columnheader)).ToHaveTextAsync(["Date", "Route", "Amount", "From"]);
         await Expect(page.GetByLabel("Order of the lines")).ToHaveValueAsync("newest");

@@ -7,14 +7,25 @@ using static Microsoft.Playwright.Assertions;
 
 namespace Bearing.EndToEnd.Tests;
 
-/// <summary>The pages Loads and Tables: putting right what was not understood, agreeing to warnings, looking at records.</summary>
+/// <summary>The pages Loads and Tables: putting right what was not understood, agreeing to warnings, looking at
+/// records.</summary>
 public sealed partial class LoadPageTests(DemoService demo) : InBrowser(demo)
 {
-    private const string Slip = "Document,Date,Entity,Account,Debit,Credit,Text\nLT1,2026-08-20,SKF,6II0,75.50,,late invoice\nLT1,2026-08-20,SKF,1110,,75.50,late invoice\n";
+    private const string Slip =
+        "Document,Date,Entity,Account,Debit,Credit,Text\nLT1,2026-08-20,SKF,6II0,75.50,,late invoice\nLT1,2026-08-20,SKF,1110,,75.50,late invoice\n";
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private static Task Drop(IPage page, string name, string text) => page.Locator("input[type=file]").First.SetInputFilesAsync(new FilePayload { Name = name, MimeType = "text/csv", Buffer = Encoding.UTF8.GetBytes(text) });
+    private static Task Drop(IPage page, string name, string text) =>
+        page.Locator("input[type=file]")
+            .First.SetInputFilesAsync(
+                new FilePayload
+                {
+                    Name = name,
+                    MimeType = "text/csv",
+                    Buffer = Encoding.UTF8.GetBytes(text),
+                }
+            );
 
     [Fact]
     public async Task An_unknown_account_is_given_a_meaning_and_the_warning_is_agreed_with()
@@ -29,7 +40,8 @@ public sealed partial class LoadPageTests(DemoService demo) : InBrowser(demo)
         await stands.FillAsync("6110");
         await page.GetByRole(AriaRole.Option, new() { Name = "6110 Terminal rent" }).ClickAsync();
         await page.GetByRole(AriaRole.Button, new() { Name = "It stands for this" }).ClickAsync();
-        await Expect(page.GetByRole(AriaRole.List, new() { Name = "Warnings" }).First).ToContainTextAsync("closed and loaded already");
+        await Expect(page.GetByRole(AriaRole.List, new() { Name = "Warnings" }).First)
+            .ToContainTextAsync("closed and loaded already");
         var load = page.GetByRole(AriaRole.Button, new() { Name = "Load", Exact = true });
         await Expect(load).ToBeDisabledAsync();
         await page.GetByLabel("I have seen the warnings").CheckAsync();
@@ -61,7 +73,8 @@ public sealed partial class LoadPageTests(DemoService demo) : InBrowser(demo)
         await using var content = File.OpenRead(Repository.Demo("open-items.csv"));
         var upload = await Demo.Client.Upload(book, "open-items.csv", content, Cancel);
         var job = await Demo.Client.Load(book, new LoadRequest(upload.Id, "records", Table: "open-items"), "records", Cancel);
-        await foreach (var state in Demo.Client.Follow(book, job.Id, Cancel)) job = state;
+        await foreach (var state in Demo.Client.Follow(book, job.Id, Cancel))
+            job = state;
         var page = await Open($"{book}/tables");
         await Expect(page.GetByText("640 records")).ToBeVisibleAsync();
         await HasNoViolations(page);
@@ -69,7 +82,8 @@ public sealed partial class LoadPageTests(DemoService demo) : InBrowser(demo)
         await page.GetByRole(AriaRole.Button, new() { Name = "Show" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Status)).Not.ToContainTextAsync("640");
         await page.GetByRole(AriaRole.Button, new() { Name = "Amount" }).ClickAsync();
-        await Expect(page.GetByRole(AriaRole.Columnheader, new() { Name = "Amount" })).ToHaveAttributeAsync("aria-sort", "descending");
+        await Expect(page.GetByRole(AriaRole.Columnheader, new() { Name = "Amount" }))
+            .ToHaveAttributeAsync("aria-sort", "descending");
         await page.GetByLabel("Only where").FillAsync("colour is red");
         await page.GetByRole(AriaRole.Button, new() { Name = "Show" }).ClickAsync();
         await Expect(page.GetByText(NoField())).ToBeVisibleAsync();

@@ -14,7 +14,8 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
 
     private Task<string> Book(string id) => DemoService.NewBook(Demo.Client, id, "ledger-2026-h2.csv");
 
-    private Task<AnswerSet> Ask(string book, string text, int? edition = null) => Demo.Client.Ask(book, new AskRequest(text, null, edition), Cancel);
+    private Task<AnswerSet> Ask(string book, string text, int? edition = null) =>
+        Demo.Client.Ask(book, new AskRequest(text, null, edition), Cancel);
 
     [Fact]
     public async Task A_taught_word_is_understood_from_then_on_and_can_be_taken_back()
@@ -24,7 +25,10 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
         Assert.Equal("cannot-answer", (await Ask(book, "zinkle in August")).Outcome);
         await Ask(book, "zinkle in September");
         var unknown = await Demo.Client.UnknownWords(book, Cancel);
-        Assert.Equal([("zinkle", 2, "zinkle in September"), ("bunkering", 1, "bunkering costs in August")], unknown.Select(w => (w.Word, w.Times, w.Example)));
+        Assert.Equal(
+            [("zinkle", 2, "zinkle in September"), ("bunkering", 1, "bunkering costs in August")],
+            unknown.Select(w => (w.Word, w.Times, w.Example))
+        );
 
         var before = (await Demo.Client.Book(book, Cancel)).Edition;
         var word = await Demo.Client.Teach(book, new TeachRequest("bunkering", "marine fuel", "Mara"), Cancel);
@@ -36,7 +40,10 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
         await Demo.Client.Forget(book, word.Id, Cancel);
         Assert.Empty(await Demo.Client.Words(book, Cancel));
         Assert.Equal("cannot-answer", (await Ask(book, "bunkering in August")).Outcome);
-        Assert.Equal(HttpStatusCode.NotFound, (await Assert.ThrowsAsync<BearingProblemException>(() => Demo.Client.Forget(book, word.Id, Cancel))).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await Assert.ThrowsAsync<BearingProblemException>(() => Demo.Client.Forget(book, word.Id, Cancel))).Status
+        );
     }
 
     [Theory]
@@ -47,7 +54,9 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
     [InlineData("nonsense", "sailings divided by marine fuel", "cannot be worked out")]
     public async Task What_cannot_be_taught_says_why(string word, string means, string because)
     {
-        var e = await Assert.ThrowsAsync<BearingProblemException>(() => Demo.Client.Teach(DemoService.Book, new TeachRequest(word, means), Cancel));
+        var e = await Assert.ThrowsAsync<BearingProblemException>(() =>
+            Demo.Client.Teach(DemoService.Book, new TeachRequest(word, means), Cancel)
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, e.Status);
         Assert.Contains(because, e.Message, StringComparison.Ordinal);
     }
@@ -56,16 +65,36 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
     public async Task Kept_questions_run_one_after_another_with_what_is_put_in()
     {
         var book = await Book("kept-questions");
-        Assert.Equal(["period", "entity"], (await Demo.Client.KeepQuestion(book, "b-fuel", "marine fuel in {period} for {entity}", Cancel)).Parameters);
+        Assert.Equal(
+            ["period", "entity"],
+            (await Demo.Client.KeepQuestion(book, "b-fuel", "marine fuel in {period} for {entity}", Cancel)).Parameters
+        );
         await Demo.Client.KeepQuestion(book, "a-revenue", "revenue in {period}", Cancel);
-        var e = await Assert.ThrowsAsync<BearingProblemException>(() => Demo.Client.RunQuestions(book, new RunRequest(null, new Dictionary<string, string> { ["period"] = "August 2026" }), Cancel));
+        var e = await Assert.ThrowsAsync<BearingProblemException>(() =>
+            Demo.Client.RunQuestions(
+                book,
+                new RunRequest(null, new Dictionary<string, string> { ["period"] = "August 2026" }),
+                Cancel
+            )
+        );
         Assert.Contains("“entity”", e.Message, StringComparison.Ordinal);
-        var run = await Demo.Client.RunQuestions(book, new RunRequest(null, new Dictionary<string, string> { ["period"] = "August 2026", ["entity"] = "Skelmar Ferries" }), Cancel);
+        var run = await Demo.Client.RunQuestions(
+            book,
+            new RunRequest(null, new Dictionary<string, string> { ["period"] = "August 2026", ["entity"] = "Skelmar Ferries" }),
+            Cancel
+        );
         Assert.Equal(["revenue in August 2026", "marine fuel in August 2026 for Skelmar Ferries"], run.Select(r => r.Text));
         Assert.All(run, r => Assert.Equal("answered", r.Result.Outcome));
         await Demo.Client.RemoveQuestion(book, "a-revenue", Cancel);
         Assert.Equal(["b-fuel"], (await Demo.Client.Questions(book, Cancel)).Select(q => q.Name));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Assert.ThrowsAsync<BearingProblemException>(() => Demo.Client.KeepQuestion(book, "../up", "revenue", Cancel))).Status);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await Assert.ThrowsAsync<BearingProblemException>(() =>
+                    Demo.Client.KeepQuestion(book, "../up", "revenue", Cancel)
+                )
+            ).Status
+        );
     }
 
     [Theory]
@@ -96,8 +125,13 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
         var book = await Book("worded");
         async Task<(int, string)> Bearing(params string[] arguments)
         {
-            var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing")) { RedirectStandardOutput = true, RedirectStandardError = true };
-            foreach (var argument in (string[])[.. arguments, "--book", book]) start.ArgumentList.Add(argument);
+            var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing"))
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            };
+            foreach (var argument in (string[])[.. arguments, "--book", book])
+                start.ArgumentList.Add(argument);
             start.Environment["BEARING_URL"] = Demo.Service.Address.ToString();
             using var process = Process.Start(start)!;
             var (output, error) = (process.StandardOutput.ReadToEndAsync(Cancel), process.StandardError.ReadToEndAsync(Cancel));
@@ -105,15 +139,27 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
             return (process.ExitCode, await output + await error);
         }
         Assert.Contains("No names were taught yet", (await Bearing("words")).Item2, StringComparison.Ordinal);
-        Assert.Contains("means Marine fuel from now on", (await Bearing("words", "teach", "bunkers oil", "Marine fuel")).Item2, StringComparison.Ordinal);
+        Assert.Contains(
+            "means Marine fuel from now on",
+            (await Bearing("words", "teach", "bunkers oil", "Marine fuel")).Item2,
+            StringComparison.Ordinal
+        );
         Assert.Contains("bunkers oil", (await Bearing("words")).Item2, StringComparison.Ordinal);
-        Assert.Contains("running it needs period", (await Bearing("questions", "keep", "oil", "bunkers oil in {period}")).Item2, StringComparison.Ordinal);
+        Assert.Contains(
+            "running it needs period",
+            (await Bearing("questions", "keep", "oil", "bunkers oil in {period}")).Item2,
+            StringComparison.Ordinal
+        );
         var (code, text) = await Bearing("questions", "run", "--with", "period=August 2026");
         Assert.Equal(0, code);
         Assert.Contains("oil: bunkers oil in August 2026", text, StringComparison.Ordinal);
         Assert.Equal(1, (await Bearing("questions", "run")).Item1);
         Assert.Equal(0, (await Bearing("words", "forget", "1")).Item1);
-        Assert.Contains("Every word of every question was understood", (await Bearing("words", "unknown")).Item2, StringComparison.Ordinal);
+        Assert.Contains(
+            "Every word of every question was understood",
+            (await Bearing("words", "unknown")).Item2,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -160,7 +206,11 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
         await reading.GetByText("overdue", new() { Exact = true }).First.HoverAsync();
         await Expect(reading).ToHaveAttributeAsync("data-lit", "test");
         await Expect(reading.Locator("mark.lit")).ToHaveTextAsync("overdue");
-        await Expect(page.GetByRole(AriaRole.Region, new() { Name = "Records" }).GetByRole(AriaRole.Columnheader, new() { Name = "Due date" })).ToBeVisibleAsync();
+        await Expect(
+                page.GetByRole(AriaRole.Region, new() { Name = "Records" })
+                    .GetByRole(AriaRole.Columnheader, new() { Name = "Due date" })
+            )
+            .ToBeVisibleAsync();
         await HasNoViolations(page);
     }
 }

@@ -10,13 +10,36 @@ public sealed class OtherCalendarsTests(DemoService demo)
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    /// <summary>Each calendar month from January 2025 to June 2026 sells its own number of thousands: January 2025 has 1, February 2025 has 2, …</summary>
+    /// <summary>Each calendar month from January 2025 to June 2026 sells its own number of thousands: January 2025 has 1,
+    /// February 2025 has 2, …</summary>
     private async Task<string> Book(int start)
     {
         var id = $"year-from-{start}";
-        await demo.Client.Create(new NewBook(id, id, "EUR", start, "test", "result", null,
-            [new("account", "Account", "account", ["Group", "Account"], null), new("entity", "Entity", "entity", ["Entity"], null)], [new("result", "Result", ["INC", "COS"], null)], null, null, null), Cancel);
-        await Load(id, "accounts.csv", "Code,Name,Parent,Type\nINC,Income,,income\nSALES,Sales,INC,income\nCOS,Costs,,cost\nRENT,Rent,COS,cost\n");
+        await demo.Client.Create(
+            new NewBook(
+                id,
+                id,
+                "EUR",
+                start,
+                "test",
+                "result",
+                null,
+                [
+                    new("account", "Account", "account", ["Group", "Account"], null),
+                    new("entity", "Entity", "entity", ["Entity"], null),
+                ],
+                [new("result", "Result", ["INC", "COS"], null)],
+                null,
+                null,
+                null
+            ),
+            Cancel
+        );
+        await Load(
+            id,
+            "accounts.csv",
+            "Code,Name,Parent,Type\nINC,Income,,income\nSALES,Sales,INC,income\nCOS,Costs,,cost\nRENT,Rent,COS,cost\n"
+        );
         await Load(id, "entities.csv", "Entity,Name\nYARD,The Yard\n");
         var lines = new StringBuilder("Document,Date,Entity,Account,Credit,Debit\n");
         for (var i = 0; i < 18; i++)
@@ -31,7 +54,10 @@ public sealed class OtherCalendarsTests(DemoService demo)
     private async Task Load(string book, string name, string csv)
     {
         var job = await DemoService.Load(demo.Client, book, name, Encoding.UTF8.GetBytes(csv));
-        Assert.True(job.State == "done", $"{name}: {job.Problem?.Detail} {string.Join(' ', job.Problem?.Refused?.Select(r => r.Because) ?? [])}");
+        Assert.True(
+            job.State == "done",
+            $"{name}: {job.Problem?.Detail} {string.Join(' ', job.Problem?.Refused?.Select(r => r.Because) ?? [])}"
+        );
     }
 
     private async Task<AnswerDto> Ask(string book, string text)
@@ -41,7 +67,8 @@ public sealed class OtherCalendarsTests(DemoService demo)
         return Assert.Single(set.Answers);
     }
 
-    private static decimal Total(AnswerDto answer, string column = "subject") => decimal.Parse(answer.Grid!.Rows[^1].Values[column]!, CultureInfo.InvariantCulture);
+    private static decimal Total(AnswerDto answer, string column = "subject") =>
+        decimal.Parse(answer.Grid!.Rows[^1].Values[column]!, CultureInfo.InvariantCulture);
 
     [Theory]
     // Begins in January: the year to June 2026 holds months 13–18; its first quarter 13–15.
@@ -50,7 +77,13 @@ public sealed class OtherCalendarsTests(DemoService demo)
     [InlineData(4, 51_000, 51_000, 15_000, 51_000)]
     // Begins in July: the year 2025/26 holds months 7–18; its first quarter is July to September 2025, months 7–9.
     [InlineData(7, 150_000, 24_000, 0, 51_000)]
-    public async Task Years_quarters_and_prior_years_follow_the_fiscal_calendar(int start, int yearToDate, int firstQuarter, int priorYearToDate, int june)
+    public async Task Years_quarters_and_prior_years_follow_the_fiscal_calendar(
+        int start,
+        int yearToDate,
+        int firstQuarter,
+        int priorYearToDate,
+        int june
+    )
     {
         var book = await Book(start);
         Assert.Equal(yearToDate, Total(await Ask(book, "sales year to date")));
@@ -58,7 +91,8 @@ public sealed class OtherCalendarsTests(DemoService demo)
         Assert.Equal(june, Total(await Ask(book, "sales in april 2026 to june 2026")));
         Assert.Equal(18_000, Total(await Ask(book, "sales in june 2026")));
         Assert.Equal(-100, -Total(await Ask(book, "rent in june 2026")));
-        if (priorYearToDate > 0) Assert.Equal(priorYearToDate, Total(await Ask(book, "sales year to date versus last year"), "base"));
+        if (priorYearToDate > 0)
+            Assert.Equal(priorYearToDate, Total(await Ask(book, "sales year to date versus last year"), "base"));
     }
 
     [Fact]

@@ -19,7 +19,9 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
         await Expect(figure).ToHaveAttributeAsync("title", Exactly());
         await figure.HoverAsync();
         await Expect(page.Locator("table.grid .lit").First).ToBeVisibleAsync();
-        await page.GetByRole(AriaRole.Region, new() { Name = "Commentary" }).GetByRole(AriaRole.Button, new() { Name = "EUR 240k" }).ClickAsync();
+        await page.GetByRole(AriaRole.Region, new() { Name = "Commentary" })
+            .GetByRole(AriaRole.Button, new() { Name = "EUR 240k" })
+            .ClickAsync();
         await Expect(Headline(page)).ToContainTextAsync("Marine fuel");
         await Expect(Trail(page)).ToHaveCountAsync(2);
     }
@@ -62,7 +64,8 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
     public async Task Papers_of_one_text_stand_under_each_other_also_by_their_link()
     {
         var page = await Open();
-        await page.GetByLabel("Your question").FillAsync("show fuel by entity in August 2026 and explain consulting in September 2026");
+        await page.GetByLabel("Your question")
+            .FillAsync("show fuel by entity in August 2026 and explain consulting in September 2026");
         await page.Keyboard.PressAsync("Enter");
         await Expect(page.Locator("article.paper")).ToHaveCountAsync(2);
         await Expect(page.Locator("article.paper").Nth(1)).ToContainTextAsync("Adviser fee");
@@ -90,7 +93,9 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
         await page.GetByRole(AriaRole.Button, new() { Name = "Questions to begin with" }).ClickAsync();
         await page.GetByRole(AriaRole.Menuitem, new() { Name = "what can I ask?" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Heading, new() { Name = "What can be asked" })).ToBeVisibleAsync();
-        await page.GetByRole(AriaRole.Status).GetByRole(AriaRole.Button, new() { Name = "top 10 accounts by variance" }).ClickAsync();
+        await page.GetByRole(AriaRole.Status)
+            .GetByRole(AriaRole.Button, new() { Name = "top 10 accounts by variance" })
+            .ClickAsync();
         await Expect(Headline(page)).ToContainTextAsync("Operating profit");
     }
 
@@ -174,12 +179,16 @@ public sealed partial class PaperTests(DemoService demo) : InBrowser(demo)
     {
         var book = await DemoService.NewBook(Demo.Client, "corrected");
         var page = await Open($"{book}/loads");
-        await page.Locator("input[type=file]").SetInputFilesAsync(new FilePayload
-        {
-            Name = "own-words.csv",
-            MimeType = "text/csv",
-            Buffer = "Document,Date,Entity,Konto,Credit,Debit\nX1,2026-10-05,SKF,4010,5.00,\nX1,2026-10-05,SKF,1110,,5.00\n"u8.ToArray(),
-        });
+        await page.Locator("input[type=file]")
+            .SetInputFilesAsync(
+                new FilePayload
+                {
+                    Name = "own-words.csv",
+                    MimeType = "text/csv",
+                    Buffer =
+                        "Document,Date,Entity,Konto,Credit,Debit\nX1,2026-10-05,SKF,4010,5.00,\nX1,2026-10-05,SKF,1110,,5.00\n"u8.ToArray(),
+                }
+            );
         await Expect(page.GetByText("no column for the account")).ToBeVisibleAsync();
         await Expect(page.GetByRole(AriaRole.Button, new() { Name = "Load", Exact = true })).ToBeDisabledAsync();
         await page.GetByLabel("Konto is read as").SelectOptionAsync("account");

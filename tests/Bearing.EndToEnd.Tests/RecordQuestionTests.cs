@@ -34,7 +34,8 @@ public sealed class RecordQuestionTests(DemoService demo)
 
     private static readonly DateOnly AsOf = DateOnly.Parse(AsAt, CultureInfo.InvariantCulture);
 
-    private static DateOnly? DayOf(RecordDto r, string field) => r.Fields.TryGetValue(field, out var day) ? DateOnly.Parse(day, CultureInfo.InvariantCulture) : null;
+    private static DateOnly? DayOf(RecordDto r, string field) =>
+        r.Fields.TryGetValue(field, out var day) ? DateOnly.Parse(day, CultureInfo.InvariantCulture) : null;
 
     private static bool Overdue(RecordDto r) => Open(r) != 0 && string.CompareOrdinal(r.Fields["due-date"], AsAt) < 0;
 
@@ -48,7 +49,10 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Equal((invoices.Count(Overdue), invoices.Where(Overdue).Sum(Open)), (overdue.Count, Total(overdue, "Overdue")));
         Assert.All(overdue.Rows, r => Assert.True(r.Load > 0 && r.Row > 1));
         var ahead = await Ask("invoices not due yet");
-        Assert.Equal((open.Count, Total(open, "Open")), (overdue.Count + ahead.Count, Total(overdue, "Overdue") + Total(ahead, "Open")));
+        Assert.Equal(
+            (open.Count, Total(open, "Open")),
+            (overdue.Count + ahead.Count, Total(overdue, "Overdue") + Total(ahead, "Open"))
+        );
     }
 
     [Theory]
@@ -71,7 +75,11 @@ public sealed class RecordQuestionTests(DemoService demo)
     [InlineData("at 30 June", 6, 30)]
     [InlineData("on 15 August 2026", 8, 15)]
     [InlineData("as at 10.09.2026", 9, 10)]
-    public async Task What_was_open_on_an_earlier_day_leaves_out_what_came_or_was_paid_later(string said, int month, int dayOfMonth)
+    public async Task What_was_open_on_an_earlier_day_leaves_out_what_came_or_was_paid_later(
+        string said,
+        int month,
+        int dayOfMonth
+    )
     {
         var day = new DateOnly(2026, month, dayOfMonth);
         var there = (await Invoices()).Where(r => DayOf(r, "invoice-date") <= day).ToList();
@@ -91,8 +99,13 @@ public sealed class RecordQuestionTests(DemoService demo)
     [InlineData("invoices after 25 September", "invoice-date", "2026-09-26", "9999-12-31")]
     public async Task Days_are_those_of_the_field_that_was_spoken_of(string text, string field, string first, string last)
     {
-        bool Then(RecordDto r) => r.Fields.TryGetValue(field, out var day) && string.CompareOrdinal(day, first) >= 0 && string.CompareOrdinal(day, last) <= 0;
-        var expected = (await Invoices()).Where(r => Then(r) && (field != "due-date" || Open(r) != 0) && (field != "paid-date" || Open(r) == 0)).ToList();
+        bool Then(RecordDto r) =>
+            r.Fields.TryGetValue(field, out var day)
+            && string.CompareOrdinal(day, first) >= 0
+            && string.CompareOrdinal(day, last) <= 0;
+        var expected = (await Invoices())
+            .Where(r => Then(r) && (field != "due-date" || Open(r) != 0) && (field != "paid-date" || Open(r) == 0))
+            .ToList();
         Assert.NotEmpty(expected);
         Assert.Equal(expected.Count, (await Ask(text)).Count);
     }
@@ -105,7 +118,13 @@ public sealed class RecordQuestionTests(DemoService demo)
         var asked = set.Answers[0];
         Assert.Equal("2026-09-10", asked.Question.Records!.AsAt);
         Assert.Null((await demo.Ask("and at the end of August", asked.Question)).Answers[0].Question.Records!.AsAt);
-        var wrong = await Assert.ThrowsAsync<BearingProblemException>(() => demo.Client.Answer(DemoService.Book, new AnswerRequest(asked.Question with { Records = asked.Question.Records with { AsAt = "10 September" } }), Cancel));
+        var wrong = await Assert.ThrowsAsync<BearingProblemException>(() =>
+            demo.Client.Answer(
+                DemoService.Book,
+                new AnswerRequest(asked.Question with { Records = asked.Question.Records with { AsAt = "10 September" } }),
+                Cancel
+            )
+        );
         Assert.Contains("is not a day", wrong.Problem.Detail, StringComparison.Ordinal);
     }
 
@@ -114,7 +133,10 @@ public sealed class RecordQuestionTests(DemoService demo)
     {
         var invoices = (await Invoices()).Where(r => r.Fields["status"] is "open" or "disputed").ToList();
         Assert.Equal(invoices.Count, (await Ask("invoices open or disputed")).Count);
-        Assert.Equal((await Ask("paid invoices")).Count + invoices.Count(r => r.Fields["status"] == "disputed"), (await Ask("paid and disputed invoices")).Count);
+        Assert.Equal(
+            (await Ask("paid invoices")).Count + invoices.Count(r => r.Fields["status"] == "disputed"),
+            (await Ask("paid and disputed invoices")).Count
+        );
     }
 
     [Fact]
@@ -134,7 +156,10 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Equal(Total(harbours, "Overdue"), Total(regions, "Overdue"));
         Assert.Equal("Region", regions.Columns[0].Title);
         // The head office stands beside the regions.
-        Assert.Equal(["Head Office", "North Sound", "South Sound"], (await Ask("journals in September by region")).Rows.Select(r => r.Values[0]).Order());
+        Assert.Equal(
+            ["Head Office", "North Sound", "South Sound"],
+            (await Ask("journals in September by region")).Rows.Select(r => r.Values[0]).Order()
+        );
     }
 
     [Fact]
@@ -142,11 +167,24 @@ public sealed class RecordQuestionTests(DemoService demo)
     {
         var invoices = await Invoices();
         var most = await Ask("which supplier has the most overdue invoices");
-        Assert.Equal(invoices.Where(Overdue).GroupBy(r => r.Fields["supplier"]).Max(g => g.Count()).ToString(CultureInfo.InvariantCulture), most.Rows[0].Values[2]);
+        Assert.Equal(
+            invoices.Where(Overdue).GroupBy(r => r.Fields["supplier"]).Max(g => g.Count()).ToString(CultureInfo.InvariantCulture),
+            most.Rows[0].Values[2]
+        );
         var next = await Ask("the next 3 invoices due");
-        Assert.Equal(invoices.Where(r => Open(r) != 0 && string.CompareOrdinal(r.Fields["due-date"], AsAt) >= 0).Select(r => r.Fields["due-date"]).Order().Take(3), next.Rows.Select(r => r.Values[4]));
+        Assert.Equal(
+            invoices
+                .Where(r => Open(r) != 0 && string.CompareOrdinal(r.Fields["due-date"], AsAt) >= 0)
+                .Select(r => r.Fields["due-date"])
+                .Order()
+                .Take(3),
+            next.Rows.Select(r => r.Values[4])
+        );
         var newest = await Ask("the 5 newest invoices");
-        Assert.Equal(invoices.Select(r => r.Fields["invoice-date"]).OrderDescending().Take(5), newest.Rows.Select(r => r.Values[3]));
+        Assert.Equal(
+            invoices.Select(r => r.Fields["invoice-date"]).OrderDescending().Take(5),
+            newest.Rows.Select(r => r.Values[3])
+        );
     }
 
     [Theory]
@@ -156,9 +194,23 @@ public sealed class RecordQuestionTests(DemoService demo)
     [InlineData("invoices overdue by less than 10 days", "due-date", -10, -1, true)]
     [InlineData("what do we owe at month end", "due-date", -4000, 4000, true)]
     [InlineData("invoices less than 30 days old", "invoice-date", -30, 0, false)]
-    public async Task So_many_days_count_ahead_or_back_from_the_end_of_the_month(string text, string field, int from, int to, bool open)
+    public async Task So_many_days_count_ahead_or_back_from_the_end_of_the_month(
+        string text,
+        string field,
+        int from,
+        int to,
+        bool open
+    )
     {
-        var expected = (await Invoices()).Where(r => (!open || Open(r) != 0) && DayOf(r, field) is { } day && day.DayNumber - AsOf.DayNumber is var days && days >= from && days <= to).ToList();
+        var expected = (await Invoices())
+            .Where(r =>
+                (!open || Open(r) != 0)
+                && DayOf(r, field) is { } day
+                && day.DayNumber - AsOf.DayNumber is var days
+                && days >= from
+                && days <= to
+            )
+            .ToList();
         Assert.NotEmpty(expected);
         Assert.Equal(expected.Count, (await Ask(text)).Count);
     }
@@ -169,7 +221,8 @@ public sealed class RecordQuestionTests(DemoService demo)
     [InlineData("was fuel over budget in any month", "Yes, 4 of 9: July 2026, August 2026, September 2026, June 2026. ")]
     [InlineData("which harbours missed budget in September", "1 of 2: Brackness Harbour. ")]
     [InlineData("which entities used less fuel than budget in August", "None of 4. ")]
-    public async Task Any_every_and_which_speak_of_the_rows(string text, string begins) => Assert.StartsWith(begins, (await demo.Ask(text)).Answers[0].Headline, StringComparison.Ordinal);
+    public async Task Any_every_and_which_speak_of_the_rows(string text, string begins) =>
+        Assert.StartsWith(begins, (await demo.Ask(text)).Answers[0].Headline, StringComparison.Ordinal);
 
     [Theory]
     [InlineData("ageing of open invoices", 5)]
@@ -189,7 +242,12 @@ public sealed class RecordQuestionTests(DemoService demo)
     {
         var first = await demo.Ask("who do we owe the most? top 3");
         var owed = first.Answers[0].Records!;
-        var expected = (await Invoices()).GroupBy(r => r.Fields["supplier"]).Select(g => (g.Key, Open: g.Sum(Open), Overdue: g.Where(Overdue).Sum(Open))).OrderByDescending(g => g.Open).Take(3).ToList();
+        var expected = (await Invoices())
+            .GroupBy(r => r.Fields["supplier"])
+            .Select(g => (g.Key, Open: g.Sum(Open), Overdue: g.Where(Overdue).Sum(Open)))
+            .OrderByDescending(g => g.Open)
+            .Take(3)
+            .ToList();
         Assert.Equal(expected.Select(e => (e.Key, e.Open)), owed.Rows.Select(r => (r.Values[0]!, Of(r.Values[1]))));
         var part = await Ask("how much of that is overdue", first.Answers[0].Question);
         Assert.Equal(expected, part.Rows.Select(r => (r.Values[0]!, Of(r.Values[1]), Of(r.Values[2]))));
@@ -198,12 +256,22 @@ public sealed class RecordQuestionTests(DemoService demo)
     [Fact]
     public async Task Late_payments_are_counted_with_their_days_on_average()
     {
-        var late = (await Invoices()).Where(r => Open(r) == 0 && r.Fields.TryGetValue("paid-date", out var paid) && string.CompareOrdinal(paid[..10], r.Fields["due-date"]) > 0)
-            .Select(r => DateOnly.ParseExact(r.Fields["paid-date"][..10], "yyyy-MM-dd", CultureInfo.InvariantCulture).DayNumber - DateOnly.ParseExact(r.Fields["due-date"][..10], "yyyy-MM-dd", CultureInfo.InvariantCulture).DayNumber).ToList();
+        var late = (await Invoices())
+            .Where(r =>
+                Open(r) == 0
+                && r.Fields.TryGetValue("paid-date", out var paid)
+                && string.CompareOrdinal(paid[..10], r.Fields["due-date"]) > 0
+            )
+            .Select(r =>
+                DateOnly.ParseExact(r.Fields["paid-date"][..10], "yyyy-MM-dd", CultureInfo.InvariantCulture).DayNumber
+                - DateOnly.ParseExact(r.Fields["due-date"][..10], "yyyy-MM-dd", CultureInfo.InvariantCulture).DayNumber
+            )
+            .ToList();
         var counted = await Ask("how many invoices were paid late");
         Assert.Empty(counted.Rows);
         Assert.Equal(late.Count, counted.Count);
-        if (late.Count > 0) Assert.Equal((double)Total(counted, "Days on average"), late.Average(), 3);
+        if (late.Count > 0)
+            Assert.Equal((double)Total(counted, "Days on average"), late.Average(), 3);
     }
 
     [Fact]
@@ -221,41 +289,90 @@ public sealed class RecordQuestionTests(DemoService demo)
     public async Task Age_and_days_to_pay_count_from_the_days_that_the_records_bear()
     {
         var invoices = await Invoices();
-        Assert.Equal(invoices.Count(r => Open(r) != 0 && DayOf(r, "due-date") is { } due && AsOf.DayNumber - due.DayNumber > 30), (await Ask("how many invoices are overdue more than 30 days")).Count);
-        var paid = invoices.Where(r => Open(r) == 0 && DayOf(r, "paid-date") is not null).Select(r => DayOf(r, "paid-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber).ToList();
+        Assert.Equal(
+            invoices.Count(r => Open(r) != 0 && DayOf(r, "due-date") is { } due && AsOf.DayNumber - due.DayNumber > 30),
+            (await Ask("how many invoices are overdue more than 30 days")).Count
+        );
+        var paid = invoices
+            .Where(r => Open(r) == 0 && DayOf(r, "paid-date") is not null)
+            .Select(r => DayOf(r, "paid-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber)
+            .ToList();
         Assert.Equal(paid.Average(), (double)Total(await Ask("average days to pay by supplier"), "Days on average"), 3);
-        var granted = invoices.Where(r => DayOf(r, "due-date") is not null).Select(r => DayOf(r, "due-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber).ToList();
+        var granted = invoices
+            .Where(r => DayOf(r, "due-date") is not null)
+            .Select(r => DayOf(r, "due-date")!.Value.DayNumber - DayOf(r, "invoice-date")!.Value.DayNumber)
+            .ToList();
         Assert.Equal(granted.Average(), (double)Total(await Ask("days between invoice date and due date"), "Days on average"), 3);
-        Assert.Equal(invoices.Average(r => Of(r.Fields["amount"])), Total(await Ask("average invoice amount"), "Average amount"), 3);
+        Assert.Equal(
+            invoices.Average(r => Of(r.Fields["amount"])),
+            Total(await Ask("average invoice amount"), "Average amount"),
+            3
+        );
         var amounts = invoices.Select(r => Of(r.Fields["amount"])).Order().ToList();
-        Assert.Equal((amounts[(amounts.Count - 1) / 2] + amounts[amounts.Count / 2]) / 2, Total(await Ask("median invoice amount"), "Median amount"), 4);
+        Assert.Equal(
+            (amounts[(amounts.Count - 1) / 2] + amounts[amounts.Count / 2]) / 2,
+            Total(await Ask("median invoice amount"), "Median amount"),
+            4
+        );
         paid.Sort();
-        Assert.Equal((paid[(paid.Count - 1) / 2] + paid[paid.Count / 2]) / 2.0, (double)Total(await Ask("median days to pay"), "Median of days"), 4);
+        Assert.Equal(
+            (paid[(paid.Count - 1) / 2] + paid[paid.Count / 2]) / 2.0,
+            (double)Total(await Ask("median days to pay"), "Median of days"),
+            4
+        );
     }
 
     [Fact]
     public async Task Lists_have_the_columns_and_the_order_that_were_asked_for()
     {
         var overdue = (await Invoices()).Where(r => Open(r) != 0 && DayOf(r, "due-date") is { } due && due < AsOf).ToList();
-        var list = await Ask("show number, supplier, due date and open amount of the overdue invoices, sorted by due date, newest first");
+        var list = await Ask(
+            "show number, supplier, due date and open amount of the overdue invoices, sorted by due date, newest first"
+        );
         Assert.Equal(["invoice", "supplier", "due-date", "open", "days"], list.Columns.Select(c => c.Id));
-        Assert.Equal(overdue.Select(r => r.Fields["due-date"][..10]).OrderDescending().Take(list.Rows.Count), list.Rows.Select(r => r.Values[2]![..10]));
-        Assert.Equal(overdue.Select(Open).Order().Take(5), (await Ask("overdue invoices sorted by open amount")).Rows.Take(5).Select(r => Of(r.Values[8])));
-        Assert.Equal(overdue.Select(Open).OrderDescending().Take(5), (await Ask("overdue invoices, largest first")).Rows.Take(5).Select(r => Of(r.Values[8])));
+        Assert.Equal(
+            overdue.Select(r => r.Fields["due-date"][..10]).OrderDescending().Take(list.Rows.Count),
+            list.Rows.Select(r => r.Values[2]![..10])
+        );
+        Assert.Equal(
+            overdue.Select(Open).Order().Take(5),
+            (await Ask("overdue invoices sorted by open amount")).Rows.Take(5).Select(r => Of(r.Values[8]))
+        );
+        Assert.Equal(
+            overdue.Select(Open).OrderDescending().Take(5),
+            (await Ask("overdue invoices, largest first")).Rows.Take(5).Select(r => Of(r.Values[8]))
+        );
         var names = (await Ask("overdue invoices by supplier alphabetically")).Rows.Select(r => r.Values[0]).ToList();
         Assert.Equal(names.Order(StringComparer.OrdinalIgnoreCase), names);
-        Assert.Equal(overdue.Select(Open).OrderByDescending(Math.Abs).ElementAt(1), Of(Assert.Single((await Ask("the second largest overdue invoice")).Rows).Values[8]));
+        Assert.Equal(
+            overdue.Select(Open).OrderByDescending(Math.Abs).ElementAt(1),
+            Of(Assert.Single((await Ask("the second largest overdue invoice")).Rows).Values[8])
+        );
     }
 
     [Fact]
     public async Task What_is_due_lies_ahead_and_parties_are_counted_once()
     {
         var invoices = await Invoices();
-        var october = invoices.Where(r => Open(r) != 0 && r.Fields["due-date"].StartsWith("2026-10", StringComparison.Ordinal)).ToList();
-        foreach (var text in (string[])["invoices due in October", "invoices falling due next month"]) Assert.Equal((october.Count, october.Sum(Open)), (await Ask(text) is var due ? due.Count : 0, Total(due, "Open")));
+        var october = invoices
+            .Where(r => Open(r) != 0 && r.Fields["due-date"].StartsWith("2026-10", StringComparison.Ordinal))
+            .ToList();
+        foreach (var text in (string[])["invoices due in October", "invoices falling due next month"])
+            Assert.Equal((october.Count, october.Sum(Open)), (await Ask(text) is var due ? due.Count : 0, Total(due, "Open")));
         var suppliers = invoices.Where(r => Open(r) != 0).Select(r => r.Fields["supplier"]).Distinct().Count();
-        foreach (var text in (string[])["how many suppliers have open invoices", "number of suppliers with open invoices", "distinct suppliers with open invoices"]) Assert.Equal(suppliers, Total(await Ask(text), "Different suppliers"));
-        Assert.Equal(invoices.Count(r => r.Fields["supplier"].Contains("Norrvik", StringComparison.Ordinal)), (await Ask("invoices mentioning norrvik")).Count);
+        foreach (
+            var text in (string[])
+                [
+                    "how many suppliers have open invoices",
+                    "number of suppliers with open invoices",
+                    "distinct suppliers with open invoices",
+                ]
+        )
+            Assert.Equal(suppliers, Total(await Ask(text), "Different suppliers"));
+        Assert.Equal(
+            invoices.Count(r => r.Fields["supplier"].Contains("Norrvik", StringComparison.Ordinal)),
+            (await Ask("invoices mentioning norrvik")).Count
+        );
     }
 
     [Fact]
@@ -263,8 +380,14 @@ public sealed class RecordQuestionTests(DemoService demo)
     {
         var invoices = await Invoices();
         var august = invoices.Where(r => r.Fields["invoice-date"].StartsWith("2026-08", StringComparison.Ordinal)).ToList();
-        Assert.Equal((august.Count, august.Sum(r => Of(r.Fields["amount"]))), (await Ask("invoices of August 2026") is var list ? list.Count : 0, Total(list, "Amount")));
-        Assert.Equal(august.Count(r => Of(r.Fields["amount"]) <= 5_000m), (await Ask("invoices of August 2026 under 5,000")).Count);
+        Assert.Equal(
+            (august.Count, august.Sum(r => Of(r.Fields["amount"]))),
+            (await Ask("invoices of August 2026") is var list ? list.Count : 0, Total(list, "Amount"))
+        );
+        Assert.Equal(
+            august.Count(r => Of(r.Fields["amount"]) <= 5_000m),
+            (await Ask("invoices of August 2026 under 5,000")).Count
+        );
         Assert.Equal(invoices.Count(r => Open(r) >= 20_000m), (await Ask("open invoices over 20,000")).Count);
     }
 
@@ -274,7 +397,10 @@ public sealed class RecordQuestionTests(DemoService demo)
         var at = (await Invoices()).Where(r => r.Fields["entity"] == "SKF" && Open(r) != 0).Sum(Open);
         Assert.Equal(at, Total(await Ask("open invoices of Skelmar Ferries"), "Open"));
         var north = new[] { "SKF", "ORL", "BRH" };
-        Assert.Equal((await Invoices()).Where(r => north.Contains(r.Fields["entity"])).Sum(Open), Total(await Ask("open invoices for North Sound"), "Open"));
+        Assert.Equal(
+            (await Invoices()).Where(r => north.Contains(r.Fields["entity"])).Sum(Open),
+            Total(await Ask("open invoices for North Sound"), "Open")
+        );
         var disputed = await Ask("disputed invoices");
         Assert.Equal((await Invoices()).Count(r => r.Fields["status"] == "disputed"), disputed.Count);
     }
@@ -294,12 +420,19 @@ public sealed class RecordQuestionTests(DemoService demo)
     [InlineData("open invoices by supplier and status", "open invoices by supplier", "Supplier", "Status")]
     [InlineData("open invoices by status, supplier and month", "open invoices by status", "Status", "Supplier", "Month")]
     [InlineData("journals by month and entity in Q3", "journals by month in Q3", "Month", "Entity")]
-    public async Task Records_are_gathered_by_several_things_in_the_order_said_and_the_parts_add_up(string text, string outer, params string[] by)
+    public async Task Records_are_gathered_by_several_things_in_the_order_said_and_the_parts_add_up(
+        string text,
+        string outer,
+        params string[] by
+    )
     {
         var within = await Ask(text);
         Assert.Equal(by, within.Columns.Take(by.Length).Select(c => c.Title));
         Assert.Equal(within.Rows.Count, within.Rows.Select(r => string.Join('|', r.Values.Take(by.Length))).Distinct().Count());
-        var parts = within.Rows.GroupBy(r => r.Values[0]).Select(g => (g.Key, g.Sum(r => Of(r.Values[by.Length])), g.Sum(r => Of(r.Values[by.Length + 1])))).ToList();
+        var parts = within
+            .Rows.GroupBy(r => r.Values[0])
+            .Select(g => (g.Key, g.Sum(r => Of(r.Values[by.Length])), g.Sum(r => Of(r.Values[by.Length + 1]))))
+            .ToList();
         Assert.Equal((await Ask(outer)).Rows.Select(r => (r.Values[0], Of(r.Values[1]), Of(r.Values[2]))), parts);
     }
 
@@ -310,7 +443,10 @@ public sealed class RecordQuestionTests(DemoService demo)
         Assert.Equal(first, (await Ask("top 2 suppliers by month of open invoices")).Rows.Select(r => r.Values[0]).Distinct());
         var pairs = (await Ask("largest 4 open invoices by supplier and month")).Rows.Select(r => Of(r.Values[2])).ToList();
         Assert.Equal(pairs.OrderDescending(), pairs);
-        Assert.Equal((await Ask("open invoices by supplier and month")).Rows.Select(r => Of(r.Values[2])).OrderDescending().Take(4), pairs);
+        Assert.Equal(
+            (await Ask("open invoices by supplier and month")).Rows.Select(r => Of(r.Values[2])).OrderDescending().Take(4),
+            pairs
+        );
     }
 
     [Theory]
@@ -330,9 +466,39 @@ public sealed class RecordQuestionTests(DemoService demo)
         var first = (await demo.Ask("ageing of open invoices by supplier")).Answers[0];
         var again = (await demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question), Cancel)).Answers[0];
         Assert.Equal(first.Id, again.Id);
-        Assert.Equal(first.Records!.Rows.Select(r => string.Join('|', r.Values)), again.Records!.Rows.Select(r => string.Join('|', r.Values)));
-        foreach (var broken in new[] { first.Question.Records! with { Table = "nowhere" }, first.Question.Records! with { By = [new GatheringDto("colour")] } })
-            Assert.Equal("cannot-answer", (await demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question with { Records = broken }), Cancel)).Outcome);
-        await Assert.ThrowsAsync<BearingProblemException>(() => demo.Client.Answer(DemoService.Book, new AnswerRequest(first.Question with { Records = first.Question.Records! with { Buckets = [60, 30] } }), Cancel));
+        Assert.Equal(
+            first.Records!.Rows.Select(r => string.Join('|', r.Values)),
+            again.Records!.Rows.Select(r => string.Join('|', r.Values))
+        );
+        foreach (
+            var broken in new[]
+            {
+                first.Question.Records! with
+                {
+                    Table = "nowhere",
+                },
+                first.Question.Records! with
+                {
+                    By = [new GatheringDto("colour")],
+                },
+            }
+        )
+            Assert.Equal(
+                "cannot-answer",
+                (
+                    await demo.Client.Answer(
+                        DemoService.Book,
+                        new AnswerRequest(first.Question with { Records = broken }),
+                        Cancel
+                    )
+                ).Outcome
+            );
+        await Assert.ThrowsAsync<BearingProblemException>(() =>
+            demo.Client.Answer(
+                DemoService.Book,
+                new AnswerRequest(first.Question with { Records = first.Question.Records! with { Buckets = [60, 30] } }),
+                Cancel
+            )
+        );
     }
 }

@@ -57,7 +57,14 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
     public async Task A_name_of_dots_names_nothing_and_removes_nothing(string name)
     {
         var book = await Shared("dots");
-        foreach (var remove in (Func<Task>[])[() => Client.RemoveMapping(book, name, Cancel), () => Client.RemoveQuestion(book, name, Cancel), () => Client.RemoveSource(book, name, Cancel)])
+        foreach (
+            var remove in (Func<Task>[])
+                [
+                    () => Client.RemoveMapping(book, name, Cancel),
+                    () => Client.RemoveQuestion(book, name, Cancel),
+                    () => Client.RemoveSource(book, name, Cancel),
+                ]
+        )
             Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Assert.ThrowsAsync<BearingProblemException>(remove)).Status);
         // The way in which a client of another hand would do it: the address of the book itself.
         using var deleted = await Service.Http.DeleteAsync(new Uri($"api/books/{book}/mappings/..", UriKind.Relative), Cancel);
@@ -71,18 +78,33 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         var book = await DemoService.NewBook(Client, "erased", "statistics-actual.csv");
         var loads = (await Client.Loads(book, Cancel)).Count;
         foreach (var confirm in (string[])["", "Erased", "tarrow"])
-            Assert.Equal(HttpStatusCode.Conflict, (await Assert.ThrowsAsync<BearingProblemException>(() => Client.Erase(book, confirm, Cancel))).Status);
+            Assert.Equal(
+                HttpStatusCode.Conflict,
+                (await Assert.ThrowsAsync<BearingProblemException>(() => Client.Erase(book, confirm, Cancel))).Status
+            );
         await Client.Erase(book, book, Cancel);
-        Assert.Equal(HttpStatusCode.NotFound, (await Assert.ThrowsAsync<BearingProblemException>(() => Client.Book(book, Cancel))).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await Assert.ThrowsAsync<BearingProblemException>(() => Client.Book(book, Cancel))).Status
+        );
         await Client.Restore(book, Cancel);
         Assert.Equal(loads, (await Client.Loads(book, Cancel)).Count);
-        Assert.Equal(HttpStatusCode.Conflict, (await Assert.ThrowsAsync<BearingProblemException>(async () =>
-        {
-            await Client.Erase(book, book, Cancel);
-            await DemoService.NewBook(Client, book);
-            await Client.Restore(book, Cancel);
-        })).Status);
-        Assert.Contains("book erased", await Audit($"SELECT group_concat(What) FROM Audit WHERE Book LIKE '{book}~%'"), StringComparison.Ordinal);
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (
+                await Assert.ThrowsAsync<BearingProblemException>(async () =>
+                {
+                    await Client.Erase(book, book, Cancel);
+                    await DemoService.NewBook(Client, book);
+                    await Client.Restore(book, Cancel);
+                })
+            ).Status
+        );
+        Assert.Contains(
+            "book erased",
+            await Audit($"SELECT group_concat(What) FROM Audit WHERE Book LIKE '{book}~%'"),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -94,8 +116,21 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         var job = await Client.Load(book, new LoadRequest(upload.Id), "k", Cancel);
         await Client.Erase(book, book, Cancel);
         // Either it had landed before, or it was told that the book is gone; nothing is half there.
-        for (var i = 0; i < 100 && (await Audit($"SELECT count(*) FROM Jobs WHERE Id = '{job.Id}' AND State IN ('Queued', 'Running', 'Committing')")) != "0"; i++) await Task.Delay(100, Cancel);
-        Assert.Equal("0", await Audit($"SELECT count(*) FROM Jobs WHERE Id = '{job.Id}' AND State IN ('Queued', 'Running', 'Committing')"));
+        for (
+            var i = 0;
+            i < 100
+                && (
+                    await Audit(
+                        $"SELECT count(*) FROM Jobs WHERE Id = '{job.Id}' AND State IN ('Queued', 'Running', 'Committing')"
+                    )
+                ) != "0";
+            i++
+        )
+            await Task.Delay(100, Cancel);
+        Assert.Equal(
+            "0",
+            await Audit($"SELECT count(*) FROM Jobs WHERE Id = '{job.Id}' AND State IN ('Queued', 'Running', 'Committing')")
+        );
         await DemoService.NewBook(Client, book);
         Assert.Equal(2, (await Client.Loads(book, Cancel)).Count);
     }
@@ -105,11 +140,18 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
     public async Task An_audit_row_that_a_crash_kept_back_is_there_after_the_next_start()
     {
         var book = await DemoService.NewBook(Client, "audited", "statistics-actual.csv");
-        var before = await Audit($"SELECT group_concat(Edition || ' ' || What) FROM (SELECT * FROM Audit WHERE Book = '{book}' ORDER BY Edition)");
+        var before = await Audit(
+            $"SELECT group_concat(Edition || ' ' || What) FROM (SELECT * FROM Audit WHERE Book = '{book}' ORDER BY Edition)"
+        );
         Assert.Contains("load 3 of statistics-actual.csv", before, StringComparison.Ordinal);
         await Audit($"DELETE FROM Audit WHERE Book = '{book}' AND Edition > 2");
         await Restart();
-        Assert.Equal(before, await Audit($"SELECT group_concat(Edition || ' ' || What) FROM (SELECT * FROM Audit WHERE Book = '{book}' ORDER BY Edition)"));
+        Assert.Equal(
+            before,
+            await Audit(
+                $"SELECT group_concat(Edition || ' ' || What) FROM (SELECT * FROM Audit WHERE Book = '{book}' ORDER BY Edition)"
+            )
+        );
     }
 
     [Fact]
@@ -130,7 +172,11 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         var wal = Path.Combine(_data, "books", lacking, "facts.duckdb.wal");
         Assert.True(File.Exists(wal));
         await Restart(() => File.Delete(wal));
-        Assert.Contains("edition 4 was committed (load 3 of statistics-actual.csv)", (await Client.Books(Cancel)).Single(b => b.Id == lacking).Problem, StringComparison.Ordinal);
+        Assert.Contains(
+            "edition 4 was committed (load 3 of statistics-actual.csv)",
+            (await Client.Books(Cancel)).Single(b => b.Id == lacking).Problem,
+            StringComparison.Ordinal
+        );
         await OnlyApart(good, lacking);
     }
 
@@ -140,7 +186,10 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         Assert.Null(books.Single(b => b.Id == good).Problem);
         Assert.NotNull(books.Single(b => b.Id == apart).Problem);
         Assert.Equal(2, (await Client.Loads(good, Cancel)).Count);
-        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await Assert.ThrowsAsync<BearingProblemException>(() => Client.Book(apart, Cancel))).Status);
+        Assert.Equal(
+            HttpStatusCode.ServiceUnavailable,
+            (await Assert.ThrowsAsync<BearingProblemException>(() => Client.Book(apart, Cancel))).Status
+        );
         var health = await Client.Health(Cancel);
         Assert.Equal(("degraded", apart), (health.Status, Assert.Single(health.Damaged)));
         // Erasing it is still possible, by its id.
@@ -155,19 +204,30 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
     [InlineData("records", "claims", "Claim,Amount\nC1,5\nC2\n", "line 3")]
     [InlineData("rates", null, "Month,Average\n2026-09,11\n", "currency")]
     [InlineData("records", null, "Claim,Amount\nC1,5\n", "which table")]
-    public async Task A_row_with_fewer_fields_is_refused_with_its_number_and_what_is_missing_is_said(string? kind, string? table, string csv, string said)
+    public async Task A_row_with_fewer_fields_is_refused_with_its_number_and_what_is_missing_is_said(
+        string? kind,
+        string? table,
+        string csv,
+        string said
+    )
     {
         var book = await Shared("short");
         using var content = new MemoryStream(Encoding.UTF8.GetBytes(csv));
         var upload = await Client.Upload(book, "short.csv", content, Cancel);
         var job = await Client.Load(book, new LoadRequest(upload.Id, kind, Table: table), Guid.NewGuid().ToString(), Cancel);
-        await foreach (var state in Client.Follow(book, job.Id, Cancel)) job = state;
+        await foreach (var state in Client.Follow(book, job.Id, Cancel))
+            job = state;
         Assert.Equal("failed", job.State);
-        Assert.Contains(said, $"{job.Problem!.Detail} {string.Join(' ', job.Problem.Refused?.SelectMany(r => r.Places) ?? [])}", StringComparison.Ordinal);
+        Assert.Contains(
+            said,
+            $"{job.Problem!.Detail} {string.Join(' ', job.Problem.Refused?.SelectMany(r => r.Places) ?? [])}",
+            StringComparison.Ordinal
+        );
         Assert.DoesNotContain("unexpected", job.Problem.Detail, StringComparison.OrdinalIgnoreCase);
     }
 
-    /// <summary>Every body of the interface with a null in every place, and with none: an error that says what is wrong, never one of ours.</summary>
+    /// <summary>Every body of the interface with a null in every place, and with none: an error that says what is wrong, never
+    /// one of ours.</summary>
     [Fact]
     public async Task Nothing_sent_as_null_is_an_error_of_the_service()
     {
@@ -175,46 +235,85 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         var document = JsonNode.Parse(await Service.Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
         var failures = new List<string>();
         foreach (var (path, operations) in document["paths"]!.AsObject())
-            foreach (var (method, operation) in operations!.AsObject().Where(o => o.Key is "post" or "put"))
+        foreach (var (method, operation) in operations!.AsObject().Where(o => o.Key is "post" or "put"))
+        {
+            if (operation!["requestBody"]?["content"]?["application/json"]?["schema"] is not { } schema)
+                continue;
+            var address = path.Replace("{book}", "nulls", StringComparison.Ordinal)
+                .Replace("{name}", "x", StringComparison.Ordinal)
+                .Replace("{load}", "1", StringComparison.Ordinal)[1..];
+            var sample = Sample(document, schema, 0);
+            foreach (var body in Nulls(sample).Prepend(sample).Prepend(null).Prepend(new JsonObject()).Prepend(new JsonArray()))
             {
-                if (operation!["requestBody"]?["content"]?["application/json"]?["schema"] is not { } schema) continue;
-                var address = path.Replace("{book}", "nulls", StringComparison.Ordinal).Replace("{name}", "x", StringComparison.Ordinal).Replace("{load}", "1", StringComparison.Ordinal)[1..];
-                var sample = Sample(document, schema, 0);
-                foreach (var body in Nulls(sample).Prepend(sample).Prepend(null).Prepend(new JsonObject()).Prepend(new JsonArray()))
+                using var request = new HttpRequestMessage(
+                    new HttpMethod(method.ToUpperInvariant()),
+                    new Uri(address, UriKind.Relative)
+                )
                 {
-                    using var request = new HttpRequestMessage(new HttpMethod(method.ToUpperInvariant()), new Uri(address, UriKind.Relative)) { Content = new StringContent(body?.ToJsonString() ?? "null", Encoding.UTF8, "application/json") };
-                    using var response = await Service.Http.SendAsync(request, Cancel);
-                    if ((int)response.StatusCode == 500) failures.Add($"{method} {path} {body?.ToJsonString()}");
-                }
+                    Content = new StringContent(body?.ToJsonString() ?? "null", Encoding.UTF8, "application/json"),
+                };
+                using var response = await Service.Http.SendAsync(request, Cancel);
+                if ((int)response.StatusCode == 500)
+                    failures.Add($"{method} {path} {body?.ToJsonString()}");
             }
+        }
         Assert.Empty(failures);
     }
 
-    private static readonly Dictionary<string, string> Plausible = new() { ["intent"] = "value", ["figure"] = "m:operating-profit", ["subject"] = "actual", ["slice"] = "actual@2026-P08;figure=m:operating-profit", ["kind"] = "ledger", ["form"] = "bearing-mapping/1" };
+    private static readonly Dictionary<string, string> Plausible = new()
+    {
+        ["intent"] = "value",
+        ["figure"] = "m:operating-profit",
+        ["subject"] = "actual",
+        ["slice"] = "actual@2026-P08;figure=m:operating-profit",
+        ["kind"] = "ledger",
+        ["form"] = "bearing-mapping/1",
+    };
 
     private static JsonNode? Sample(JsonNode document, JsonNode schema, int depth)
     {
-        if (schema["oneOf"] is JsonArray either) schema = either.First(s => s!["type"]?.ToString() != "null")!;
-        while (schema["$ref"]?.ToString() is { } reference) schema = document["components"]!["schemas"]![reference.Split('/')[^1]]!;
+        if (schema["oneOf"] is JsonArray either)
+            schema = either.First(s => s!["type"]?.ToString() != "null")!;
+        while (schema["$ref"]?.ToString() is { } reference)
+            schema = document["components"]!["schemas"]![reference.Split('/')[^1]]!;
         if (schema["properties"] is JsonObject properties)
-            return new JsonObject(properties.Where(_ => depth < 4).Select(p => KeyValuePair.Create(p.Key, p.Key == "spans" ? new JsonArray("2026-P08") : p.Key == "form" && p.Value!["type"]?.ToString() == "integer" ? 1 : Plausible.TryGetValue(p.Key, out var plausible) && p.Value!["type"]?.ToJsonString().Contains("string", StringComparison.Ordinal) == true ? plausible : Sample(document, p.Value!, depth + 1))));
+            return new JsonObject(
+                properties
+                    .Where(_ => depth < 4)
+                    .Select(p =>
+                        KeyValuePair.Create(
+                            p.Key,
+                            p.Key == "spans" ? new JsonArray("2026-P08")
+                                : p.Key == "form" && p.Value!["type"]?.ToString() == "integer" ? 1
+                                : Plausible.TryGetValue(p.Key, out var plausible)
+                                && p.Value!["type"]?.ToJsonString().Contains("string", StringComparison.Ordinal) == true
+                                    ? plausible
+                                : Sample(document, p.Value!, depth + 1)
+                        )
+                    )
+            );
         var type = schema["type"]?.ToJsonString() ?? "";
-        return type.Contains("array", StringComparison.Ordinal) ? new JsonArray(depth < 4 && schema["items"] is { } items ? Sample(document, items, depth + 1) : null) : type.Contains("integer", StringComparison.Ordinal) || type.Contains("number", StringComparison.Ordinal) ? 1
-            : type.Contains("boolean", StringComparison.Ordinal) ? true : type.Contains("object", StringComparison.Ordinal) ? new JsonObject() : "x";
+        return type.Contains("array", StringComparison.Ordinal)
+                ? new JsonArray(depth < 4 && schema["items"] is { } items ? Sample(document, items, depth + 1) : null)
+            : type.Contains("integer", StringComparison.Ordinal) || type.Contains("number", StringComparison.Ordinal) ? 1
+            : type.Contains("boolean", StringComparison.Ordinal) ? true
+            : type.Contains("object", StringComparison.Ordinal) ? new JsonObject()
+            : "x";
     }
 
     private static IEnumerable<JsonNode?> Nulls(JsonNode? node)
     {
         if (node is JsonObject fields)
             foreach (var (name, value) in fields.ToList())
-                foreach (var inner in Nulls(value).Prepend(null))
-                {
-                    var copy = fields.DeepClone().AsObject();
-                    copy[name] = inner?.DeepClone();
-                    yield return copy;
-                }
+            foreach (var inner in Nulls(value).Prepend(null))
+            {
+                var copy = fields.DeepClone().AsObject();
+                copy[name] = inner?.DeepClone();
+                yield return copy;
+            }
         else if (node is JsonArray { Count: > 0 } list)
-            foreach (var inner in Nulls(list[0]).Prepend(null)) yield return new JsonArray(inner?.DeepClone());
+            foreach (var inner in Nulls(list[0]).Prepend(null))
+                yield return new JsonArray(inner?.DeepClone());
     }
 
     [Fact]
@@ -223,12 +322,24 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         var book = await DemoService.NewBook(Client, "bombs");
         using var packed = new MemoryStream();
         await using (var gzip = new GZipStream(packed, CompressionLevel.SmallestSize, leaveOpen: true))
-            for (var i = 0; i < 200; i++) await gzip.WriteAsync(new byte[1 << 20].Select(_ => (byte)',').ToArray(), Cancel);
+            for (var i = 0; i < 200; i++)
+                await gzip.WriteAsync(
+                    new byte[1 << 20]
+                        .Select(_ => (byte)',')
+                        .ToArray(),
+                    Cancel
+                );
         packed.Position = 0;
         var upload = await Client.Upload(book, "bomb.csv.gz", packed, Cancel);
-        var refused = await Assert.ThrowsAsync<BearingProblemException>(() => Client.Preview(book, new LoadRequest(upload.Id), Cancel));
+        var refused = await Assert.ThrowsAsync<BearingProblemException>(() =>
+            Client.Preview(book, new LoadRequest(upload.Id), Cancel)
+        );
         Assert.Contains("200 times its size", refused.Problem.Detail, StringComparison.Ordinal);
-        Assert.InRange(new DirectoryInfo(Path.Combine(_data, "books", book, "incoming")).EnumerateFiles().Sum(f => f.Length), 0, 4 << 20);
+        Assert.InRange(
+            new DirectoryInfo(Path.Combine(_data, "books", book, "incoming")).EnumerateFiles().Sum(f => f.Length),
+            0,
+            4 << 20
+        );
     }
 
     /// <summary>One endless query holds up no load, of its book or another, and can be cancelled.</summary>
@@ -245,10 +356,19 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         }
         var book = await DemoService.NewBook(Client, "endless");
         await Client.KeepSource(book, "lite", new NewSource("sqlite", $"sqlite://{path}"), Cancel);
-        var fetch = await Client.Fetch(book, "lite", new FetchRequest(Query: "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT max(i) FROM n"), Cancel);
+        var fetch = await Client.Fetch(
+            book,
+            "lite",
+            new FetchRequest(Query: "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT max(i) FROM n"),
+            Cancel
+        );
         Assert.Equal("done", (await DemoService.Load(Client, book, "statistics-actual.csv")).State);
-        using (var cancelled = await Service.Http.DeleteAsync(new Uri($"api/books/{book}/jobs/{fetch.Id}", UriKind.Relative), Cancel)) Assert.True(cancelled.IsSuccessStatusCode);
-        await foreach (var state in Client.Follow(book, fetch.Id, Cancel)) fetch = state;
+        using (
+            var cancelled = await Service.Http.DeleteAsync(new Uri($"api/books/{book}/jobs/{fetch.Id}", UriKind.Relative), Cancel)
+        )
+            Assert.True(cancelled.IsSuccessStatusCode);
+        await foreach (var state in Client.Follow(book, fetch.Id, Cancel))
+            fetch = state;
         Assert.Equal("cancelled", fetch.State);
     }
 
@@ -260,13 +380,17 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
     {
         var book = await Shared("inside");
         var link = Path.Combine(_allowed, "link.db");
-        if (!File.Exists(link)) File.CreateSymbolicLink(link, Path.Combine(_data, "state.db"));
-        var refused = await Assert.ThrowsAsync<BearingProblemException>(() => Client.KeepSource(book, "x", new NewSource("sqlite", $"sqlite://{_allowed}/{below}"), Cancel));
+        if (!File.Exists(link))
+            File.CreateSymbolicLink(link, Path.Combine(_data, "state.db"));
+        var refused = await Assert.ThrowsAsync<BearingProblemException>(() =>
+            Client.KeepSource(book, "x", new NewSource("sqlite", $"sqlite://{_allowed}/{below}"), Cancel)
+        );
         Assert.Equal(HttpStatusCode.Forbidden, refused.Status);
     }
 
     /// <summary>A book for all cases of a test.</summary>
-    private async Task<string> Shared(string book) => (await Client.Books(Cancel)).FirstOrDefault(b => b.Id == book)?.Id ?? await DemoService.NewBook(Client, book);
+    private async Task<string> Shared(string book) =>
+        (await Client.Books(Cancel)).FirstOrDefault(b => b.Id == book)?.Id ?? await DemoService.NewBook(Client, book);
 
     private async Task<string> Audit(string sql)
     {

@@ -13,7 +13,8 @@ public sealed class RestartTests
     public async Task A_load_killed_under_way_is_taken_up_again_and_lands_once()
     {
         var data = Directory.CreateTempSubdirectory("bearing-kill-").FullName;
-        string book, job;
+        string book,
+            job;
         await using (var service = await ServiceProcess.Start(data))
         {
             book = await DemoService.NewBook(service.Client, "killed");
@@ -48,14 +49,21 @@ public sealed class RestartTests
             Assert.Equal(0, await service.Stop());
         }
         await using (var service = await ServiceProcess.Start(data))
-            Assert.Equal(headline, (await service.Client.Ask("kept", new AskRequest("revenue in August 2026"), Cancel)).Answers[0].Headline);
+            Assert.Equal(
+                headline,
+                (await service.Client.Ask("kept", new AskRequest("revenue in August 2026"), Cancel)).Answers[0].Headline
+            );
         Directory.Delete(data, true);
     }
 
     private static byte[] Big(int rows)
     {
         var text = new StringBuilder("Document,Date,Entity,Account,Credit,Debit,Text\n", rows * 48);
-        for (var i = 0; i < rows; i++) text.Append(System.Globalization.CultureInfo.InvariantCulture, $"B{i},2026-08-{1 + (i % 28):D2},SKF,4010,1.00,,ticket {i}\n");
+        for (var i = 0; i < rows; i++)
+            text.Append(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"B{i},2026-08-{1 + (i % 28):D2},SKF,4010,1.00,,ticket {i}\n"
+            );
         return Encoding.UTF8.GetBytes(text.ToString());
     }
 }

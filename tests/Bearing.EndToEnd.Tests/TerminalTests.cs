@@ -11,9 +11,15 @@ public sealed class TerminalTests(DemoService demo)
 
     private async Task<(int Code, string Out, string Error)> Shell(string script, string? columns = null)
     {
-        var start = new ProcessStartInfo("/bin/sh", ["-c", script]) { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = Repository.Root };
+        var start = new ProcessStartInfo("/bin/sh", ["-c", script])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            WorkingDirectory = Repository.Root,
+        };
         start.Environment["BEARING_URL"] = demo.Service.Address.ToString();
-        if (columns is not null) start.Environment["COLUMNS"] = columns;
+        if (columns is not null)
+            start.Environment["COLUMNS"] = columns;
         using var process = Process.Start(start)!;
         var (output, error) = (process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
         await process.WaitForExitAsync();
@@ -25,9 +31,14 @@ public sealed class TerminalTests(DemoService demo)
     [InlineData("120")]
     public async Task Commentary_and_tables_fit_the_width(string columns)
     {
-        var (code, output, error) = await Shell("bin/bearing ask 'operating profit versus budget by entity in September 2026' --book tarrow", columns);
+        var (code, output, error) = await Shell(
+            "bin/bearing ask 'operating profit versus budget by entity in September 2026' --book tarrow",
+            columns
+        );
         Assert.True(code == 0, error);
-        Assert.All(output.Split('\n'), line => Assert.True(line.TrimEnd().Length <= int.Parse(columns, System.Globalization.CultureInfo.InvariantCulture), line));
+        Assert.All(output.Split('\n'), line =>
+            Assert.True(line.TrimEnd().Length <= int.Parse(columns, System.Globalization.CultureInfo.InvariantCulture), line)
+        );
     }
 
     [Fact]
@@ -66,7 +77,15 @@ public sealed class TerminalTests(DemoService demo)
     public async Task A_book_definition_makes_a_book_that_can_be_shown_and_erased()
     {
         var definition = Path.GetTempFileName();
-        await File.WriteAllTextAsync(definition, (await File.ReadAllTextAsync(Repository.Demo("book.json"), Cancel)).Replace("\"tarrow\"", "\"typed-book\"", StringComparison.Ordinal), Cancel);
+        await File.WriteAllTextAsync(
+            definition,
+            (await File.ReadAllTextAsync(Repository.Demo("book.json"), Cancel)).Replace(
+                "\"tarrow\"",
+                "\"typed-book\"",
+                StringComparison.Ordinal
+            ),
+            Cancel
+        );
         Assert.Equal(0, (await Shell($"bin/bearing books create {definition}")).Code);
         Assert.Equal(1, (await Shell($"bin/bearing books create {definition}")).Code);
         Assert.Contains("Tarrow", (await Shell("bin/bearing books show typed-book")).Out, StringComparison.Ordinal);
@@ -84,11 +103,21 @@ public sealed class TerminalTests(DemoService demo)
     {
         var book = await DemoService.NewBook(demo.Client, "in-order");
         var bad = Path.Combine(Path.GetTempPath(), "bad-rows.csv");
-        await File.WriteAllTextAsync(bad, "Date,Entity,Account,Amount\n" + string.Concat(Enumerable.Range(1, 25).Select(i => $"2026-01-{i:D2},SKF,40l0,{i}\n")), Cancel);
-        var (code, output, error) = await Shell($"bin/bearing load demo/data/routes.csv --dimension route --kind members --book {book} && bin/bearing load demo/data/ledger-2026-h2.csv {bad} --book {book}");
+        await File.WriteAllTextAsync(
+            bad,
+            "Date,Entity,Account,Amount\n" + string.Concat(Enumerable.Range(1, 25).Select(i => $"2026-01-{i:D2},SKF,40l0,{i}\n")),
+            Cancel
+        );
+        var (code, output, error) = await Shell(
+            $"bin/bearing load demo/data/routes.csv --dimension route --kind members --book {book} && bin/bearing load demo/data/ledger-2026-h2.csv {bad} --book {book}"
+        );
         Assert.Equal(1, code);
         Assert.Contains("ledger-2026-h2.csv", output, StringComparison.Ordinal);
-        Assert.Contains("line 2, line 3, line 4, line 5, line 6, line 7, line 8, line 9, line 10, line 11 and 15 more, Account", error, StringComparison.Ordinal);
+        Assert.Contains(
+            "line 2, line 3, line 4, line 5, line 6, line 7, line 8, line 9, line 10, line 11 and 15 more, Account",
+            error,
+            StringComparison.Ordinal
+        );
         Assert.Contains("not in the book", error, StringComparison.Ordinal);
         Assert.Equal(4, (await demo.Client.Loads(book, Cancel)).Count);
     }
@@ -99,5 +128,6 @@ public sealed class TerminalTests(DemoService demo)
     [InlineData("bin/bearing --version", 0)]
     [InlineData("bin/bearing nonsense", 2)]
     [InlineData("bin/bearing variance --by", 2)]
-    public async Task Exit_codes_tell_use_from_failure(string command, int code) => Assert.Equal(code, (await Shell(command)).Code);
+    public async Task Exit_codes_tell_use_from_failure(string command, int code) =>
+        Assert.Equal(code, (await Shell(command)).Code);
 }

@@ -9,8 +9,8 @@ using Xunit;
 namespace Bearing.EndToEnd.Tests;
 
 /// <summary>
-/// A data folder of an earlier Bearing is opened by this one: everything in it is there, and what was asked then is answered alike,
-/// save for the mends that are named. <c>tests/fixtures/upgrade/make.py</c> makes such a folder.
+/// A data folder of an earlier Bearing is opened by this one: everything in it is there, and what was asked then is answered
+/// alike, save for the mends that are named. <c>tests/fixtures/upgrade/make.py</c> makes such a folder.
 /// </summary>
 public sealed class UpgradeTests : IDisposable
 {
@@ -43,8 +43,13 @@ public sealed class UpgradeTests : IDisposable
     {
         foreach (var after in (int[])[300, 700, 1200])
         {
-            var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-service")) { RedirectStandardOutput = true, RedirectStandardError = true };
-            foreach (var argument in (string[])["--data", Data, "--urls", $"http://127.0.0.1:{ServiceProcess.FreePort()}"]) start.ArgumentList.Add(argument);
+            var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-service"))
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            };
+            foreach (var argument in (string[])["--data", Data, "--urls", $"http://127.0.0.1:{ServiceProcess.FreePort()}"])
+                start.ArgumentList.Add(argument);
             using var process = Process.Start(start)!;
             await Task.Delay(after, Cancel);
             process.Kill();
@@ -70,18 +75,45 @@ public sealed class UpgradeTests : IDisposable
         {
             var then = JsonNode.Parse(line)!.AsObject();
             var text = then["text"]!.ToString();
-            var set = await client.Answer(Book, new AnswerRequest(then["question"].Deserialize<QuestionDto>(JsonSerializerOptions.Web)!), Cancel);
+            var set = await client.Answer(
+                Book,
+                new AnswerRequest(then["question"].Deserialize<QuestionDto>(JsonSerializerOptions.Web)!),
+                Cancel
+            );
             var now = Content(Assert.Single(set.Answers));
-            if (mends[text] is { } mend) Assert.Equal(mend["now"]!.ToJsonString(), now.ToJsonString());
-            else Assert.True(JsonNode.DeepEquals(then["rows"] ?? then["sum"] ?? then["records"], now), $"{text}: {now.ToJsonString()}");
+            if (mends[text] is { } mend)
+                Assert.Equal(mend["now"]!.ToJsonString(), now.ToJsonString());
+            else
+                Assert.True(
+                    JsonNode.DeepEquals(then["rows"] ?? then["sum"] ?? then["records"], now),
+                    $"{text}: {now.ToJsonString()}"
+                );
         }
     }
 
-    /// <summary>As the fixture keeps it: the rows of a table without its marks, the sum of entries, the totals of records.</summary>
-    private static JsonNode Content(AnswerDto answer) => answer switch
-    {
-        { Grid: { } grid } => new JsonArray([.. grid.Rows.Select(r => (JsonNode)new JsonArray([JsonValue.Create(r.Label), .. grid.Columns.Where(c => c.Kind != "mark").Select(c => (JsonNode?)(r.Values.GetValueOrDefault(c.Id) is { } value ? JsonValue.Create(value) : null))]))]),
-        { Entries: { } entries } => JsonValue.Create(entries.Sum)!,
-        _ => new JsonArray([.. answer.Records!.Totals.Select(t => (JsonNode)new JsonArray(JsonValue.Create(t.Title), JsonValue.Create(t.Value)))]),
-    };
+    /// <summary>As the fixture keeps it: the rows of a table without its marks, the sum of entries, the totals of
+    /// records.</summary>
+    private static JsonNode Content(AnswerDto answer) =>
+        answer switch
+        {
+            { Grid: { } grid } => new JsonArray([
+                .. grid.Rows.Select(r =>
+                    (JsonNode)
+                        new JsonArray([
+                            JsonValue.Create(r.Label),
+                            .. grid
+                                .Columns.Where(c => c.Kind != "mark")
+                                .Select(c =>
+                                    (JsonNode?)(r.Values.GetValueOrDefault(c.Id) is { } value ? JsonValue.Create(value) : null)
+                                ),
+                        ])
+                ),
+            ]),
+            { Entries: { } entries } => JsonValue.Create(entries.Sum)!,
+            _ => new JsonArray([
+                .. answer.Records!.Totals.Select(t =>
+                    (JsonNode)new JsonArray(JsonValue.Create(t.Title), JsonValue.Create(t.Value))
+                ),
+            ]),
+        };
 }

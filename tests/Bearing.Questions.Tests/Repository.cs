@@ -10,7 +10,8 @@ internal static class Repository
     private static string Find()
     {
         for (var at = new DirectoryInfo(AppContext.BaseDirectory); at is not null; at = at.Parent)
-            if (File.Exists(Path.Combine(at.FullName, "Bearing.slnx"))) return at.FullName;
+            if (File.Exists(Path.Combine(at.FullName, "Bearing.slnx")))
+                return at.FullName;
         throw new InvalidOperationException("The tests do not lie in the repository.");
     }
 }

@@ -9,14 +9,24 @@ public enum ChartKind
 {
     /// <summary>Steps from the base to the subject.</summary>
     Bridge,
+
     /// <summary>Subject, base and gap month by month, up to the end of the span asked for.</summary>
     Months,
+
     /// <summary>Rows by size of their variance, or of their value when nothing is compared.</summary>
     Ranked,
 }
 
 /// <summary>One bar or step; figures as shown, the variance in profit sign.</summary>
-public sealed record ChartPoint(string Label, decimal? Subject, decimal? Base, decimal? Variance, string Mark, Slice? Slice, BridgeStepKind? Step = null);
+public sealed record ChartPoint(
+    string Label,
+    decimal? Subject,
+    decimal? Base,
+    decimal? Variance,
+    string Mark,
+    Slice? Slice,
+    BridgeStepKind? Step = null
+);
 
 public sealed record Chart(ChartKind Kind, string Title, ImmutableArray<ChartPoint> Points);
 
@@ -24,8 +34,10 @@ public enum TieOutState
 {
     /// <summary>The shown total equals the sum of the lines to the last digit.</summary>
     Ties,
+
     /// <summary>It does not; the difference is shown.</summary>
     Differs,
+
     /// <summary>The figure is not a sum of lines (a ratio, a closing balance, an average).</summary>
     NotASum,
 }
@@ -49,8 +61,18 @@ public sealed record Calculation(ImmutableArray<string> Words, ImmutableArray<(s
 /// <param name="Entries">Set for a list of entries.</param>
 /// <param name="Next">Follow-up questions in words that the reading understands.</param>
 public sealed record Answer(
-    string Id, Question Question, string Headline, Tabulation? Table, LinePage? Entries, ImmutableArray<Chart> Charts,
-    ImmutableArray<Sentence> Commentary, DriverReport? Drivers, TieOut TieOut, ImmutableArray<string> Notes, ImmutableArray<string> Next)
+    string Id,
+    Question Question,
+    string Headline,
+    Tabulation? Table,
+    LinePage? Entries,
+    ImmutableArray<Chart> Charts,
+    ImmutableArray<Sentence> Commentary,
+    DriverReport? Drivers,
+    TieOut TieOut,
+    ImmutableArray<string> Notes,
+    ImmutableArray<string> Next
+)
 {
     /// <summary>Null for lists of entries and records, which are shown as they were loaded.</summary>
     public Calculation? Calculation { get; init; }

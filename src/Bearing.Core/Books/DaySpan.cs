@@ -7,11 +7,14 @@ public readonly record struct DaySpan
 {
     /// <param name="from">First day; null where it is open towards the past.</param>
     /// <param name="to">Last day; null where it is open towards the future.</param>
-    /// <exception cref="ArgumentException">When <paramref name="to"/> lies before <paramref name="from"/>, or both are open.</exception>
+    /// <exception cref="ArgumentException">When <paramref name="to"/> lies before <paramref name="from"/>, or both are
+    /// open.</exception>
     public DaySpan(DateOnly? from, DateOnly? to)
     {
-        if (from is null && to is null) throw new ArgumentException("A span of days has at least one end.", nameof(from));
-        if (to < from) throw new ArgumentException($"A span cannot end ({to:O}) before it begins ({from:O}).", nameof(to));
+        if (from is null && to is null)
+            throw new ArgumentException("A span of days has at least one end.", nameof(from));
+        if (to < from)
+            throw new ArgumentException($"A span cannot end ({to:O}) before it begins ({from:O}).", nameof(to));
         (From, To) = (from, to);
     }
 
@@ -37,28 +40,33 @@ public readonly record struct DaySpan
     public static bool TryParse(string? text, out DaySpan span)
     {
         span = default;
-        if ((text ?? "").Split("..") is not [var first, var last] || first.Length + last.Length == 0) return false;
-        if (!TryEnd(first, out var from) || !TryEnd(last, out var to) || to < from) return false;
+        if ((text ?? "").Split("..") is not [var first, var last] || first.Length + last.Length == 0)
+            return false;
+        if (!TryEnd(first, out var from) || !TryEnd(last, out var to) || to < from)
+            return false;
         span = new DaySpan(from, to);
         return true;
     }
 
     private static bool TryEnd(string text, out DateOnly? end)
     {
-        end = DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day : null;
+        end = DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)
+            ? day
+            : null;
         return text.Length == 0 || end is not null;
     }
 
     /// <summary>"on 14 March 2026", "from 3 to 17 August 2026", "since 14 March 2026", "until 9 August 2026".</summary>
-    public string Name => (From, To) switch
-    {
-        ({ } from, null) => $"since {NameOf(from)}",
-        (null, { } to) => $"until {NameOf(to)}",
-        ({ } from, { } to) when from == to => $"on {NameOf(to)}",
-        ({ } from, { } to) when (from.Year, from.Month) == (to.Year, to.Month) => $"from {from.Day} to {NameOf(to)}",
-        ({ } from, { } to) => $"from {NameOf(from)} to {NameOf(to)}",
-        _ => "",
-    };
+    public string Name =>
+        (From, To) switch
+        {
+            ({ } from, null) => $"since {NameOf(from)}",
+            (null, { } to) => $"until {NameOf(to)}",
+            ({ } from, { } to) when from == to => $"on {NameOf(to)}",
+            ({ } from, { } to) when (from.Year, from.Month) == (to.Year, to.Month) => $"from {from.Day} to {NameOf(to)}",
+            ({ } from, { } to) => $"from {NameOf(from)} to {NameOf(to)}",
+            _ => "",
+        };
 
     private static string NameOf(DateOnly day) => day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture);
 }

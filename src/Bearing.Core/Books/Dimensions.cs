@@ -2,39 +2,68 @@ using System.Collections.Immutable;
 
 namespace Bearing.Core.Books;
 
-public enum DimensionRole { Other, Account, Entity }
+public enum DimensionRole
+{
+    Other,
+    Account,
+    Entity,
+}
 
 /// <summary>
 /// One way in which figures are split. Accounts and entities are dimensions with a role.
 /// </summary>
 /// <param name="Id">Never reused; names the column in the fact store.</param>
 /// <param name="Code">Lower-case word used in addresses, for example <c>route</c>.</param>
-/// <param name="Levels">Names of the levels from the top of the tree downwards; the last one also names the members without children.</param>
+/// <param name="Levels">Names of the levels from the top of the tree downwards; the last one also names the members without
+/// children.</param>
 /// <param name="OtherNames">Further words that people use for the dimension.</param>
 public sealed record Dimension(
-    int Id, string Code, string Name, DimensionRole Role, ImmutableArray<string> Levels, ImmutableArray<string> OtherNames);
+    int Id,
+    string Code,
+    string Name,
+    DimensionRole Role,
+    ImmutableArray<string> Levels,
+    ImmutableArray<string> OtherNames
+);
 
 /// <summary>
 /// What an account holds. Facts are stored credit-positive for all of them but statistics,
 /// so that income and costs carry their profit sign (income +, cost −) and simply add.
 /// </summary>
-public enum AccountType { Income, Cost, Asset, Liability, Equity, Statistic }
+public enum AccountType
+{
+    Income,
+    Cost,
+    Asset,
+    Liability,
+    Equity,
+    Statistic,
+}
 
 /// <summary>How a figure's periods combine into a longer span.</summary>
 public enum OverTime
 {
     /// <summary>Periods add up (income, costs, sailings).</summary>
     Sum,
+
     /// <summary>The value at the end of the span: all movements up to then (balances).</summary>
     Closing,
+
     /// <summary>The mean over the periods that have data (the price of a litre).</summary>
     Average,
-    /// <summary>What the last period of the span that has data says by itself, never added over periods (heads at the month end); its average where that is asked for, or where something that adds up is divided by it.</summary>
+
+    /// <summary>What the last period of the span that has data says by itself, never added over periods (heads at the month end);
+    /// its average where that is asked for, or where something that adds up is divided by it.</summary>
     Stock,
 }
 
 /// <summary>Which direction of a figure is good news; income and costs never need it, their profit sign says it.</summary>
-public enum GoodDirection { None, Up, Down }
+public enum GoodDirection
+{
+    None,
+    Up,
+    Down,
+}
 
 /// <summary>What only accounts carry.</summary>
 /// <param name="Unit">Null for money in the book's currency, otherwise the unit of a statistic.</param>
@@ -46,8 +75,12 @@ public sealed record AccountTraits(AccountType Type, OverTime OverTime, GoodDire
     public bool IsProfitAndLoss => Type is AccountType.Income or AccountType.Cost;
 
     public static AccountTraits Default(AccountType type) =>
-        new(type, type is AccountType.Asset or AccountType.Liability or AccountType.Equity ? OverTime.Closing : OverTime.Sum,
-            GoodDirection.None, null);
+        new(
+            type,
+            type is AccountType.Asset or AccountType.Liability or AccountType.Equity ? OverTime.Closing : OverTime.Sum,
+            GoodDirection.None,
+            null
+        );
 }
 
 /// <summary>What only entities carry.</summary>
@@ -65,8 +98,16 @@ public sealed record EntityTraits(string? Currency, decimal OwnedPercent)
 /// <param name="Account">Set for accounts only.</param>
 /// <param name="Entity">Set for entities only.</param>
 public sealed record Member(
-    int Id, int DimensionId, string Code, string Name, int? ParentId, int Order,
-    ImmutableArray<string> OtherNames, AccountTraits? Account = null, EntityTraits? Entity = null)
+    int Id,
+    int DimensionId,
+    string Code,
+    string Name,
+    int? ParentId,
+    int Order,
+    ImmutableArray<string> OtherNames,
+    AccountTraits? Account = null,
+    EntityTraits? Entity = null
+)
 {
     /// <summary>Stands in Actual for a blank field.</summary>
     public const int Unassigned = 1;

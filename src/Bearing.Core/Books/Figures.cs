@@ -3,7 +3,11 @@ using System.Collections.Immutable;
 namespace Bearing.Core.Books;
 
 /// <summary>Whether a question's figure is an account (with all below it) or a measure, a calculated line included.</summary>
-public enum FigureKind { Account, Measure }
+public enum FigureKind
+{
+    Account,
+    Measure,
+}
 
 /// <summary>Names a figure by code.</summary>
 public sealed record FigureRef(FigureKind Kind, string Code);
@@ -21,8 +25,16 @@ public abstract record Figure(FigureRef Ref, string Name, string Unit, int Decim
 /// <param name="ShownSign">Stored amount times this is the amount as people read it.</param>
 /// <param name="IsProfit">True when the stored amount carries the profit sign (income and costs).</param>
 public sealed record SumFigure(
-    FigureRef Ref, string Name, string Unit, int Decimals, GoodDirection Good,
-    ImmutableArray<int> Accounts, OverTime OverTime, int ShownSign, bool IsProfit) : Figure(Ref, Name, Unit, Decimals, Good);
+    FigureRef Ref,
+    string Name,
+    string Unit,
+    int Decimals,
+    GoodDirection Good,
+    ImmutableArray<int> Accounts,
+    OverTime OverTime,
+    int ShownSign,
+    bool IsProfit
+) : Figure(Ref, Name, Unit, Decimals, Good);
 
 /// <summary>How two sums make one figure.</summary>
 public enum PairRule
@@ -39,13 +51,22 @@ public enum PairRule
 
 /// <summary>Two sums, each as shown, put together on every row anew.</summary>
 public sealed record PairFigure(
-    FigureRef Ref, string Name, string Unit, int Decimals, GoodDirection Good,
-    SumFigure Top, SumFigure Bottom, PairRule Rule) : Figure(Ref, Name, Unit, Decimals, Good)
+    FigureRef Ref,
+    string Name,
+    string Unit,
+    int Decimals,
+    GoodDirection Good,
+    SumFigure Top,
+    SumFigure Bottom,
+    PairRule Rule
+) : Figure(Ref, Name, Unit, Decimals, Good)
 {
     /// <summary>What its entries are: those of the top, and of a difference those of both.</summary>
     public SumFigure Posted => Rule == PairRule.Difference ? Top with { Accounts = Top.Accounts.AddRange(Bottom.Accounts) } : Top;
 
     /// <summary>Null where the two do not make one: nothing is divided by zero, and a part that is missing is no zero.</summary>
-    public decimal? Of(decimal? top, decimal? bottom) => Rule == PairRule.Difference ? top - bottom
-        : top is null || bottom is null or 0m ? null : decimal.Round(top.Value / bottom.Value * (Rule == PairRule.Percent ? 100m : 1m), 6);
+    public decimal? Of(decimal? top, decimal? bottom) =>
+        Rule == PairRule.Difference ? top - bottom
+        : top is null || bottom is null or 0m ? null
+        : decimal.Round(top.Value / bottom.Value * (Rule == PairRule.Percent ? 100m : 1m), 6);
 }

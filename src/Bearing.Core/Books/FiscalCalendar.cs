@@ -2,7 +2,8 @@ using System.Globalization;
 
 namespace Bearing.Core.Books;
 
-/// <summary>One fiscal month. <paramref name="Year"/> is the fiscal year, <paramref name="Number"/> the month in it (1–12).</summary>
+/// <summary>One fiscal month. <paramref name="Year"/> is the fiscal year, <paramref name="Number"/> the month in it
+/// (1–12).</summary>
 public readonly record struct Period(int Year, int Number) : IComparable<Period>
 {
     /// <summary>Months since fiscal year 0; consecutive periods differ by one.</summary>
@@ -15,11 +16,15 @@ public readonly record struct Period(int Year, int Number) : IComparable<Period>
     public int CompareTo(Period other) => Ordinal.CompareTo(other.Ordinal);
 
     public static bool operator <(Period a, Period b) => a.Ordinal < b.Ordinal;
+
     public static bool operator >(Period a, Period b) => a.Ordinal > b.Ordinal;
+
     public static bool operator <=(Period a, Period b) => a.Ordinal <= b.Ordinal;
+
     public static bool operator >=(Period a, Period b) => a.Ordinal >= b.Ordinal;
 
     public static Period Min(Period a, Period b) => a < b ? a : b;
+
     public static Period Max(Period a, Period b) => a > b ? a : b;
 
     /// <summary>Canonical code, for example <c>2026-P09</c>: fiscal year and fiscal month, never a calendar month.</summary>
@@ -29,10 +34,14 @@ public readonly record struct Period(int Year, int Number) : IComparable<Period>
     public static bool TryParse(string? text, out Period period)
     {
         period = default;
-        if (text is not { Length: 8 } || text[4] != '-' || text[5] is not ('P' or 'p')) return false;
-        if (!int.TryParse(text.AsSpan(0, 4), NumberStyles.None, CultureInfo.InvariantCulture, out var year)) return false;
-        if (!int.TryParse(text.AsSpan(6), NumberStyles.None, CultureInfo.InvariantCulture, out var number)) return false;
-        if (number is < 1 or > 12) return false;
+        if (text is not { Length: 8 } || text[4] != '-' || text[5] is not ('P' or 'p'))
+            return false;
+        if (!int.TryParse(text.AsSpan(0, 4), NumberStyles.None, CultureInfo.InvariantCulture, out var year))
+            return false;
+        if (!int.TryParse(text.AsSpan(6), NumberStyles.None, CultureInfo.InvariantCulture, out var number))
+            return false;
+        if (number is < 1 or > 12)
+            return false;
         period = new Period(year, number);
         return true;
     }
@@ -44,7 +53,8 @@ public readonly record struct PeriodSpan
     /// <exception cref="ArgumentException">When <paramref name="to"/> lies before <paramref name="from"/>.</exception>
     public PeriodSpan(Period from, Period to)
     {
-        if (to < from) throw new ArgumentException($"A span cannot end ({to}) before it begins ({from}).", nameof(to));
+        if (to < from)
+            throw new ArgumentException($"A span cannot end ({to}) before it begins ({from}).", nameof(to));
         (From, To) = (from, to);
     }
 
@@ -57,7 +67,8 @@ public readonly record struct PeriodSpan
 
     public IEnumerable<Period> Periods()
     {
-        for (var i = From.Ordinal; i <= To.Ordinal; i++) yield return Period.FromOrdinal(i);
+        for (var i = From.Ordinal; i <= To.Ordinal; i++)
+            yield return Period.FromOrdinal(i);
     }
 
     public bool Contains(Period period) => period >= From && period <= To;
@@ -77,10 +88,13 @@ public readonly record struct PeriodSpan
     {
         span = default;
         var ends = (text ?? "").Split("..");
-        if (ends.Length is < 1 or > 2 || !Period.TryParse(ends[0], out var from)) return false;
+        if (ends.Length is < 1 or > 2 || !Period.TryParse(ends[0], out var from))
+            return false;
         var to = from;
-        if (ends.Length == 2 && !Period.TryParse(ends[1], out to)) return false;
-        if (to < from) return false;
+        if (ends.Length == 2 && !Period.TryParse(ends[1], out to))
+            return false;
+        if (to < from)
+            return false;
         span = new PeriodSpan(from, to);
         return true;
     }
@@ -129,7 +143,8 @@ public sealed record FiscalCalendar
 
     /// <param name="year">Fiscal year.</param>
     /// <param name="quarter">1–4.</param>
-    public static PeriodSpan Quarter(int year, int quarter) => new(new Period(year, (quarter * 3) - 2), new Period(year, quarter * 3));
+    public static PeriodSpan Quarter(int year, int quarter) =>
+        new(new Period(year, (quarter * 3) - 2), new Period(year, quarter * 3));
 
     /// <param name="year">Fiscal year.</param>
     /// <param name="half">1 or 2.</param>
@@ -152,20 +167,25 @@ public sealed record FiscalCalendar
         return string.Create(CultureInfo.InvariantCulture, $"{Months[day.Month - 1][..3]} {day.Year % 100:D2}");
     }
 
-    public string YearName(int year) => StartMonth == 1
-        ? year.ToString(CultureInfo.InvariantCulture)
-        : string.Create(CultureInfo.InvariantCulture, $"FY{year % 100:00}");
+    public string YearName(int year) =>
+        StartMonth == 1
+            ? year.ToString(CultureInfo.InvariantCulture)
+            : string.Create(CultureInfo.InvariantCulture, $"FY{year % 100:00}");
 
     /// <summary>The shortest usual name: a year, a half, a quarter, a month, year to date, or both ends.</summary>
     public string NameOf(PeriodSpan span)
     {
         var (from, to) = (span.From, span.To);
-        if (from == to) return NameOf(from);
+        if (from == to)
+            return NameOf(from);
         if (from.Year == to.Year)
         {
-            if (span == Year(from.Year)) return YearName(from.Year);
-            if (span.Count == 6 && from.Number % 6 == 1) return $"H{(from.Number / 6) + 1} {YearName(from.Year)}";
-            if (span.Count == 3 && from.Number % 3 == 1) return $"Q{(from.Number / 3) + 1} {YearName(from.Year)}";
+            if (span == Year(from.Year))
+                return YearName(from.Year);
+            if (span.Count == 6 && from.Number % 6 == 1)
+                return $"H{(from.Number / 6) + 1} {YearName(from.Year)}";
+            if (span.Count == 3 && from.Number % 3 == 1)
+                return $"Q{(from.Number / 3) + 1} {YearName(from.Year)}";
         }
         return $"{NameOf(from)} to {NameOf(to)}";
     }

@@ -2,12 +2,18 @@ using System.Collections.Immutable;
 
 namespace Bearing.Core.Books;
 
-public enum ScenarioKind { Actual, Budget, Forecast }
+public enum ScenarioKind
+{
+    Actual,
+    Budget,
+    Forecast,
+}
 
 /// <summary>What a version speaks about. Inside it a blank is zero; outside it is missing.</summary>
 /// <param name="Span">First to last period with figures.</param>
 /// <param name="Entities">Entities with figures.</param>
-/// <param name="KeptDimensions">Dimensions (ids) that the version keeps apart; figures of other dimensions cannot be asked of it.</param>
+/// <param name="KeptDimensions">Dimensions (ids) that the version keeps apart; figures of other dimensions cannot be asked of
+/// it.</param>
 public sealed record Coverage(PeriodSpan Span, ImmutableArray<int> Entities, ImmutableArray<int> KeptDimensions);
 
 /// <summary>One version of a scenario: budget v2, forecast 6+6 v1.</summary>
@@ -32,8 +38,10 @@ public enum SideKind
 {
     /// <summary>A version as it stands.</summary>
     Version,
+
     /// <summary>Actual, moved by one fiscal year.</summary>
     PriorYear,
+
     /// <summary>Actual, moved back by the length of the span, or by as many months as the side's version says.</summary>
     PriorPeriod,
 }
@@ -46,12 +54,13 @@ public enum SideKind
 public sealed record Side(SideKind Kind, string Scenario, string? Version = null)
 {
     /// <summary>Text form: <c>actual</c>, <c>budget-2026:v1</c>, <c>prior-year</c>, <c>prior-period</c>.</summary>
-    public override string ToString() => Kind switch
-    {
-        SideKind.PriorYear => "prior-year",
-        SideKind.PriorPeriod => Version is null ? "prior-period" : $"prior-period:{Version}",
-        _ => Version is null ? Scenario : $"{Scenario}:{Version}",
-    };
+    public override string ToString() =>
+        Kind switch
+        {
+            SideKind.PriorYear => "prior-year",
+            SideKind.PriorPeriod => Version is null ? "prior-period" : $"prior-period:{Version}",
+            _ => Version is null ? Scenario : $"{Scenario}:{Version}",
+        };
 
     public static Side PriorYear { get; } = new(SideKind.PriorYear, Book.ActualCode);
     public static Side PriorPeriod { get; } = new(SideKind.PriorPeriod, Book.ActualCode);
@@ -59,9 +68,12 @@ public sealed record Side(SideKind Kind, string Scenario, string? Version = null
 
     public static Side Parse(string text)
     {
-        if (text == "prior-year") return PriorYear;
-        if (text == "prior-period") return PriorPeriod;
-        if (text.StartsWith("prior-period:", StringComparison.Ordinal)) return PriorPeriod with { Version = text[13..] };
+        if (text == "prior-year")
+            return PriorYear;
+        if (text == "prior-period")
+            return PriorPeriod;
+        if (text.StartsWith("prior-period:", StringComparison.Ordinal))
+            return PriorPeriod with { Version = text[13..] };
         var colon = text.IndexOf(':', StringComparison.Ordinal);
         return colon < 0 ? new(SideKind.Version, text) : new(SideKind.Version, text[..colon], text[(colon + 1)..]);
     }
@@ -71,8 +83,10 @@ public sealed record Side(SideKind Kind, string Scenario, string? Version = null
 public enum Keeping
 {
     Whole,
+
     /// <summary>The figure holds costs as well, which are not kept apart.</summary>
     IncomeOnly,
+
     /// <summary>The figure holds income as well, which is not kept apart.</summary>
     CostsOnly,
     Not,

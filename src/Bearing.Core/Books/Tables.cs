@@ -8,21 +8,28 @@ public enum FieldType
 {
     /// <summary>Words; can be searched, grouped and counted.</summary>
     Text,
+
     /// <summary>Names one record; no two records of a table share it.</summary>
     Key,
+
     /// <summary>A day, or a day with a time.</summary>
     Date,
+
     /// <summary>Money; adds up.</summary>
     Amount,
+
     /// <summary>A number of things; adds up.</summary>
     Quantity,
+
     /// <summary>A price, a percentage, a rate of exchange: never summed.</summary>
     Rate,
+
     /// <summary>A member of one of the book's dimensions.</summary>
     Member,
 }
 
-/// <summary>A column of a table beside what facts carry anyway: an invoice's due date, the person who approved a journal.</summary>
+/// <summary>A column of a table beside what facts carry anyway: an invoice's due date, the person who approved a
+/// journal.</summary>
 /// <param name="Code">Lower-case letters, digits and dashes; names the field in addresses and in stored records.</param>
 /// <param name="Dimension">Code of the dimension, for a field that holds members.</param>
 public sealed record Field(string Code, string Name, FieldType Type, string? Dimension = null)
@@ -31,9 +38,11 @@ public sealed record Field(string Code, string Name, FieldType Type, string? Dim
     public ImmutableArray<string> Values { get; init; } = [];
 
     /// <summary>Whether all that it holds are codes of currencies: in which the amounts beside it stand.</summary>
-    public bool IsCurrency => Type == FieldType.Text && Values.Length > 0 && Values.All(v => HeadingWords.IsCurrency(v.ToUpperInvariant()));
+    public bool IsCurrency =>
+        Type == FieldType.Text && Values.Length > 0 && Values.All(v => HeadingWords.IsCurrency(v.ToUpperInvariant()));
 
-    public bool Equals(Field? other) => other is not null && (Code, Name, Type, Dimension) == (other.Code, other.Name, other.Type, other.Dimension);
+    public bool Equals(Field? other) =>
+        other is not null && (Code, Name, Type, Dimension) == (other.Code, other.Name, other.Type, other.Dimension);
 
     public override int GetHashCode() => HashCode.Combine(Code, Name, Type, Dimension);
 }
@@ -47,7 +56,8 @@ public sealed record Table(string Code, string Name, ImmutableArray<Field> Field
 
     public Field? Field(string code) => Fields.FirstOrDefault(f => f.Code == code);
 
-    /// <summary>The field that says in which currency a record's amounts stand; null where all stand in the book's, or nobody says it.</summary>
+    /// <summary>The field that says in which currency a record's amounts stand; null where all stand in the book's, or nobody
+    /// says it.</summary>
     public Field? Currency => Fields.FirstOrDefault(f => f.IsCurrency);
 }
 
@@ -60,6 +70,7 @@ public enum RateKind
 {
     /// <summary>Mean of the month: for income and costs.</summary>
     Average,
+
     /// <summary>At the end of the month: for balances.</summary>
     Closing,
 }
@@ -69,6 +80,7 @@ public enum Quotation
 {
     /// <summary>Foreign units for one unit of the book's currency.</summary>
     ForeignPerHome,
+
     /// <summary>Units of the book's currency for one foreign unit.</summary>
     HomePerForeign,
 }
@@ -104,12 +116,15 @@ public sealed record RateBasis(ScenarioKind Kind, string Scenario, Period? CutOf
     /// <summary>The usual sets of rates.</summary>
     public const string Actual = "actual";
 
-    public static RateBasis Of(Scenario scenario, ScenarioVersion version) => new(scenario.Kind, scenario.Code, version.CutOff, version.RateSet);
+    public static RateBasis Of(Scenario scenario, ScenarioVersion version) =>
+        new(scenario.Kind, scenario.Code, version.CutOff, version.RateSet);
 
     /// <summary>
-    /// The set that holds for a period: actual rates for actuals and for the months that a forecast took from them; for a plan the set
-    /// that was named, or else its own, or else that of its kind.
+    /// The set that holds for a period: actual rates for actuals and for the months that a forecast took from them; for a plan
+    /// the set that was named, or else its own, or else that of its kind.
     /// </summary>
-    public string SetAt(Book book, Period period) => Kind == ScenarioKind.Actual || period <= CutOff ? Actual
-        : Named ?? (book.RateSets.Contains(Scenario) ? Scenario : Kind.ToString().ToLowerInvariant());
+    public string SetAt(Book book, Period period) =>
+        Kind == ScenarioKind.Actual || period <= CutOff
+            ? Actual
+            : Named ?? (book.RateSets.Contains(Scenario) ? Scenario : Kind.ToString().ToLowerInvariant());
 }

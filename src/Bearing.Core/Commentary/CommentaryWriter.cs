@@ -25,33 +25,50 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         sentences.Add(Headline());
         if (question.Bases.Length == 0)
         {
-            if (question.Ranking is null && LargestRow() is { } largest) sentences.Add(largest);
+            if (question.Ranking is null && LargestRow() is { } largest)
+                sentences.Add(largest);
             return sentences.ToImmutable();
         }
-        if (Threshold() is { } threshold) sentences.Add(threshold);
+        if (Threshold() is { } threshold)
+            sentences.Add(threshold);
         // What needs no comment gets one only when somebody asks why.
-        if (drivers is null || (sentences.Count > 1 && question.Intent != Intent.Why)) return sentences.ToImmutable();
+        if (drivers is null || (sentences.Count > 1 && question.Intent != Intent.Why))
+            return sentences.ToImmutable();
         for (var i = 0; i < drivers.Drivers.Length; i++)
         {
             sentences.Add(DriverSentence(drivers.Drivers[i], i, drivers));
-            if (drivers.Drivers[i].Timing is { } timing && drivers.Timing is null) sentences.Add(TimingSentence(drivers.Drivers[i].Slice, drivers.Drivers[i].Member.Name, timing));
+            if (drivers.Drivers[i].Timing is { } timing && drivers.Timing is null)
+                sentences.Add(TimingSentence(drivers.Drivers[i].Slice, drivers.Drivers[i].Member.Name, timing));
         }
-        if (drivers.Timing is { } whole) sentences.Add(TimingSentence(_grid.Total.Slice, _figure.Name, whole));
-        if (drivers.Offsets.Length > 0) sentences.Add(Offsets(drivers));
-        if (drivers.Rest != 0m && drivers.Drivers.Length + drivers.Offsets.Length > 0) sentences.Add(Rest(drivers));
+        if (drivers.Timing is { } whole)
+            sentences.Add(TimingSentence(_grid.Total.Slice, _figure.Name, whole));
+        if (drivers.Offsets.Length > 0)
+            sentences.Add(Offsets(drivers));
+        if (drivers.Rest != 0m && drivers.Drivers.Length + drivers.Offsets.Length > 0)
+            sentences.Add(Rest(drivers));
         sentences.AddRange(standouts.Select(Standout));
         return sentences.ToImmutable();
     }
 
-    /// <summary>"Actual has nothing of Port costs for Brackness Harbour in September 2026, and neither has Budget 2026."</summary>
+    /// <summary>"Actual has nothing of Port costs for Brackness Harbour in September 2026, and neither has Budget
+    /// 2026."</summary>
     public Sentence Nothing()
     {
         var others = question.Bases.Select(b => book.NameOf(b, table.Spans[0])).ToList();
-        return new(SentenceRole.Headline, [new($"{book.NameOf(question.Subject, table.Spans[0])} has nothing of {_figure.Name}{Scoping.Named(book, question)} {When}{(others.Count > 0 ? $", and neither has {string.Join(" or ", others)}" : "")}.")]);
+        return new(
+            SentenceRole.Headline,
+            [
+                new(
+                    $"{book.NameOf(question.Subject, table.Spans[0])} has nothing of {_figure.Name}{Scoping.Named(book, question)} {When}{(others.Count > 0 ? $", and neither has {string.Join(" or ", others)}" : "")}."
+                ),
+            ]
+        );
     }
 
-    private string When => table.Spans[0] is { Count: > 1 and < 12, From.Number: 1 } span && span == FiscalCalendar.YearToDate(span.To)
-        ? $"in the year to {book.Calendar.NameOf(table.Spans[0].To)}" : $"in {book.Calendar.NameOf(table.Spans[0])}";
+    private string When =>
+        table.Spans[0] is { Count: > 1 and < 12, From.Number: 1 } span && span == FiscalCalendar.YearToDate(span.To)
+            ? $"in the year to {book.Calendar.NameOf(table.Spans[0].To)}"
+            : $"in {book.Calendar.NameOf(table.Spans[0])}";
 
     private Sentence Headline()
     {
@@ -68,21 +85,35 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(new(IsOrWere()));
         segments.Add(Fig(subject.Value, "subject", total.Slice));
         // A plan or another year is never read out as what was booked.
-        if (question.Subject != Side.Actual) segments.Add(new($" in {book.NameOf(question.Subject, table.Spans[0])}"));
+        if (question.Subject != Side.Actual)
+            segments.Add(new($" in {book.NameOf(question.Subject, table.Spans[0])}"));
         segments.AddRange(Beside(total));
-        if (question.Bases.Length == 0) segments.Add(new("."));
-        for (var i = 0; i < question.Bases.Length; i++) segments.AddRange(Against(total, i, subject.Value));
+        if (question.Bases.Length == 0)
+            segments.Add(new("."));
+        for (var i = 0; i < question.Bases.Length; i++)
+            segments.AddRange(Against(total, i, subject.Value));
         return new(SentenceRole.Headline, segments.ToImmutable());
     }
 
     /// <summary>", Sailings to 12,731 and Passengers to 1,894,870".</summary>
     private IEnumerable<Segment> Beside(Row total)
     {
-        var further = _grid.Columns.Select((c, i) => (Column: c, total.Values[i].Number)).Where(c => c.Column.Figure is not null && c.Number is not null).ToList();
+        var further = _grid
+            .Columns.Select((c, i) => (Column: c, total.Values[i].Number))
+            .Where(c => c.Column.Figure is not null && c.Number is not null)
+            .ToList();
         for (var i = 0; i < further.Count; i++)
         {
             yield return new($"{(i + 1 < further.Count ? "," : " and")} {further[i].Column.Figure!.Name} to ");
-            yield return new(Amounts.Short(further[i].Number!.Value, further[i].Column.Figure!), further[i].Number, further[i].Column.Id, total.Slice with { Figure = further[i].Column.Figure!.Ref });
+            yield return new(
+                Amounts.Short(further[i].Number!.Value, further[i].Column.Figure!),
+                further[i].Number,
+                further[i].Column.Id,
+                total.Slice with
+                {
+                    Figure = further[i].Column.Figure!.Ref,
+                }
+            );
         }
     }
 
@@ -92,7 +123,10 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         var name = book.NameOf(question.Bases[index], table.Spans[0]);
         var last = index == question.Bases.Length - 1;
         // What the side before was judged to be is closed by a comma of its own.
-        var lead = index == 0 ? ", " : _grid.Value(total, ColumnKind.Mark, 0, index - 1).Mark is "F" or "U" ? ", and " : " and ";
+        var lead =
+            index == 0 ? ", "
+            : _grid.Value(total, ColumnKind.Mark, 0, index - 1).Mark is "F" or "U" ? ", and "
+            : " and ";
         if (_grid.Value(total, ColumnKind.Base, 0, index).Number is not { } reference)
         {
             yield return new($"{lead}with nothing to compare in {name}{(last ? "." : "")}");
@@ -105,42 +139,88 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
             yield break;
         }
         yield return new(lead);
-        yield return Fig(variance, index == 0 ? "variance" : $"variance{index + 1}", total.Slice, points: _figure is PairFigure { Rule: PairRule.Percent });
+        yield return Fig(
+            variance,
+            index == 0 ? "variance" : $"variance{index + 1}",
+            total.Slice,
+            points: _figure is PairFigure { Rule: PairRule.Percent }
+        );
         var percent = _grid.Value(total, ColumnKind.Percent, 0, index).Number;
         var mark = _grid.Value(total, ColumnKind.Mark, 0, index).Mark;
-        var word = mark switch { "F" => ", favourable", "U" => ", unfavourable", _ => "" };
-        yield return new($"{(percent is { } p ? $" ({Amounts.Percent(p)})" : "")} {(subject > reference ? "above" : "below")} {name}{word}{(last ? "." : "")}");
+        var word = mark switch
+        {
+            "F" => ", favourable",
+            "U" => ", unfavourable",
+            _ => "",
+        };
+        yield return new(
+            $"{(percent is { } p ? $" ({Amounts.Percent(p)})" : "")} {(subject > reference ? "above" : "below")} {name}{word}{(last ? "." : "")}"
+        );
     }
 
-    /// <summary>None is due where neither the total nor any part of it is over the limits, whichever of the bases it is held against; null where the total is.</summary>
+    /// <summary>None is due where neither the total nor any part of it is over the limits, whichever of the bases it is held
+    /// against; null where the total is.</summary>
     private Sentence? Threshold()
     {
-        if (question.Currency is not null || question.Rates is not null || _figure is not SumFigure { IsProfit: true } || !_grid.Rows.Any(Moved) || IsMaterial(_grid.Total)) return null;
+        if (
+            question.Currency is not null
+            || question.Rates is not null
+            || _figure is not SumFigure { IsProfit: true }
+            || !_grid.Rows.Any(Moved)
+            || IsMaterial(_grid.Total)
+        )
+            return null;
         var parts = _grid.Innermost().Where(r => IsMaterial(r)).ToList();
         var limits = book.Definition.MaterialityOf(table.Spans[0]);
         var both = $"{Amounts.Short(limits.Amount, _figure)} and {Amounts.Percent(limits.Percent)}";
-        if (parts.Count == 0) return new(SentenceRole.Threshold, [new($"No comment is due: that takes both {both}.")]);
+        if (parts.Count == 0)
+            return new(SentenceRole.Threshold, [new($"No comment is due: that takes both {both}.")]);
         var segments = ImmutableArray.CreateBuilder<Segment>();
         segments.Add(new($"The total needs no comment, which takes both {both}, but "));
         foreach (var (row, i) in parts.Take(MostNamed).Select((r, i) => (r, i)))
         {
             var at = Enumerable.Range(0, question.Bases.Length).First(b => IsMaterial(row, b));
             segments.Add(new($"{(i == 0 ? "" : i + 1 == parts.Count ? " and " : ", ")}{row.Label} ("));
-            segments.Add(Fig(_grid.Value(row, ColumnKind.Variance, 0, at).Number!.Value, at == 0 ? "variance" : $"variance{at + 1}", row.Slice, FigureOf(row.Slice)));
-            segments.Add(new(_grid.Value(row, ColumnKind.Mark, 0, at).Mark switch { "F" => " favourable)", "U" => " unfavourable)", _ => ")" }));
+            segments.Add(
+                Fig(
+                    _grid.Value(row, ColumnKind.Variance, 0, at).Number!.Value,
+                    at == 0 ? "variance" : $"variance{at + 1}",
+                    row.Slice,
+                    FigureOf(row.Slice)
+                )
+            );
+            segments.Add(
+                new(
+                    _grid.Value(row, ColumnKind.Mark, 0, at).Mark switch
+                    {
+                        "F" => " favourable)",
+                        "U" => " unfavourable)",
+                        _ => ")",
+                    }
+                )
+            );
         }
-        segments.Add(new($"{(parts.Count > MostNamed ? $" and {parts.Count - MostNamed} more" : "")} {(parts.Count == 1 ? "does" : "do")}."));
+        segments.Add(
+            new(
+                $"{(parts.Count > MostNamed ? $" and {parts.Count - MostNamed} more" : "")} {(parts.Count == 1 ? "does" : "do")}."
+            )
+        );
         return new(SentenceRole.Threshold, segments.ToImmutable());
     }
 
-    private bool Moved(Row row) => Enumerable.Range(0, question.Bases.Length).Any(b => _grid.Value(row, ColumnKind.Variance, 0, b).Number is not (null or 0m));
+    private bool Moved(Row row) =>
+        Enumerable
+            .Range(0, question.Bases.Length)
+            .Any(b => _grid.Value(row, ColumnKind.Variance, 0, b).Number is not (null or 0m));
 
     /// <summary>Over the limits against any of the bases.</summary>
     private bool IsMaterial(Row row) => Enumerable.Range(0, question.Bases.Length).Any(b => IsMaterial(row, b));
 
     /// <summary>By the limits of the periods that the row stands for.</summary>
-    private bool IsMaterial(Row row, int basis) => _grid.Value(row, ColumnKind.Variance, 0, basis).Number is { } variance
-        && book.Definition.MaterialityOf(row.Slice.Span).IsMaterial(variance, _grid.Value(row, ColumnKind.Percent, 0, basis).Number);
+    private bool IsMaterial(Row row, int basis) =>
+        _grid.Value(row, ColumnKind.Variance, 0, basis).Number is { } variance
+        && book.Definition.MaterialityOf(row.Slice.Span)
+            .IsMaterial(variance, _grid.Value(row, ColumnKind.Percent, 0, basis).Number);
 
     private Sentence DriverSentence(Driver driver, int index, DriverReport report)
     {
@@ -162,7 +242,9 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(Fig(driver.Variance, "variance", driver.Slice, figure));
         segments.Add(new(" ("));
         segments.Add(Fig(driver.Subject, "subject", driver.Slice, figure));
-        segments.Add(new(driver.Base == 0m ? $" with nothing in {book.NameOf(question.Bases[0], table.Spans[0])})" : " against "));
+        segments.Add(
+            new(driver.Base == 0m ? $" with nothing in {book.NameOf(question.Bases[0], table.Spans[0])})" : " against ")
+        );
         if (driver.Base != 0m)
         {
             segments.Add(Fig(driver.Base, "base", driver.Slice with { Side = question.Bases[0] }, figure));
@@ -171,7 +253,23 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         for (var i = 0; i < driver.Below.Length; i++)
         {
             var below = driver.Below[i];
-            segments.Add(new((i == 0 ? driver.IsEven ? ", spread over " : below.Variance == driver.Variance ? ", all in " : ", mainly " : i == driver.Below.Length - 1 ? " and " : ", ") + Titled(below) + " ("));
+            segments.Add(
+                new(
+                    (
+                        i == 0
+                            ? driver.IsEven
+                                ? ", spread over "
+                                : below.Variance == driver.Variance
+                                    ? ", all in "
+                                    : ", mainly "
+                            : i == driver.Below.Length - 1
+                                ? " and "
+                                : ", "
+                    )
+                        + Titled(below)
+                        + " ("
+                )
+            );
             segments.Add(Fig(below.Variance, "variance", below.Slice, FigureOf(below)));
             segments.Add(new(")"));
         }
@@ -179,12 +277,15 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         return new(SentenceRole.Driver, segments.ToImmutable());
     }
 
-    private Sentence TimingSentence(Slice slice, string name, TimingEvidence timing) => new(SentenceRole.Timing,
-    [
-        new($"{book.Calendar.NameOf(timing.Period)} shows "),
-        Fig(timing.Variance, "variance", slice with { Span = PeriodSpan.Of(timing.Period) }, FigureOf(slice)),
-        new($" the other way in {name}, so the two months together nearly level out: a sign of timing."),
-    ]);
+    private Sentence TimingSentence(Slice slice, string name, TimingEvidence timing) =>
+        new(
+            SentenceRole.Timing,
+            [
+                new($"{book.Calendar.NameOf(timing.Period)} shows "),
+                Fig(timing.Variance, "variance", slice with { Span = PeriodSpan.Of(timing.Period) }, FigureOf(slice)),
+                new($" the other way in {name}, so the two months together nearly level out: a sign of timing."),
+            ]
+        );
 
     private Sentence Offsets(DriverReport report)
     {
@@ -192,87 +293,147 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         for (var i = 0; i < report.Offsets.Length; i++)
         {
             var offset = report.Offsets[i];
-            segments.Add(new(i == 0 ? "Against this, " : i == report.Offsets.Length - 1 ? " and " : ", "));
+            segments.Add(
+                new(
+                    i == 0 ? "Against this, "
+                    : i == report.Offsets.Length - 1 ? " and "
+                    : ", "
+                )
+            );
             segments.Add(new(Titled(offset) + " was "));
             segments.Add(Fig(offset.Variance, "variance", offset.Slice, FigureOf(offset)));
-            segments.Add(new(offset.Variance * GoodSign > 0 ? " favourable" : offset.Variance * GoodSign < 0 ? " unfavourable" : offset.Variance > 0 ? " higher" : " lower"));
+            segments.Add(
+                new(
+                    offset.Variance * GoodSign > 0 ? " favourable"
+                    : offset.Variance * GoodSign < 0 ? " unfavourable"
+                    : offset.Variance > 0 ? " higher"
+                    : " lower"
+                )
+            );
         }
         segments.Add(new("."));
         return new(SentenceRole.Offset, segments.ToImmutable());
     }
 
-    private Sentence Rest(DriverReport report) => new(SentenceRole.Rest,
-    [
-        new("The remaining "),
-        Fig(report.Rest, "variance", _grid.Total.Slice),
-        new($"{(GoodSign == 0 ? "" : report.Rest > 0 ? " favourable" : " unfavourable")} is spread over {report.RestMembers} smaller movement{(report.RestMembers == 1 ? "" : "s")} by {report.Cut.ToLowerInvariant()}."),
-    ]);
+    private Sentence Rest(DriverReport report) =>
+        new(
+            SentenceRole.Rest,
+            [
+                new("The remaining "),
+                Fig(report.Rest, "variance", _grid.Total.Slice),
+                new(
+                    $"{(GoodSign == 0 ? "" : report.Rest > 0 ? " favourable" : " unfavourable")} is spread over {report.RestMembers} smaller movement{(report.RestMembers == 1 ? "" : "s")} by {report.Cut.ToLowerInvariant()}."
+                ),
+            ]
+        );
 
     private static Sentence Standout(StandoutEntry entry)
     {
         var text = entry.Line.Text.Length > 60 ? entry.Line.Text[..59] + "…" : entry.Line.Text;
-        return new(SentenceRole.Entry,
-        [
-            new($"In {entry.Driver.Member.Name} one entry stands out: “{text}” ({entry.Line.Document}, "),
-            new(Amounts.Short(entry.Line.Amount, entry.Figure), entry.Line.Amount * entry.Figure.ShownSign, "subject", entry.Driver.Slice),
-            new(")."),
-        ]);
+        return new(
+            SentenceRole.Entry,
+            [
+                new($"In {entry.Driver.Member.Name} one entry stands out: “{text}” ({entry.Line.Document}, "),
+                new(
+                    Amounts.Short(entry.Line.Amount, entry.Figure),
+                    entry.Line.Amount * entry.Figure.ShownSign,
+                    "subject",
+                    entry.Driver.Slice
+                ),
+                new(")."),
+            ]
+        );
     }
 
     /// <summary>What a ranking puts first, which is what was asked for.</summary>
     private IEnumerable<Segment> First()
     {
-        if (question.Ranking is not { Count: < Ranking.All, BothEnds: false, Within: false, Pairs: false } ranking || question.Breakdowns.Length != 1 || question.Conditions.Length > 0) yield break;
-        if (_grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Member) is not { } first || _grid.Value(first, ColumnKind.Subject).Number is not { } value) yield break;
+        if (
+            question.Ranking is not { Count: < Ranking.All, BothEnds: false, Within: false, Pairs: false } ranking
+            || question.Breakdowns.Length != 1
+            || question.Conditions.Length > 0
+        )
+            yield break;
+        if (
+            _grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Member) is not { } first
+            || _grid.Value(first, ColumnKind.Subject).Number is not { } value
+        )
+            yield break;
         yield return new($"{(ranking.Skip > 0 ? $"Number {ranking.Skip + 1} is" : "First comes")} {first.Label} with ");
         yield return Fig(value, "subject", first.Slice, FigureOf(first.Slice));
         if (_grid.Value(first, ColumnKind.Variance).Number is { } variance && question.Bases.Length > 0 && variance != 0m)
         {
             yield return new(", ");
-            yield return Fig(variance, "variance", first.Slice, FigureOf(first.Slice), points: _figure is PairFigure { Rule: PairRule.Percent });
-            yield return new($" {(value > _grid.Value(first, ColumnKind.Base).Number ? "above" : "below")} {book.NameOf(question.Bases[0], table.Spans[0])}");
+            yield return Fig(
+                variance,
+                "variance",
+                first.Slice,
+                FigureOf(first.Slice),
+                points: _figure is PairFigure { Rule: PairRule.Percent }
+            );
+            yield return new(
+                $" {(value > _grid.Value(first, ColumnKind.Base).Number ? "above" : "below")} {book.NameOf(question.Bases[0], table.Spans[0])}"
+            );
         }
         yield return new(". ");
     }
 
     private Sentence? LargestRow()
     {
-        if (_figure is not SumFigure { OverTime: OverTime.Sum }) return null;
+        if (_figure is not SumFigure { OverTime: OverTime.Sum })
+            return null;
         var rows = _grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
-        if (rows.Count < 2) return null;
+        if (rows.Count < 2)
+            return null;
         var largest = rows.MaxBy(r => _grid.Value(r, ColumnKind.Subject).Number ?? decimal.MinValue)!;
-        return new(SentenceRole.Driver,
-        [
-            new($"The largest of the {rows.Count} is {largest.Label} with "),
-            Fig(_grid.Value(largest, ColumnKind.Subject).Number ?? 0m, "subject", largest.Slice, FigureOf(largest.Slice)), new("."),
-        ]);
+        return new(
+            SentenceRole.Driver,
+            [
+                new($"The largest of the {rows.Count} is {largest.Label} with "),
+                Fig(_grid.Value(largest, ColumnKind.Subject).Number ?? 0m, "subject", largest.Slice, FigureOf(largest.Slice)),
+                new("."),
+            ]
+        );
     }
 
-    private int GoodSign => _figure is SumFigure { IsProfit: true } ? 1
-        : _figure.Good switch { GoodDirection.Up => 1, GoodDirection.Down => -1, _ => 0 };
+    private int GoodSign =>
+        _figure is SumFigure { IsProfit: true }
+            ? 1
+            : _figure.Good switch
+            {
+                GoodDirection.Up => 1,
+                GoodDirection.Down => -1,
+                _ => 0,
+            };
 
-    private string Direction(decimal variance) => (variance * GoodSign) switch
-    {
-        > 0 => "favourable by ",
-        < 0 => "unfavourable by ",
-        _ => variance > 0 ? "up by " : "down by ",
-    };
+    private string Direction(decimal variance) =>
+        (variance * GoodSign) switch
+        {
+            > 0 => "favourable by ",
+            < 0 => "unfavourable by ",
+            _ => variance > 0 ? "up by " : "down by ",
+        };
 
-    private string IsOrWere() => _figure is SumFigure { IsProfit: false, OverTime: OverTime.Closing or OverTime.Stock } ? "stood at " : "came to ";
+    private string IsOrWere() =>
+        _figure is SumFigure { IsProfit: false, OverTime: OverTime.Closing or OverTime.Stock } ? "stood at " : "came to ";
 
     private static string Titled(Driver driver) => driver.Member.Name;
 
     private Figure FigureOf(Driver driver) => FigureOf(driver.Slice);
 
-    private Figure FigureOf(Slice slice) => book.Figure(slice.Figure) is not { } figure ? _figure
-        : question.Currency is { } currency && figure.Unit == book.Definition.Currency ? figure with { Unit = currency } : figure;
+    private Figure FigureOf(Slice slice) =>
+        book.Figure(slice.Figure) is not { } figure ? _figure
+        : question.Currency is { } currency && figure.Unit == book.Definition.Currency ? figure with { Unit = currency }
+        : figure;
 
     private Segment Fig(decimal amount, string column, Slice slice, Figure? figure = null, bool points = false)
     {
         var text = Amounts.Short(amount, figure ?? _figure);
-        if (points) text = text.Replace(" %", " points", StringComparison.Ordinal);
+        if (points)
+            text = text.Replace(" %", " points", StringComparison.Ordinal);
         // A negative total (a loss) must not lose its sign; a variance's direction is said in words.
-        if (amount < 0m && column != "variance" && !column.StartsWith("variance", StringComparison.Ordinal)) text = $"minus {text}";
+        if (amount < 0m && column != "variance" && !column.StartsWith("variance", StringComparison.Ordinal))
+            text = $"minus {text}";
         return new(text, amount, column, slice);
     }
 }

@@ -24,7 +24,8 @@ internal sealed class GroupKeys
         foreach (var (column, most) in columns)
         {
             var bits = 32 - System.Numerics.BitOperations.LeadingZeroCount((uint)most);
-            if (bits > room) (packs, room) = ([.. packs, []], Bits - RunningBits - (periods is null ? 0 : PeriodBits));
+            if (bits > room)
+                (packs, room) = ([.. packs, []], Bits - RunningBits - (periods is null ? 0 : PeriodBits));
             packs[^1].Add((column, bits));
             room -= bits;
         }
@@ -38,8 +39,13 @@ internal sealed class GroupKeys
         for (var p = 1; p < _packs.Length; p++)
         {
             var running = _running[p - 1];
-            ref var number = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(running, key, out var known);
-            if (!known) number = (uint)running.Count;
+            ref var number = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(
+                running,
+                key,
+                out var known
+            );
+            if (!known)
+                number = (uint)running.Count;
             key = Packed(_packs[p], number, row);
         }
         return _periods is null ? key : (key << PeriodBits) + (UInt128)(_periods[row] & PeriodMask);
@@ -47,7 +53,8 @@ internal sealed class GroupKeys
 
     private static UInt128 Packed((int[] Column, int Bits)[] pack, UInt128 key, int row)
     {
-        foreach (var (column, bits) in pack) key = (key << bits) + (uint)column[row];
+        foreach (var (column, bits) in pack)
+            key = (key << bits) + (uint)column[row];
         return key;
     }
 }

@@ -6,7 +6,8 @@ namespace Bearing.Core.Facts;
 /// <summary>Which state of a book a query sees. Until rights exist, every asker sees all of it.</summary>
 public readonly record struct BookView(int Edition);
 
-/// <summary>Keeps, or with <paramref name="Exclude"/> drops, the facts whose member is one of these; the ids are complete, no tree is walked.</summary>
+/// <summary>Keeps, or with <paramref name="Exclude"/> drops, the facts whose member is one of these; the ids are complete, no
+/// tree is walked.</summary>
 public sealed record MemberFilter(int Dimension, ImmutableHashSet<int> Members, bool Exclude);
 
 /// <summary>Sums of cells.</summary>
@@ -14,9 +15,15 @@ public sealed record MemberFilter(int Dimension, ImmutableHashSet<int> Members, 
 /// <param name="GroupBy">Dimension ids; one result row for each combination of their members that has facts.</param>
 /// <param name="ByPeriod">Whether periods are kept apart too.</param>
 public sealed record CellQuery(
-    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, ImmutableArray<int> GroupBy, bool ByPeriod)
+    int Version,
+    PeriodSpan Span,
+    ImmutableArray<MemberFilter> Filters,
+    ImmutableArray<int> GroupBy,
+    bool ByPeriod
+)
 {
-    /// <summary>Whether amounts posted in different currencies are kept apart, and those that were translated from those that came translated.</summary>
+    /// <summary>Whether amounts posted in different currencies are kept apart, and those that were translated from those that
+    /// came translated.</summary>
     public bool ByCurrency { get; init; }
 }
 
@@ -40,12 +47,16 @@ public enum LineOrder
 {
     /// <summary>By load, then row: as the files had them.</summary>
     AsLoaded,
+
     /// <summary>Largest absolute amount first.</summary>
     BySize,
+
     /// <summary>Smallest absolute amount first.</summary>
     Smallest,
+
     /// <summary>Latest date first; what has no date comes last.</summary>
     Newest,
+
     /// <summary>Earliest date first; what has no date comes first.</summary>
     Oldest,
 }
@@ -53,7 +64,13 @@ public enum LineOrder
 /// <param name="Limit">Up to <see cref="MostLines"/>; 0 where only their number and sum are wanted.</param>
 /// <param name="Cursor">What the previous page gave, or null for the first.</param>
 public sealed record LineQuery(
-    int Version, PeriodSpan Span, ImmutableArray<MemberFilter> Filters, LineOrder Order, int Limit, string? Cursor = null)
+    int Version,
+    PeriodSpan Span,
+    ImmutableArray<MemberFilter> Filters,
+    LineOrder Order,
+    int Limit,
+    string? Cursor = null
+)
 {
     public const int MostLines = 10_000;
 
@@ -84,8 +101,18 @@ public sealed record LineQuery(
 /// <param name="Amount">Book currency, credit-positive.</param>
 /// <param name="LocalAmount">In <paramref name="Currency"/>; null where the file has none.</param>
 public sealed record Line(
-    int Version, int Load, int Row, string Document, DateOnly? Date, int Period, ImmutableArray<int> Members,
-    decimal Amount, decimal? LocalAmount, string? Currency, string Text)
+    int Version,
+    int Load,
+    int Row,
+    string Document,
+    DateOnly? Date,
+    int Period,
+    ImmutableArray<int> Members,
+    decimal Amount,
+    decimal? LocalAmount,
+    string? Currency,
+    string Text
+)
 {
     /// <summary>The rate at which Bearing translated the line; null where nothing was translated.</summary>
     public Rate? Rate { get; init; }
@@ -120,12 +147,17 @@ public interface IFacts
 /// <param name="Key">What the order goes by first: size, or day as a number; 0 as loaded.</param>
 public readonly record struct LineCursor(decimal Key, int Load, int Row)
 {
-    public static LineCursor At(Line line, LineOrder order) => new(order switch
-    {
-        LineOrder.BySize or LineOrder.Smallest => Math.Abs(line.Amount),
-        LineOrder.Newest or LineOrder.Oldest => line.Date?.DayNumber ?? 0,
-        _ => 0m,
-    }, line.Load, line.Row);
+    public static LineCursor At(Line line, LineOrder order) =>
+        new(
+            order switch
+            {
+                LineOrder.BySize or LineOrder.Smallest => Math.Abs(line.Amount),
+                LineOrder.Newest or LineOrder.Oldest => line.Date?.DayNumber ?? 0,
+                _ => 0m,
+            },
+            line.Load,
+            line.Row
+        );
 
     public static bool Falls(LineOrder order) => order is LineOrder.BySize or LineOrder.Newest;
 
@@ -134,10 +166,16 @@ public readonly record struct LineCursor(decimal Key, int Load, int Row)
     /// <exception cref="FormatException">When the text is not a cursor.</exception>
     public static LineCursor? Parse(string? text)
     {
-        if (text is null) return null;
+        if (text is null)
+            return null;
         var parts = text.Split('_');
         var culture = System.Globalization.CultureInfo.InvariantCulture;
-        return parts.Length == 3 && decimal.TryParse(parts[0], culture, out var size) && int.TryParse(parts[1], culture, out var load)
-            && int.TryParse(parts[2], culture, out var row) ? new(size, load, row) : throw new FormatException("This is not a cursor.");
+        return
+            parts.Length == 3
+            && decimal.TryParse(parts[0], culture, out var size)
+            && int.TryParse(parts[1], culture, out var load)
+            && int.TryParse(parts[2], culture, out var row)
+            ? new(size, load, row)
+            : throw new FormatException("This is not a cursor.");
     }
 }

@@ -11,10 +11,12 @@ namespace Bearing.Core.Loading;
 
 /// <summary>A record as it is stored.</summary>
 /// <param name="Row">Place in the file.</param>
-/// <param name="Fields">JSON object: field code → text; dates as yyyy-MM-dd, numbers in plain decimal notation. Blank fields are left out.</param>
+/// <param name="Fields">JSON object: field code → text; dates as yyyy-MM-dd, numbers in plain decimal notation. Blank fields are
+/// left out.</param>
 public readonly record struct RecordRow(int Row, string Fields);
 
-/// <summary>Reads the columns of a row that become fields: of records all of them, of ledger lines those that play no other part.</summary>
+/// <summary>Reads the columns of a row that become fields: of records all of them, of ledger lines those that play no other
+/// part.</summary>
 public sealed class FieldReader
 {
     private static readonly JsonWriterOptions Relaxed = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
@@ -37,15 +39,24 @@ public sealed class FieldReader
     /// <summary>"Invoice_no" → "invoice-no".</summary>
     public static string CodeOf(string name)
     {
-        var code = string.Join('-', Words.Tokens(HeadingWords.Spaced(name)).Select(t => new string([.. t.Stem.Where(char.IsAsciiLetterOrDigit)])).Where(t => t.Length > 0));
-        return code.Length == 0 ? "field" : code.Length > 40 ? code[..40] : code;
+        var code = string.Join(
+            '-',
+            Words
+                .Tokens(HeadingWords.Spaced(name))
+                .Select(t => new string([.. t.Stem.Where(char.IsAsciiLetterOrDigit)]))
+                .Where(t => t.Length > 0)
+        );
+        return code.Length == 0 ? "field"
+            : code.Length > 40 ? code[..40]
+            : code;
     }
 
     /// <summary>The fields of a row, or why they cannot be read; null for a row without any.</summary>
     public Refusal? Read(RawRow raw, out string? json)
     {
         json = null;
-        if (_columns.Length == 0) return null;
+        if (_columns.Length == 0)
+            return null;
         _buffer.Clear();
         using var writer = new Utf8JsonWriter(_buffer, Relaxed);
         writer.WriteStartObject();
@@ -55,10 +66,18 @@ public sealed class FieldReader
             var text = RowMapper.Clean(raw.Fields[index]);
             if (text.Length == 0 || _mapping.Blanks.Contains(text))
             {
-                if (_columns[i].Field.Type == FieldType.Key) return Refuse(raw, index, "", $"The row has no {_columns[i].Field.Name.ToLowerInvariant()}.", "Give every record its key.");
+                if (_columns[i].Field.Type == FieldType.Key)
+                    return Refuse(
+                        raw,
+                        index,
+                        "",
+                        $"The row has no {_columns[i].Field.Name.ToLowerInvariant()}.",
+                        "Give every record its key."
+                    );
                 continue;
             }
-            if (!TryValue(i, raw, index, text, out var value, out var refusal)) return refusal;
+            if (!TryValue(i, raw, index, text, out var value, out var refusal))
+                return refusal;
             writer.WriteString(_columns[i].Field.Code, value);
         }
         writer.WriteEndObject();
@@ -70,15 +89,25 @@ public sealed class FieldReader
     private (Field, MemberFinder?, string?) Column(ColumnMapping column)
     {
         var name = column.Name ?? HeadingWords.Spaced(column.Heading);
-        if (column.Field is { } type) return (new Field(CodeOf(name), name, type), null, column.DateFormat ?? _mapping.DateFormat);
+        if (column.Field is { } type)
+            return (new Field(CodeOf(name), name, type), null, column.DateFormat ?? _mapping.DateFormat);
         var dimension = column.Role switch
         {
             "account" => _book.Accounts,
             "entity" => _book.Entities,
-            { } role when role.StartsWith("dimension:", StringComparison.Ordinal) && _book.TryDimension(role["dimension:".Length..], out var own) => own,
-            _ => throw LoadRefusedException.File($"The column “{column.Heading}” is to be read as “{column.Role}”, which a table of records does not have.", "Use field:text, field:key, field:date, field:amount, field:quantity, field:rate, account, entity or dimension:CODE."),
+            { } role
+                when role.StartsWith("dimension:", StringComparison.Ordinal)
+                    && _book.TryDimension(role["dimension:".Length..], out var own) => own,
+            _ => throw LoadRefusedException.File(
+                $"The column “{column.Heading}” is to be read as “{column.Role}”, which a table of records does not have.",
+                "Use field:text, field:key, field:date, field:amount, field:quantity, field:rate, account, entity or dimension:CODE."
+            ),
         };
-        return (new Field(CodeOf(name), name, FieldType.Member, dimension.Code), new MemberFinder(_book, _mapping, dimension, column.Role!), null);
+        return (
+            new Field(CodeOf(name), name, FieldType.Member, dimension.Code),
+            new MemberFinder(_book, _mapping, dimension, column.Role!),
+            null
+        );
     }
 
     private bool TryValue(int column, RawRow raw, int index, string text, out string value, out Refusal? refusal)
@@ -88,22 +117,43 @@ public sealed class FieldReader
         switch (field.Type)
         {
             case FieldType.Amount or FieldType.Quantity or FieldType.Rate:
-                if (raw.Typed?[index] is not decimal number && !Numbers.TryRead(text, _mapping.DecimalComma, out number, out var because))
-                    refusal = Refuse(raw, index, text, $"“{text}” {because}.", "Correct the number; write it without currency signs.");
-                else if (raw.Typed?[index] is decimal typed) value = typed.ToString(CultureInfo.InvariantCulture);
-                else value = number.ToString(CultureInfo.InvariantCulture);
+                if (
+                    raw.Typed?[index] is not decimal number
+                    && !Numbers.TryRead(text, _mapping.DecimalComma, out number, out var because)
+                )
+                    refusal = Refuse(
+                        raw,
+                        index,
+                        text,
+                        $"“{text}” {because}.",
+                        "Correct the number; write it without currency signs."
+                    );
+                else if (raw.Typed?[index] is decimal typed)
+                    value = typed.ToString(CultureInfo.InvariantCulture);
+                else
+                    value = number.ToString(CultureInfo.InvariantCulture);
                 break;
             case FieldType.Date:
-                if (raw.Typed?[index] is DateOnly day) value = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-                else if (TryDate(text, format) is { } read) value = read;
-                else refusal = Refuse(raw, index, text, $"“{text}” is not a date of the form {format ?? "yyyy-MM-dd"}.", "Correct the date, or say its form in the mapping.");
+                if (raw.Typed?[index] is DateOnly day)
+                    value = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+                else if (TryDate(text, format) is { } read)
+                    value = read;
+                else
+                    refusal = Refuse(
+                        raw,
+                        index,
+                        text,
+                        $"“{text}” is not a date of the form {format ?? "yyyy-MM-dd"}.",
+                        "Correct the date, or say its form in the mapping."
+                    );
                 break;
             case FieldType.Text when _mapping.LookUps.GetValueOrDefault(field.Code) is { } lookUp:
                 value = lookUp.GetValueOrDefault(text, text);
                 break;
             case FieldType.Member:
                 // A member that the book does not have stays as text: a record may speak of more than the ledger does.
-                if (finder!.TryFind(text, out var id)) value = _book.Member(id).Code;
+                if (finder!.TryFind(text, out var id))
+                    value = _book.Member(id).Code;
                 break;
         }
         return refusal is null;
@@ -113,13 +163,21 @@ public sealed class FieldReader
     private static string? TryDate(string text, string? format)
     {
         var split = text.IndexOfAny([' ', 'T']);
-        var (day, time) = split > 0 && format?.Contains(' ', StringComparison.Ordinal) != true ? (text[..split], text[(split + 1)..]) : (text, "");
-        if (!DateOnly.TryParseExact(day, format ?? "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
-            && !DateOnly.TryParseExact(day, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out date)) return null;
+        var (day, time) =
+            split > 0 && format?.Contains(' ', StringComparison.Ordinal) != true
+                ? (text[..split], text[(split + 1)..])
+                : (text, "");
+        if (
+            !DateOnly.TryParseExact(day, format ?? "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            && !DateOnly.TryParseExact(day, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out date)
+        )
+            return null;
         var plain = date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-        if (time.Length == 0) return plain;
+        if (time.Length == 0)
+            return plain;
         return TimeOnly.TryParse(time, CultureInfo.InvariantCulture, out var at) ? $"{plain}T{at:HH:mm:ss}" : null;
     }
 
-    private Refusal Refuse(RawRow raw, int index, string value, string because, string remedy) => new(raw.Number, _layout.Heading.Fields[index].Trim(), value.Length > 60 ? value[..60] + "…" : value, because, remedy);
+    private Refusal Refuse(RawRow raw, int index, string value, string because, string remedy) =>
+        new(raw.Number, _layout.Heading.Fields[index].Trim(), value.Length > 60 ? value[..60] + "…" : value, because, remedy);
 }

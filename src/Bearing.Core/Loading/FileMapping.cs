@@ -8,22 +8,31 @@ public enum TableKind
 {
     /// <summary>Journal lines of Actual.</summary>
     Ledger,
+
     /// <summary>Budget or forecast amounts.</summary>
     Plan,
+
     /// <summary>Quantities such as sailings or heads, of any scenario.</summary>
     Statistics,
+
     /// <summary>The chart of accounts.</summary>
     Accounts,
+
     /// <summary>The entities.</summary>
     Entities,
+
     /// <summary>Members of a further dimension.</summary>
     Members,
+
     /// <summary>Other names of members that the book has already.</summary>
     Names,
+
     /// <summary>Rates of exchange.</summary>
     Rates,
+
     /// <summary>Any other table, one row for each invoice, order or claim.</summary>
     Records,
+
     /// <summary>Balances at the beginning of the first period of Actual.</summary>
     Opening,
 }
@@ -33,14 +42,17 @@ public enum SignConvention
 {
     /// <summary>Debits positive, as most ledgers export.</summary>
     DebitPositive,
+
     /// <summary>Income positive and costs negative.</summary>
     CreditPositive,
+
     /// <summary>Every amount as people read it: income and costs both positive.</summary>
     AsShown,
 }
 
 /// <param name="Heading">As the file has it.</param>
-/// <param name="Role">One of the roles in headings.json, <c>dimension:code</c>, <c>level:n</c>, or null for a column that is not used.</param>
+/// <param name="Role">One of the roles in headings.json, <c>dimension:code</c>, <c>level:n</c>, or null for a column that is not
+/// used.</param>
 /// <param name="Evidence">Why it was recognised so.</param>
 public sealed record ColumnMapping(string Heading, string? Role, string Evidence)
 {
@@ -57,7 +69,11 @@ public sealed record ColumnMapping(string Heading, string? Role, string Evidence
     public string? DateFormat { get; init; }
 
     /// <summary>The type of a field; null for a column that plays another part.</summary>
-    public FieldType? Field => Role?.StartsWith(FieldRole, StringComparison.Ordinal) == true && Enum.TryParse<FieldType>(Role[FieldRole.Length..], true, out var type) ? type : null;
+    public FieldType? Field =>
+        Role?.StartsWith(FieldRole, StringComparison.Ordinal) == true
+        && Enum.TryParse<FieldType>(Role[FieldRole.Length..], true, out var type)
+            ? type
+            : null;
 
     public const string FieldRole = "field:";
 }
@@ -83,10 +99,14 @@ public sealed record DerivedColumn(string Heading, string? Text, ImmutableArray<
 /// <param name="Columns">Headings that are taken over; never amounts, which would be multiplied.</param>
 public sealed record HeadingFile(string LineKey, string Key, ImmutableArray<string> Columns);
 
-/// <summary>A rule that rows have to keep, and that a load warns about: where the column says this, the number lies within limits.</summary>
+/// <summary>A rule that rows have to keep, and that a load warns about: where the column says this, the number lies within
+/// limits.</summary>
 public sealed record RowCheck(string Heading, string Is, string Number, decimal? AtLeast, decimal? AtMost)
 {
-    public override string ToString() => FormattableString.Invariant($"where {Heading} is {Is}, {Number} is {(AtLeast is { } low ? $"at least {low}" : "")}{(AtLeast is not null && AtMost is not null ? " and " : "")}{(AtMost is { } high ? $"at most {high}" : "")}");
+    public override string ToString() =>
+        FormattableString.Invariant(
+            $"where {Heading} is {Is}, {Number} is {(AtLeast is { } low ? $"at least {low}" : "")}{(AtLeast is not null && AtMost is not null ? " and " : "")}{(AtMost is { } high ? $"at most {high}" : "")}"
+        );
 }
 
 /// <summary>Where a role has a value, another role gets one: how a file is completed that lacks a column.</summary>
@@ -101,9 +121,17 @@ public sealed record TextForm(char? Separator, string? Encoding);
 /// <param name="Dimension">Code of the dimension, for members only.</param>
 /// <param name="DateFormat">A .NET date format; null when no date is used.</param>
 /// <param name="DecimalComma">True when amounts are written 1.234,56.</param>
-/// <param name="Open">What has still to be said before the file can be loaded: a column, a dimension, a date format. Null when nothing is open.</param>
+/// <param name="Open">What has still to be said before the file can be loaded: a column, a dimension, a date format. Null when
+/// nothing is open.</param>
 public sealed record FileMapping(
-    TableKind Kind, ImmutableArray<ColumnMapping> Columns, SignConvention Sign, string? DateFormat, bool DecimalComma, string? Dimension, Refusal? Open = null)
+    TableKind Kind,
+    ImmutableArray<ColumnMapping> Columns,
+    SignConvention Sign,
+    string? DateFormat,
+    bool DecimalComma,
+    string? Dimension,
+    Refusal? Open = null
+)
 {
     /// <summary>Name under which it is kept; empty for one that was only recognised.</summary>
     public string Name { get; init; } = "";
@@ -123,10 +151,12 @@ public sealed record FileMapping(
     /// <summary>Cells with these texts hold nothing.</summary>
     public ImmutableHashSet<string> Blanks { get; init; } = UsualBlanks;
 
-    public static ImmutableHashSet<string> UsualBlanks { get; } = ImmutableHashSet.Create(StringComparer.OrdinalIgnoreCase, "n/a", "-", "–", "#n/a", "null");
+    public static ImmutableHashSet<string> UsualBlanks { get; } =
+        ImmutableHashSet.Create(StringComparer.OrdinalIgnoreCase, "n/a", "-", "–", "#n/a", "null");
 
     /// <summary>By role: texts of the file and the codes that they stand for.</summary>
-    public ImmutableDictionary<string, ImmutableDictionary<string, string>> LookUps { get; init; } = ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty;
+    public ImmutableDictionary<string, ImmutableDictionary<string, string>> LookUps { get; init; } =
+        ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty;
 
     public ImmutableArray<RoleRule> Rules { get; init; } = [];
 
@@ -148,8 +178,8 @@ public sealed record FileMapping(
     public Quotation Quotation { get; init; } = Quotation.ForeignPerHome;
 
     /// <summary>
-    /// In which currency its amounts stand: an ISO 4217 code, or <see cref="LocalCurrency"/> for that of each row's entity. Null where
-    /// nobody said it: then a column of currencies tells, and without one the entity.
+    /// In which currency its amounts stand: an ISO 4217 code, or <see cref="LocalCurrency"/> for that of each row's entity. Null
+    /// where nobody said it: then a column of currencies tells, and without one the entity.
     /// </summary>
     public string? Currency { get; init; }
 
@@ -180,7 +210,8 @@ public sealed record FileMapping(
     public int IndexOf(string role)
     {
         for (var i = 0; i < Columns.Length; i++)
-            if (Columns[i].Role == role) return i;
+            if (Columns[i].Role == role)
+                return i;
         return -1;
     }
 
@@ -188,13 +219,16 @@ public sealed record FileMapping(
 }
 
 /// <summary>A row of a file with its place in it.</summary>
-/// <param name="Number">Line of a text file, counted from 1; rows of workbooks carry their sheet as well (<see cref="RowPlace"/>).</param>
+/// <param name="Number">Line of a text file, counted from 1; rows of workbooks carry their sheet as well
+/// (<see cref="RowPlace"/>).</param>
 /// <param name="Typed">For workbooks: a decimal or DateOnly beside each text, null for text cells. Null for text files.</param>
 public readonly record struct RawRow(int Number, string[] Fields, object?[]? Typed = null)
 {
     /// <summary>The row with further fields behind its own.</summary>
-    public RawRow Extended(string[] more) => more.Length == 0 ? this
-        : new RawRow(Number, [.. Fields, .. more], Typed is null ? null : [.. Typed, .. new object?[more.Length]]);
+    public RawRow Extended(string[] more) =>
+        more.Length == 0
+            ? this
+            : new RawRow(Number, [.. Fields, .. more], Typed is null ? null : [.. Typed, .. new object?[more.Length]]);
 }
 
 /// <summary>Rows of workbooks are numbered below zero, so that one number tells sheet and row.</summary>
@@ -207,7 +241,8 @@ public static class RowPlace
     public static int InSheet(int sheet, int row) => -((sheet * RowsOfSheet) + row);
 
     /// <summary>Sheet is -1 for a text file.</summary>
-    public static (int Sheet, int Row) Of(int number) => number >= 0 ? (-1, number) : (-number / RowsOfSheet, -number % RowsOfSheet);
+    public static (int Sheet, int Row) Of(int number) =>
+        number >= 0 ? (-1, number) : (-number / RowsOfSheet, -number % RowsOfSheet);
 }
 
 /// <summary>Why a row did not come in, or why a file cannot be read: what, where and what to do.</summary>

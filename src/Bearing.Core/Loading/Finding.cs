@@ -2,7 +2,8 @@ using System.Collections.Immutable;
 
 namespace Bearing.Core.Loading;
 
-/// <summary>Something about a load that a person should see before it lands: it lands when they agree, and stays attached to it.</summary>
+/// <summary>Something about a load that a person should see before it lands: it lands when they agree, and stays attached to
+/// it.</summary>
 /// <param name="Check">Short name of the check: gap, far-away, equals-plan …</param>
 /// <param name="Where">Rows, periods or members.</param>
 /// <param name="Count">How often.</param>
@@ -21,4 +22,12 @@ public sealed record LoadStep(string What, long Before, long After);
 /// <param name="Entities">Ids of the entities that it is of.</param>
 /// <param name="IsNotice">Whether whoever opens the book has to see it.</param>
 /// <param name="OfStatistics">Whether the load brought quantities and no money.</param>
-public sealed record Remark(int Load, int Version, Books.PeriodSpan Periods, string Text, ImmutableArray<int> Entities, bool IsNotice, bool OfStatistics);
+public sealed record Remark(
+    int Load,
+    int Version,
+    Books.PeriodSpan Periods,
+    string Text,
+    ImmutableArray<int> Entities,
+    bool IsNotice,
+    bool OfStatistics
+);

@@ -52,7 +52,8 @@ public sealed class Layout
     public static Layout? Find(FileMapping mapping, RawRow row, FiscalCalendar calendar)
     {
         var sourceWidth = row.Fields.Length;
-        if (mapping.Headings is { } headings && IndexOf(row, headings.LineKey) < 0) return null;
+        if (mapping.Headings is { } headings && IndexOf(row, headings.LineKey) < 0)
+            return null;
         row = row.Extended([.. mapping.Headings?.Columns ?? [], .. mapping.Derived.Select(d => d.Heading)]);
         var phrases = row.Fields.Select(f => Words.Phrase(f)).ToArray();
         var taken = new HashSet<int>();
@@ -63,28 +64,45 @@ public sealed class Layout
         foreach (var column in mapping.Columns)
         {
             var at = Array.IndexOf(phrases, Words.Phrase(column.Heading));
-            if (at < 0 && column.Role is null or "skip") continue;
-            if (at < 0) return null;
+            if (at < 0 && column.Role is null or "skip")
+                continue;
+            if (at < 0)
+                return null;
             taken.Add(at);
-            if (column.FillDown) fill.Add(at);
-            if (column.Field is not null || (mapping.Kind == TableKind.Records && column.Role is not (null or "skip"))) fields.Add((column, at));
-            else if (column.Role is "amount" or "rate") values.Add(new ValueColumn(at, row.Fields[at].Trim(), null, column.Sets));
-            else if (column.Role is not (null or "skip")) roles.TryAdd(column.Role, at);
+            if (column.FillDown)
+                fill.Add(at);
+            if (column.Field is not null || (mapping.Kind == TableKind.Records && column.Role is not (null or "skip")))
+                fields.Add((column, at));
+            else if (column.Role is "amount" or "rate")
+                values.Add(new ValueColumn(at, row.Fields[at].Trim(), null, column.Sets));
+            else if (column.Role is not (null or "skip"))
+                roles.TryAdd(column.Role, at);
         }
         if (mapping.MonthsAcross)
         {
             for (var i = 0; i < phrases.Length; i++)
-                if (!taken.Contains(i) && MonthOf(row, i, mapping, calendar) is { } period) values.Add(new ValueColumn(i, row.Fields[i].Trim(), period, ImmutableDictionary<string, string>.Empty));
-            if (values.Count == 0) return null;
+                if (!taken.Contains(i) && MonthOf(row, i, mapping, calendar) is { } period)
+                    values.Add(new ValueColumn(i, row.Fields[i].Trim(), period, ImmutableDictionary<string, string>.Empty));
+            if (values.Count == 0)
+                return null;
         }
-        if (mapping.Keep.Any(k => IndexOf(row, k.Heading) < 0)) return null;
-        return roles.Count + fields.Count == 0 ? null
-            : new Layout(row, sourceWidth, roles.ToFrozenDictionary(), values.ToImmutable()) { FillDown = fill.ToImmutable(), Fields = fields.ToImmutable() };
+        if (mapping.Keep.Any(k => IndexOf(row, k.Heading) < 0))
+            return null;
+        return roles.Count + fields.Count == 0
+            ? null
+            : new Layout(row, sourceWidth, roles.ToFrozenDictionary(), values.ToImmutable())
+            {
+                FillDown = fill.ToImmutable(),
+                Fields = fields.ToImmutable(),
+            };
     }
 
     /// <summary>The period that a heading names, if it names one.</summary>
-    public static Period? MonthOf(RawRow row, int index, FileMapping mapping, FiscalCalendar calendar) => MonthOf(row, index, calendar, mapping.FiscalYear, mapping.FiscalPeriods);
+    public static Period? MonthOf(RawRow row, int index, FileMapping mapping, FiscalCalendar calendar) =>
+        MonthOf(row, index, calendar, mapping.FiscalYear, mapping.FiscalPeriods);
 
-    public static Period? MonthOf(RawRow row, int index, FiscalCalendar calendar, int? year, bool fiscal = false) => row.Typed?[index] is DateOnly day ? calendar.PeriodOf(day)
-        : HeadingWords.TryPeriod(row.Fields[index].Trim(), calendar, year, fiscal, out var period) ? period : null;
+    public static Period? MonthOf(RawRow row, int index, FiscalCalendar calendar, int? year, bool fiscal = false) =>
+        row.Typed?[index] is DateOnly day ? calendar.PeriodOf(day)
+        : HeadingWords.TryPeriod(row.Fields[index].Trim(), calendar, year, fiscal, out var period) ? period
+        : null;
 }

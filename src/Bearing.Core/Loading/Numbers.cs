@@ -10,7 +10,8 @@ public static class Numbers
 
     private const int Longest = 40;
 
-    /// <summary>Reads 1,234.56 · 1.234,56 · 1 234.56 · (12.50) · 12.50- · 12.50 CR and returns false with the cause otherwise.</summary>
+    /// <summary>Reads 1,234.56 · 1.234,56 · 1 234.56 · (12.50) · 12.50- · 12.50 CR and returns false with the cause
+    /// otherwise.</summary>
     /// <param name="decimals">Digits behind the point that can be kept: four of money, eight of rates.</param>
     public static bool TryRead(string text, bool decimalComma, out decimal value, out string? because, int decimals = 4)
     {
@@ -20,17 +21,30 @@ public static class Numbers
             return true;
         }
         (value, because) = (0m, "is not a number");
-        if (text.Length > 2 && text.EndsWith("CR", StringComparison.OrdinalIgnoreCase) && TryRead(text[..^2].TrimEnd(), decimalComma, out var credit, out because, decimals))
+        if (
+            text.Length > 2
+            && text.EndsWith("CR", StringComparison.OrdinalIgnoreCase)
+            && TryRead(text[..^2].TrimEnd(), decimalComma, out var credit, out because, decimals)
+        )
         {
             value = -credit;
             return true;
         }
         because = "is not a number";
         Span<char> plain = stackalloc char[Longest];
-        if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain)) return false;
-        const NumberStyles styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowTrailingSign | NumberStyles.AllowParentheses | NumberStyles.AllowDecimalPoint;
-        if (!decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value)) return false;
-        because = !Fits(value) ? "has more than 14 digits before the point" : decimal.Round(value, decimals) != value ? $"has more than {(decimals == 4 ? "four" : "eight")} decimals" : null;
+        if (!TryPlain(text.AsSpan().Trim(), decimalComma ? '.' : ',', decimalComma ? ',' : '.', ref plain))
+            return false;
+        const NumberStyles styles =
+            NumberStyles.AllowLeadingSign
+            | NumberStyles.AllowTrailingSign
+            | NumberStyles.AllowParentheses
+            | NumberStyles.AllowDecimalPoint;
+        if (!decimal.TryParse(plain, styles, CultureInfo.InvariantCulture, out value))
+            return false;
+        because =
+            !Fits(value) ? "has more than 14 digits before the point"
+            : decimal.Round(value, decimals) != value ? $"has more than {(decimals == 4 ? "four" : "eight")} decimals"
+            : null;
         return because is null;
     }
 
@@ -42,16 +56,21 @@ public static class Numbers
     {
         const int most = 14;
         value = 0m;
-        if (text.Length is 0 or > most) return false;
+        if (text.Length is 0 or > most)
+            return false;
         var (number, at) = (0L, -1);
         for (var i = 0; i < text.Length; i++)
         {
-            if (text[i] == point && at < 0) at = i;
-            else if (char.IsAsciiDigit(text[i])) number = (number * 10) + (text[i] - '0');
-            else return false;
+            if (text[i] == point && at < 0)
+                at = i;
+            else if (char.IsAsciiDigit(text[i]))
+                number = (number * 10) + (text[i] - '0');
+            else
+                return false;
         }
         var fraction = at < 0 ? 0 : text.Length - at - 1;
-        if (at == 0 || (at > 0 && fraction == 0) || fraction > decimals) return false;
+        if (at == 0 || (at > 0 && fraction == 0) || fraction > decimals)
+            return false;
         value = new decimal((int)number, (int)(number >> 32), 0, false, (byte)fraction);
         return true;
     }
@@ -62,24 +81,29 @@ public static class Numbers
     /// </summary>
     private static bool TryPlain(ReadOnlySpan<char> text, char mark, char point, ref Span<char> plain)
     {
-        if (text.Length is 0 or > Longest) return false;
+        if (text.Length is 0 or > Longest)
+            return false;
         var (length, digits, grouped, fraction) = (0, 0, false, false);
         foreach (var c in text)
         {
-            if (c is ' ' or '\u00a0' or '\u202f' or '\'') continue;
+            if (c is ' ' or '\u00a0' or '\u202f' or '\'')
+                continue;
             if (c == mark)
             {
                 // The first group has one to three digits, every further one three.
-                if (fraction || (grouped ? digits != 3 : digits is 0 or > 3)) return false;
+                if (fraction || (grouped ? digits != 3 : digits is 0 or > 3))
+                    return false;
                 (grouped, digits) = (true, 0);
                 continue;
             }
             if (c == point)
             {
-                if (fraction || (grouped && digits != 3)) return false;
+                if (fraction || (grouped && digits != 3))
+                    return false;
                 fraction = true;
             }
-            else if (char.IsAsciiDigit(c)) digits += fraction ? 0 : 1;
+            else if (char.IsAsciiDigit(c))
+                digits += fraction ? 0 : 1;
             plain[length++] = c == point ? '.' : c;
         }
         plain = plain[..length];

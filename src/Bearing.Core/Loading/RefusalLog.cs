@@ -15,26 +15,37 @@ public sealed class RefusalLog(Action<RawRow, Refusal>? each = null)
     private const int MostCauses = 1_000;
     private const int MostRows = 10;
 
-    private readonly Dictionary<(string?, string?, string), (Refusal First, long Count, List<int> Rows, decimal? Amount)> _causes = [];
+    private readonly Dictionary<
+        (string?, string?, string),
+        (Refusal First, long Count, List<int> Rows, decimal? Amount)
+    > _causes = [];
 
     /// <summary>Number of refused rows.</summary>
     public long Count { get; private set; }
 
     /// <summary>In the order in which the causes came up; the first 1,000 of them.</summary>
-    public ImmutableArray<RefusedRows> Causes => [.. _causes.Values.Select(c => new RefusedRows(c.First, c.Count, [.. c.Rows], c.Amount))];
+    public ImmutableArray<RefusedRows> Causes =>
+        [.. _causes.Values.Select(c => new RefusedRows(c.First, c.Count, [.. c.Rows], c.Amount))];
 
     /// <param name="row">As it stands in the file; null when the refusal is of no single row.</param>
     public void Add(Refusal refusal, RawRow? row = null)
     {
         Count++;
-        if (row is { } refused) each?.Invoke(refused, refusal);
+        if (row is { } refused)
+            each?.Invoke(refused, refusal);
         var key = (refusal.Column, refusal.Value, refusal.Because);
         if (!_causes.TryGetValue(key, out var cause))
         {
-            if (_causes.Count == MostCauses) return;
+            if (_causes.Count == MostCauses)
+                return;
             cause = (refusal, 0, [], null);
         }
-        if (cause.Rows.Count < MostRows) cause.Rows.Add(refusal.Row);
-        _causes[key] = cause with { Count = cause.Count + 1, Amount = refusal.Amount is { } amount ? (cause.Amount ?? 0m) + amount : cause.Amount };
+        if (cause.Rows.Count < MostRows)
+            cause.Rows.Add(refusal.Row);
+        _causes[key] = cause with
+        {
+            Count = cause.Count + 1,
+            Amount = refusal.Amount is { } amount ? (cause.Amount ?? 0m) + amount : cause.Amount,
+        };
     }
 }

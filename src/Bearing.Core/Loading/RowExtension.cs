@@ -19,16 +19,32 @@ public sealed class HeadingJoin
         {
             if (at is null)
             {
-                var found = file.Columns.Prepend(file.Key).Select(h => Array.FindIndex(row.Fields, f => string.Equals(f.Trim(), h, StringComparison.OrdinalIgnoreCase))).ToArray();
-                if (found.All(i => i >= 0)) at = found;
+                var found = file
+                    .Columns.Prepend(file.Key)
+                    .Select(h => Array.FindIndex(row.Fields, f => string.Equals(f.Trim(), h, StringComparison.OrdinalIgnoreCase)))
+                    .ToArray();
+                if (found.All(i => i >= 0))
+                    at = found;
                 continue;
             }
-            if (at.Max() >= row.Fields.Length || row.Fields[at[0]].Trim() is not { Length: > 0 } key) continue;
+            if (at.Max() >= row.Fields.Length || row.Fields[at[0]].Trim() is not { Length: > 0 } key)
+                continue;
             if (!_byKey.TryAdd(key, [.. at.Skip(1).Select(i => row.Fields[i].Trim())]))
-                throw new LoadRefusedException(new Refusal(row.Number, file.Key, key, $"The file of headings has “{key}” twice, so its lines could belong to either.", "Keep one of the rows."));
+                throw new LoadRefusedException(
+                    new Refusal(
+                        row.Number,
+                        file.Key,
+                        key,
+                        $"The file of headings has “{key}” twice, so its lines could belong to either.",
+                        "Keep one of the rows."
+                    )
+                );
         }
         if (at is null)
-            throw LoadRefusedException.File($"The file of headings has no row with the headings {string.Join(", ", file.Columns.Prepend(file.Key).Select(c => $"“{c}”"))}.", "Check that it is the right file, or correct the mapping.");
+            throw LoadRefusedException.File(
+                $"The file of headings has no row with the headings {string.Join(", ", file.Columns.Prepend(file.Key).Select(c => $"“{c}”"))}.",
+                "Check that it is the right file, or correct the mapping."
+            );
     }
 
     public long Lines { get; private set; }
@@ -40,7 +56,8 @@ public sealed class HeadingJoin
 
     internal string[]? Find(string key)
     {
-        if (!_byKey.TryGetValue(key, out var fields)) return null;
+        if (!_byKey.TryGetValue(key, out var fields))
+            return null;
         Lines++;
         _used.Add(key);
         return fields;
@@ -51,7 +68,10 @@ public sealed class HeadingJoin
 internal sealed partial class RowExtension(FileMapping mapping, Layout layout, HeadingJoin? join)
 {
     private readonly int _key = mapping.Headings is { } file ? layout.IndexOfHeading(file.LineKey) : -1;
-    private readonly ImmutableArray<(DerivedColumn Column, (int Index, int Sign)[] Parts)> _derived = [.. mapping.Derived.Select(d => (d, Parts(d, layout)))];
+    private readonly ImmutableArray<(DerivedColumn Column, (int Index, int Sign)[] Parts)> _derived =
+    [
+        .. mapping.Derived.Select(d => (d, Parts(d, layout))),
+    ];
 
     /// <summary>Null when the row belongs to no heading.</summary>
     public RawRow? Complete(RawRow row, bool decimalComma)
@@ -59,23 +79,38 @@ internal sealed partial class RowExtension(FileMapping mapping, Layout layout, H
         var whole = row;
         if (mapping.Headings is not null)
         {
-            if (join?.Find(row.Fields[_key].Trim()) is not { } fields) return null;
+            if (join?.Find(row.Fields[_key].Trim()) is not { } fields)
+                return null;
             whole = whole.Extended(fields);
         }
-        foreach (var (column, parts) in _derived) whole = whole.Extended([Value(column, parts, whole, decimalComma)]);
+        foreach (var (column, parts) in _derived)
+            whole = whole.Extended([Value(column, parts, whole, decimalComma)]);
         return whole;
     }
 
-    public Refusal NoHeading(RawRow row) => new(row.Number, mapping.Headings!.LineKey, row.Fields[_key].Trim(), $"No heading has the key “{row.Fields[_key].Trim()}” of this line.",
-        "Bring the file of headings that belongs to these lines, or take the line out.");
+    public Refusal NoHeading(RawRow row) =>
+        new(
+            row.Number,
+            mapping.Headings!.LineKey,
+            row.Fields[_key].Trim(),
+            $"No heading has the key “{row.Fields[_key].Trim()}” of this line.",
+            "Bring the file of headings that belongs to these lines, or take the line out."
+        );
 
     private static (int, int)[] Parts(DerivedColumn column, Layout layout)
     {
-        var headings = column.Text is { } text ? Braces().Matches(text).Select(m => m.Groups[1].Value) : column.Sum.Concat(column.Product);
+        var headings = column.Text is { } text
+            ? Braces().Matches(text).Select(m => m.Groups[1].Value)
+            : column.Sum.Concat(column.Product);
         return [.. headings.Select(h => h.StartsWith('-') ? (Index(h[1..]), -1) : (Index(h), 1))];
 
-        int Index(string heading) => layout.IndexOfHeading(heading) is var at and >= 0 ? at
-            : throw LoadRefusedException.File($"The derived column “{column.Heading}” needs a column “{heading}”, which the file does not have.", "Correct the mapping, or bring a file that has the column.");
+        int Index(string heading) =>
+            layout.IndexOfHeading(heading) is var at and >= 0
+                ? at
+                : throw LoadRefusedException.File(
+                    $"The derived column “{column.Heading}” needs a column “{heading}”, which the file does not have.",
+                    "Correct the mapping, or bring a file that has the column."
+                );
     }
 
     private static string Value(DerivedColumn column, (int Index, int Sign)[] parts, RawRow row, bool decimalComma)
@@ -90,8 +125,13 @@ internal sealed partial class RowExtension(FileMapping mapping, Layout layout, H
         {
             // What is no number is handed on, so that the row is refused with it.
             var field = row.Fields[index].Trim();
-            if (row.Typed?[index] is not decimal number && !Numbers.TryRead(field.Length == 0 ? "0" : field, decimalComma, out number, out _)) return field;
-            else if (row.Typed?[index] is decimal typed) number = typed;
+            if (
+                row.Typed?[index] is not decimal number
+                && !Numbers.TryRead(field.Length == 0 ? "0" : field, decimalComma, out number, out _)
+            )
+                return field;
+            else if (row.Typed?[index] is decimal typed)
+                number = typed;
             result = column.Product.IsEmpty ? result + (sign * number) : result * number;
         }
         var plain = decimal.Round(result, 4).ToString(CultureInfo.InvariantCulture);

@@ -15,10 +15,13 @@ public sealed class Translation(Book book, bool opening, Func<string, RateBasis>
     public Rate? Find(string scenario, Period period, string currency, out string because)
     {
         because = "";
-        if (!_found.TryGetValue((scenario, period, currency), out var rate)) _found[(scenario, period, currency)] = rate = Find(book, basisOf(scenario), opening, period, currency);
-        if (rate is not null) return rate;
+        if (!_found.TryGetValue((scenario, period, currency), out var rate))
+            _found[(scenario, period, currency)] = rate = Find(book, basisOf(scenario), opening, period, currency);
+        if (rate is not null)
+            return rate;
         var set = basisOf(scenario).SetAt(book, period);
-        because = $"There is no {(opening ? "closing" : "average")} rate of {currency} for {book.Calendar.NameOf(period)}{(set == RateBasis.Actual ? "" : $" among the {set} rates")}.";
+        because =
+            $"There is no {(opening ? "closing" : "average")} rate of {currency} for {book.Calendar.NameOf(period)}{(set == RateBasis.Actual ? "" : $" among the {set} rates")}.";
         return null;
     }
 
@@ -26,7 +29,10 @@ public sealed class Translation(Book book, bool opening, Func<string, RateBasis>
     public static Rate? Find(Book book, RateBasis basis, bool opening, Period period, string currency)
     {
         var set = basis.SetAt(book, period);
-        if (!opening) return book.Rate(period, currency, RateKind.Average, set);
-        return book.Rate(period, currency, RateKind.Closing, set) ?? book.Rate(period, currency, RateKind.Average, set) ?? book.Rate(period.AddMonths(1), currency, RateKind.Average, set);
+        if (!opening)
+            return book.Rate(period, currency, RateKind.Average, set);
+        return book.Rate(period, currency, RateKind.Closing, set)
+            ?? book.Rate(period, currency, RateKind.Average, set)
+            ?? book.Rate(period.AddMonths(1), currency, RateKind.Average, set);
     }
 }

@@ -25,7 +25,8 @@ public sealed record BookName(BookTarget Target, string Text, string[] Stems)
 }
 
 /// <param name="Kind">Figure, Member, Level or Scenario.</param>
-/// <param name="Value">Figure: <c>a:6110</c> or <c>m:gross-profit</c>. Member: member code. Level: level name. Scenario: side text.</param>
+/// <param name="Value">Figure: <c>a:6110</c> or <c>m:gross-profit</c>. Member: member code. Level: level name. Scenario: side
+/// text.</param>
 /// <param name="Dimension">Dimension code for members and levels.</param>
 public sealed record BookTarget(MentionKind Kind, string Value, string? Dimension, string Title);
 
@@ -49,27 +50,109 @@ public sealed class BookWords
         var own = Names.Select(n => string.Join(' ', n.Stems)).ToHashSet();
         Names = [.. Names, .. new UsualLines(book, language, Names).Names().Where(n => own.Add(string.Join(' ', n.Stems)))];
         // "Job mix", of job types.
-        Names = [.. Names, .. Names.Where(n => n.Target.Kind == MentionKind.Level).Select(n => (Name: n, Kind: language.KindOf(n.Text))).Where(n => n.Kind is not null && own.Add(n.Kind)).Select(n => n.Name with { Stems = [n.Kind!], IsSynonym = true, Target = n.Name.Target with { Title = n.Name.Text } }).ToList()];
+        Names =
+        [
+            .. Names,
+            .. Names
+                .Where(n => n.Target.Kind == MentionKind.Level)
+                .Select(n => (Name: n, Kind: language.KindOf(n.Text)))
+                .Where(n => n.Kind is not null && own.Add(n.Kind))
+                .Select(n =>
+                    n.Name with
+                    {
+                        Stems = [n.Kind!],
+                        IsSynonym = true,
+                        Target = n.Name.Target with { Title = n.Name.Text },
+                    }
+                )
+                .ToList(),
+        ];
         // "Regional sales", by region.
-        Names = [.. Names, .. Names.Where(n => n is { Target.Kind: MentionKind.Level, Stems.Length: 1 }).SelectMany(n => language.LevelEndings.Select(e => (Name: n, Adjective: n.Stems[0] + e))).Where(n => own.Add(n.Adjective)).Select(n => n.Name with { Stems = [n.Adjective], IsSynonym = true, Target = n.Name.Target with { Title = n.Name.Text } }).ToList()];
+        Names =
+        [
+            .. Names,
+            .. Names
+                .Where(n => n is { Target.Kind: MentionKind.Level, Stems.Length: 1 })
+                .SelectMany(n => language.LevelEndings.Select(e => (Name: n, Adjective: n.Stems[0] + e)))
+                .Where(n => own.Add(n.Adjective))
+                .Select(n =>
+                    n.Name with
+                    {
+                        Stems = [n.Adjective],
+                        IsSynonym = true,
+                        Target = n.Name.Target with { Title = n.Name.Text },
+                    }
+                )
+                .ToList(),
+        ];
         // "The whole trust", of Alverwick Trust: all of it, and not the Trust Office.
-        if (book.Roots(book.Entities.Id).Take(2).ToList() is [var top] && Words.Tokens(top.Name) is [_, .., var noun] && language.Wholes.Contains(noun.Stem) && own.Add(noun.Stem))
-            Names = [.. Names, new BookName(new BookTarget(MentionKind.Member, top.Code, book.Entities.Code, top.Name), noun.Text, [noun.Stem]) { IsSynonym = true }];
+        if (
+            book.Roots(book.Entities.Id).Take(2).ToList() is [var top]
+            && Words.Tokens(top.Name) is [_, .., var noun]
+            && language.Wholes.Contains(noun.Stem)
+            && own.Add(noun.Stem)
+        )
+            Names =
+            [
+                .. Names,
+                new BookName(new BookTarget(MentionKind.Member, top.Code, book.Entities.Code, top.Name), noun.Text, [noun.Stem])
+                {
+                    IsSynonym = true,
+                },
+            ];
         // Where accounts are called wages, wages are these before they are another name of all people.
         var inFigures = Names.Where(n => n.Target.Kind is MentionKind.Figure).SelectMany(n => n.Stems).ToHashSet();
-        bool IsPostedCost(BookName name) => name.Target is { Kind: MentionKind.Figure, Value: ['a', ..] } && book.TryMember(book.Accounts.Id, name.Target.Value[2..], out var account) && account.Account?.Type == AccountType.Cost && !book.HasChildren(account);
+        bool IsPostedCost(BookName name) =>
+            name.Target is { Kind: MentionKind.Figure, Value: ['a', ..] }
+            && book.TryMember(book.Accounts.Id, name.Target.Value[2..], out var account)
+            && account.Account?.Type == AccountType.Cost
+            && !book.HasChildren(account);
         // "Wages", of salaries and of crew wages: which of the two is meant is asked.
         var inCosts = Names.Where(IsPostedCost).SelectMany(n => n.Stems).ToHashSet();
-        var synonyms = Names.Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName).SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures, IsPostedCost(n) ? inCosts : [])).Where(n => !own.Contains(string.Join(' ', n.Stems))).ToList();
+        var synonyms = Names
+            .Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName)
+            .SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures, IsPostedCost(n) ? inCosts : []))
+            .Where(n => !own.Contains(string.Join(' ', n.Stems)))
+            .ToList();
         // "Available rooms" are rooms available, where they are counted.
-        synonyms.AddRange(Names.Where(n => n.Target is { Kind: MentionKind.Figure, Value: ['a', ..] } && n.Stems.Length == 2 && book.TryMember(book.Accounts.Id, n.Target.Value[2..], out var counted) && counted.Account?.Type == AccountType.Statistic).Select(n => n with { Stems = [n.Stems[1], n.Stems[0]], IsSynonym = true }).Where(n => own.Add(string.Join(' ', n.Stems))).ToList());
+        synonyms.AddRange(
+            Names
+                .Where(n =>
+                    n.Target is { Kind: MentionKind.Figure, Value: ['a', ..] }
+                    && n.Stems.Length == 2
+                    && book.TryMember(book.Accounts.Id, n.Target.Value[2..], out var counted)
+                    && counted.Account?.Type == AccountType.Statistic
+                )
+                .Select(n => n with { Stems = [n.Stems[1], n.Stems[0]], IsSynonym = true })
+                .Where(n => own.Add(string.Join(' ', n.Stems)))
+                .ToList()
+        );
         _synonyms = synonyms.Concat(Names.Where(n => n.IsUsualName)).SelectMany(n => n.Stems).ToFrozenSet();
-        _whole = Names.Concat(synonyms).Where(n => n.Stems.Length > 0).GroupBy(n => string.Join(' ', n.Stems)).ToFrozenDictionary(g => g.Key, g => g.ToArray());
+        _whole = Names
+            .Concat(synonyms)
+            .Where(n => n.Stems.Length > 0)
+            .GroupBy(n => string.Join(' ', n.Stems))
+            .ToFrozenDictionary(g => g.Key, g => g.ToArray());
         // Values of fields and usual names of lines are meant as a whole only: a part of one says nothing.
-        _byStem = Names.Where(n => n.Target.Kind != MentionKind.Value && !n.IsUsualName).SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n))).GroupBy(p => p.Stem)
+        _byStem = Names
+            .Where(n => n.Target.Kind != MentionKind.Value && !n.IsUsualName)
+            .SelectMany(n => n.Stems.Distinct().Select(s => (Stem: s, Name: n)))
+            .GroupBy(p => p.Stem)
             .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Name).ToArray());
         _near = new NearStems(_byStem.Keys);
-        OwnCosts = language.Phrases.Where(p => language.Synonyms.ContainsKey(p) && language.Find(p).Any(e => e is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts })).SelectMany(Whole).Where(n => n.Target.Kind == MentionKind.Figure && n.Target.Value.StartsWith("a:", StringComparison.Ordinal)).Select(n => n.Target.Value).Distinct().ToList() is [var costs] ? costs : null;
+        OwnCosts = language
+            .Phrases.Where(p =>
+                language.Synonyms.ContainsKey(p)
+                && language.Find(p).Any(e => e is { Kind: MentionKind.Figure, Value: "m:" + Book.AllCosts })
+            )
+            .SelectMany(Whole)
+            .Where(n => n.Target.Kind == MentionKind.Figure && n.Target.Value.StartsWith("a:", StringComparison.Ordinal))
+            .Select(n => n.Target.Value)
+            .Distinct()
+            .ToList()
+            is [var costs]
+            ? costs
+            : null;
         Levels = [.. Names.Where(n => n.Target.Kind == MentionKind.Level)];
         _ofValues = Names.Where(n => n.Target.Kind == MentionKind.Value).SelectMany(n => n.Stems).ToFrozenSet();
     }
@@ -79,7 +162,8 @@ public sealed class BookWords
     /// <summary>Names of levels and of dimensions.</summary>
     public IReadOnlyList<BookName> Levels { get; }
 
-    /// <summary>What the book itself calls costs or spending, as a:code; null where it calls nothing so, and all costs are meant.</summary>
+    /// <summary>What the book itself calls costs or spending, as a:code; null where it calls nothing so, and all costs are
+    /// meant.</summary>
     public string? OwnCosts { get; }
 
     public IEnumerable<string> Stems => _byStem.Keys;
@@ -94,30 +178,56 @@ public sealed class BookWords
 
     public IReadOnlyList<BookName> Whole(string phrase) => _whole.GetValueOrDefault(phrase) ?? [];
 
-    /// <summary>Names that hold the stems side by side in this order, and more; or that begin and end with them, as legal &amp; audit fees does with legal fees.</summary>
+    /// <summary>Names that hold the stems side by side in this order, and more; or that begin and end with them, as legal &amp;
+    /// audit fees does with legal fees.</summary>
     public IEnumerable<BookName> Partial(IReadOnlyList<string> stems)
     {
         // Every one of the words stands in such a name: the rarest of them leaves the fewest to look at.
         BookName[]? fewest = null;
         foreach (var stem in stems)
         {
-            if (!_byStem.TryGetValue(stem, out var having)) return [];
-            if (fewest is null || having.Length < fewest.Length) fewest = having;
+            if (!_byStem.TryGetValue(stem, out var having))
+                return [];
+            if (fewest is null || having.Length < fewest.Length)
+                fewest = having;
         }
-        return fewest!.Where(n => n.Stems.Length > stems.Count && (Contains(n.Stems, stems) || (stems.Count == 2 && n.Stems[0] == stems[0] && n.Stems[^1] == stems[1])));
+        return fewest!.Where(n =>
+            n.Stems.Length > stems.Count
+            && (Contains(n.Stems, stems) || (stems.Count == 2 && n.Stems[0] == stems[0] && n.Stems[^1] == stems[1]))
+        );
     }
 
     /// <summary>The name with one of its words said otherwise: operating costs for operating expenses.</summary>
-    private static IEnumerable<BookName> Synonyms(BookName name, Vocabulary vocabulary, HashSet<string> taken, HashSet<string> contested) => name.Stems.SelectMany((stem, i) => vocabulary.Synonyms.GetValueOrDefault(stem, []).Where(o => !taken.Contains(o))
-        .Select(other => name with { Stems = [.. name.Stems.Select((s, at) => at == i ? other : s)], IsSynonym = true, IsContested = name.Stems.Length == 1 && contested.Contains(other) }));
+    private static IEnumerable<BookName> Synonyms(
+        BookName name,
+        Vocabulary vocabulary,
+        HashSet<string> taken,
+        HashSet<string> contested
+    ) =>
+        name.Stems.SelectMany(
+            (stem, i) =>
+                vocabulary
+                    .Synonyms.GetValueOrDefault(stem, [])
+                    .Where(o => !taken.Contains(o))
+                    .Select(other =>
+                        name with
+                        {
+                            Stems = [.. name.Stems.Select((s, at) => at == i ? other : s)],
+                            IsSynonym = true,
+                            IsContested = name.Stems.Length == 1 && contested.Contains(other),
+                        }
+                    )
+        );
 
     private static bool Contains(string[] name, IReadOnlyList<string> stems)
     {
         for (var at = 0; at + stems.Count <= name.Length; at++)
         {
             var same = true;
-            for (var i = 0; i < stems.Count && same; i++) same = name[at + i] == stems[i];
-            if (same) return true;
+            for (var i = 0; i < stems.Count && same; i++)
+                same = name[at + i] == stems[i];
+            if (same)
+                return true;
         }
         return false;
     }
@@ -127,57 +237,132 @@ public sealed class BookWords
         foreach (var member in book.Members)
         {
             var dimension = book.Dimension(member.DimensionId);
-            var target = dimension.Role == DimensionRole.Account
-                ? new BookTarget(MentionKind.Figure, "a:" + member.Code, dimension.Code, member.Name)
-                : new BookTarget(MentionKind.Member, member.Code, dimension.Code, member.Name);
-            foreach (var name in Named(target, [member.Name, member.Code, .. member.OtherNames])) yield return name;
+            var target =
+                dimension.Role == DimensionRole.Account
+                    ? new BookTarget(MentionKind.Figure, "a:" + member.Code, dimension.Code, member.Name)
+                    : new BookTarget(MentionKind.Member, member.Code, dimension.Code, member.Name);
+            foreach (var name in Named(target, [member.Name, member.Code, .. member.OtherNames]))
+                yield return name;
         }
         foreach (var line in book.Definition.Statement)
-            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + line.Code, null, line.Name), [line.Name, line.Code, .. line.OtherNames]))
-                yield return name;
+        foreach (
+            var name in Named(
+                new BookTarget(MentionKind.Figure, "m:" + line.Code, null, line.Name),
+                [line.Name, line.Code, .. line.OtherNames]
+            )
+        )
+            yield return name;
         foreach (var measure in book.Definition.Measures)
-            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + measure.Code, null, measure.Name), [.. new[] { measure.Name, measure.Code }.Concat(measure.OtherNames).SelectMany(n => measure.Percent ? [n, n + " %"] : new[] { n })]))
-                yield return name;
+        foreach (
+            var name in Named(
+                new BookTarget(MentionKind.Figure, "m:" + measure.Code, null, measure.Name),
+                [
+                    .. new[] { measure.Name, measure.Code }
+                        .Concat(measure.OtherNames)
+                        .SelectMany(n => measure.Percent ? [n, n + " %"] : new[] { n }),
+                ]
+            )
+        )
+            yield return name;
         if (!book.Currencies.IsEmpty)
-            foreach (var name in Named(new BookTarget(MentionKind.Figure, "m:" + Book.TranslationDifference, null, Book.TranslationDifferenceName), language.TranslationDifference.Prepend(Book.TranslationDifferenceName))) yield return name with { IsUsualName = true };
+            foreach (
+                var name in Named(
+                    new BookTarget(MentionKind.Figure, "m:" + Book.TranslationDifference, null, Book.TranslationDifferenceName),
+                    language.TranslationDifference.Prepend(Book.TranslationDifferenceName)
+                )
+            )
+                yield return name with
+                {
+                    IsUsualName = true,
+                };
         foreach (var scenario in book.Definition.Scenarios.Where(s => s.Kind != ScenarioKind.Actual))
         {
-            foreach (var name in Named(new BookTarget(MentionKind.Scenario, scenario.Code, null, scenario.Name), [scenario.Name, scenario.Code])) yield return name;
+            foreach (
+                var name in Named(
+                    new BookTarget(MentionKind.Scenario, scenario.Code, null, scenario.Name),
+                    [scenario.Name, scenario.Code]
+                )
+            )
+                yield return name;
             foreach (var version in scenario.Versions)
-                foreach (var name in Named(new BookTarget(MentionKind.Scenario, $"{scenario.Code}:{version.Code}", null, $"{scenario.Name} {version.Code}"), [$"{scenario.Name} {version.Code}"]))
-                    yield return name;
+            foreach (
+                var name in Named(
+                    new BookTarget(
+                        MentionKind.Scenario,
+                        $"{scenario.Code}:{version.Code}",
+                        null,
+                        $"{scenario.Name} {version.Code}"
+                    ),
+                    [$"{scenario.Name} {version.Code}"]
+                )
+            )
+                yield return name;
         }
         foreach (var taught in book.Words)
             if (Teaching.Of(book, taught.Target) is { } target)
-                foreach (var name in Named(target, [taught.Text])) yield return name;
+                foreach (var name in Named(target, [taught.Text]))
+                    yield return name;
         foreach (var table in book.Tables)
         {
-            if (table.Code != Table.Ledger) foreach (var name in Named(new BookTarget(MentionKind.Records, table.Code, null, table.Name), [table.Name, table.Code])) yield return name;
+            if (table.Code != Table.Ledger)
+                foreach (
+                    var name in Named(new BookTarget(MentionKind.Records, table.Code, null, table.Name), [table.Name, table.Code])
+                )
+                    yield return name;
             foreach (var field in table.Fields)
             {
-                if (field.Type != FieldType.Member) foreach (var name in Named(new BookTarget(MentionKind.Field, field.Code, null, field.Name), [field.Name])) yield return name;
+                if (field.Type != FieldType.Member)
+                    foreach (var name in Named(new BookTarget(MentionKind.Field, field.Code, null, field.Name), [field.Name]))
+                        yield return name;
                 foreach (var value in field.Values)
-                    foreach (var name in Named(new BookTarget(MentionKind.Value, $"{table.Code}/{field.Code}={value}", null, value), [value, .. language.States.GetValueOrDefault(Words.Phrase(value), [])])) yield return name;
+                foreach (
+                    var name in Named(
+                        new BookTarget(MentionKind.Value, $"{table.Code}/{field.Code}={value}", null, value),
+                        [value, .. language.States.GetValueOrDefault(Words.Phrase(value), [])]
+                    )
+                )
+                    yield return name;
             }
         }
         foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account))
-            foreach (var name in Classes(book, dimension)) yield return name;
+        foreach (var name in Classes(book, dimension))
+            yield return name;
         foreach (var dimension in book.Definition.Dimensions)
         {
             var levels = dimension.Levels;
             for (var i = 0; i < levels.Length; i++)
             {
                 var own = i == levels.Length - 1 ? dimension.OtherNames.Insert(0, dimension.Name) : [];
-                foreach (var name in Named(new BookTarget(MentionKind.Level, levels[i], dimension.Code, levels[i]), [levels[i], .. dimension.Name == levels[i] ? (string[])[] : [$"{dimension.Name} {levels[i]}"], .. own])) yield return name;
+                foreach (
+                    var name in Named(
+                        new BookTarget(MentionKind.Level, levels[i], dimension.Code, levels[i]),
+                        [levels[i], .. dimension.Name == levels[i] ? (string[])[] : [$"{dimension.Name} {levels[i]}"], .. own]
+                    )
+                )
+                    yield return name;
             }
         }
     }
 
-    /// <summary>Brackness Harbour and Pellow Harbour are harbours: a word in which the names of several members end is what they are, unless another dimension is called so.</summary>
-    private static IEnumerable<BookName> Classes(Book book, Dimension dimension) => book.MembersOf(dimension.Id).Where(m => !book.HasChildren(m))
-        .Select(m => (m.Code, Last: Words.Tokens(m.Name) is { Count: > 1 } tokens ? tokens[^1] : null)).Where(m => m.Last is { Stem.Length: > 3 } last && last.Stem.All(char.IsLetter))
-        .GroupBy(m => m.Last!.Stem).Where(g => g.Count() is > 1 and <= MostOfClass && !book.Definition.Dimensions.Any(d => d.Levels.Concat(d.OtherNames).Append(d.Name).Any(n => Words.Phrase(n) == g.Key)))
-        .Select(g => new BookName(new BookTarget(MentionKind.Class, string.Join('\n', g.Select(m => m.Code)), dimension.Code, g.First().Last!.Text), g.First().Last!.Text, [g.Key]));
+    /// <summary>Brackness Harbour and Pellow Harbour are harbours: a word in which the names of several members end is what they
+    /// are, unless another dimension is called so.</summary>
+    private static IEnumerable<BookName> Classes(Book book, Dimension dimension) =>
+        book.MembersOf(dimension.Id)
+            .Where(m => !book.HasChildren(m))
+            .Select(m => (m.Code, Last: Words.Tokens(m.Name) is { Count: > 1 } tokens ? tokens[^1] : null))
+            .Where(m => m.Last is { Stem.Length: > 3 } last && last.Stem.All(char.IsLetter))
+            .GroupBy(m => m.Last!.Stem)
+            .Where(g =>
+                g.Count() is > 1 and <= MostOfClass
+                && !book.Definition.Dimensions.Any(d =>
+                    d.Levels.Concat(d.OtherNames).Append(d.Name).Any(n => Words.Phrase(n) == g.Key)
+                )
+            )
+            .Select(g => new BookName(
+                new BookTarget(MentionKind.Class, string.Join('\n', g.Select(m => m.Code)), dimension.Code, g.First().Last!.Text),
+                g.First().Last!.Text,
+                [g.Key]
+            ));
 
     private static IEnumerable<BookName> Named(BookTarget target, IEnumerable<string> texts)
     {
@@ -185,7 +370,8 @@ public sealed class BookWords
         foreach (var text in texts)
         {
             var stems = Words.Tokens(text).Select(t => t.Stem).ToArray();
-            if (stems.Length > 0 && seen.Add(string.Join(' ', stems))) yield return new BookName(target, text, stems);
+            if (stems.Length > 0 && seen.Add(string.Join(' ', stems)))
+                yield return new BookName(target, text, stems);
         }
     }
 }

@@ -23,8 +23,22 @@ public static class Coverings
         {
             foreach (var step in states[at].OrderBy(s => s.Cost).Take(Kept))
             {
-                states[at + 1].Add(new Step(step, null, at, step.Cost + (tokens[at].Stem.Any(char.IsLetterOrDigit) ? UnusedWord : tokens[at].Text is "%" or "/" || (tokens[at].Stem == "-" && starting[at].Any()) ? UnusedSign : 0)));
-                foreach (var mention in starting[at]) states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
+                states[at + 1]
+                    .Add(
+                        new Step(
+                            step,
+                            null,
+                            at,
+                            step.Cost
+                                + (
+                                    tokens[at].Stem.Any(char.IsLetterOrDigit) ? UnusedWord
+                                    : tokens[at].Text is "%" or "/" || (tokens[at].Stem == "-" && starting[at].Any()) ? UnusedSign
+                                    : 0
+                                )
+                        )
+                    );
+                foreach (var mention in starting[at])
+                    states[mention.End].Add(new Step(step, mention, at, step.Cost + mention.Cost));
             }
         }
         return [.. states[^1].OrderBy(s => s.Cost).Take(Kept).Select(s => ToCovering(s, tokens))];
@@ -36,8 +50,10 @@ public static class Coverings
         var unused = new List<int>();
         for (var step = last; step.Before is not null; step = step.Before)
         {
-            if (step.Mention is { } mention) mentions.Insert(0, mention);
-            else if (tokens[step.Position].Stem.Any(char.IsLetterOrDigit)) unused.Insert(0, step.Position);
+            if (step.Mention is { } mention)
+                mentions.Insert(0, mention);
+            else if (tokens[step.Position].Stem.Any(char.IsLetterOrDigit))
+                unused.Insert(0, step.Position);
         }
         return new Covering(mentions, unused, last.Cost);
     }

@@ -32,7 +32,8 @@ internal sealed class Draft
     /// <summary>"Which harbours": the rows of a split, and of those the ones of which it is so.</summary>
     public bool WhichRows { get; set; }
 
-    /// <summary>"Unfavourable variances": the rows of a split that lie on that side, and the usual split where none was said.</summary>
+    /// <summary>"Unfavourable variances": the rows of a split that lie on that side, and the usual split where none was
+    /// said.</summary>
     public bool SidedRows { get; set; }
 
     /// <summary>"The breakdown of overheads": the usual rows, where none were said.</summary>
@@ -124,11 +125,13 @@ internal sealed class Draft
 
     /// <summary>Average or median of the rows, or how many there are.</summary>
     public RowStatistic? Statistic { get; set; }
+
     /// <summary>ISO code, or local.</summary>
     public string? Currency { get; set; }
 
     /// <summary>The set of rates at which amounts are to be translated.</summary>
     public string? Rates { get; set; }
+
     /// <summary>Only what is below (−1) or above (+1) zero, or lies on that side of its base; 0 for all.</summary>
     public int Sign { get; set; }
     public View? View { get; set; }
@@ -177,9 +180,14 @@ internal sealed class Draft
     public FigureRef? RanksBy { get; set; }
 
     /// <summary>"Sorted by passengers", "top 3 by revenue", and nothing else: of the rows that were shown.</summary>
-    public bool SortsShown => RanksBy is not null && (Order is not null || Rank is not null) && Figures.Count == 1 && Breakdowns.Count + Periods.Count + Filters.Count == 0;
+    public bool SortsShown =>
+        RanksBy is not null
+        && (Order is not null || Rank is not null)
+        && Figures.Count == 1
+        && Breakdowns.Count + Periods.Count + Filters.Count == 0;
 
-    /// <summary>Where more than one base was said, each with a side or limits of its own: over budget but under last year.</summary>
+    /// <summary>Where more than one base was said, each with a side or limits of its own: over budget but under last
+    /// year.</summary>
     public List<(string Scenario, Direction? Side, ImmutableArray<Condition> Limits)> OwnLimits { get; } = [];
 
     /// <summary>What was paid of the records and what is open stand beside what they are of.</summary>
@@ -237,7 +245,12 @@ internal sealed class Draft
     public bool OfDays => Periods.Exists(p => p.Days is not null);
 
     /// <summary>"And on 14 March": nothing but the days, of the figure that was shown.</summary>
-    public bool AsksDaysOnly => OfDays && !ResultNamed && Records is null && ByField is null && Figures.Count + Checks.Count + FieldTests.Count + Values.Count == 0;
+    public bool AsksDaysOnly =>
+        OfDays
+        && !ResultNamed
+        && Records is null
+        && ByField is null
+        && Figures.Count + Checks.Count + FieldTests.Count + Values.Count == 0;
 
     /// <summary>Days or weeks were said, which are finer than what figures are kept by.</summary>
     public string? Finer { get; set; }
@@ -255,7 +268,11 @@ internal sealed class Draft
     public bool PartOfIt { get; set; }
 
     /// <summary>"Who approved them": nothing is said but who did it.</summary>
-    public bool AsksWhoDid => WhoDid && !ResultNamed && Records is null && Figures.Count + Filters.Count + Periods.Count + Checks.Count + FieldTests.Count + Values.Count == 0;
+    public bool AsksWhoDid =>
+        WhoDid
+        && !ResultNamed
+        && Records is null
+        && Figures.Count + Filters.Count + Periods.Count + Checks.Count + FieldTests.Count + Values.Count == 0;
 
     /// <summary>Fields by which records are gathered, and how many splits by members or time were said before each.</summary>
     public List<(string Field, int Behind)> ByFields { get; } = [];
@@ -269,7 +286,14 @@ internal sealed class Draft
     public bool Change { get; set; }
 
     /// <summary>Whether records or journals are asked for, and not sums.</summary>
-    public bool OfRecords => Checks.Count + FieldTests.Count > 0 || OfDays || Buckets.Length > 0 || Records is not null || ByField is not null || AmountsApart || (Values.Count > 0 && Intent == Answering.Intent.Entries);
+    public bool OfRecords =>
+        Checks.Count + FieldTests.Count > 0
+        || OfDays
+        || Buckets.Length > 0
+        || Records is not null
+        || ByField is not null
+        || AmountsApart
+        || (Values.Count > 0 && Intent == Answering.Intent.Entries);
 
     /// <summary>"Journals": whole ones, where no figure is named whose entries they would be.</summary>
     public bool Journals { get; set; }
@@ -277,7 +301,8 @@ internal sealed class Draft
     /// <summary>Price of words that were recognised and found no place.</summary>
     public double Cost { get; set; }
 
-    /// <summary>Tokens of words that were recognised, carry meaning and found no place: they are named like words that nobody knows.</summary>
+    /// <summary>Tokens of words that were recognised, carry meaning and found no place: they are named like words that nobody
+    /// knows.</summary>
     public List<int> Unplaced { get; } = [];
 
     /// <summary>"Only": a part of what was shown, and nothing beside it.</summary>
@@ -331,7 +356,17 @@ internal sealed class Draft
     public List<(string Part, int Start, int End)> Sources { get; } = [];
 
     /// <summary>Only the question why, of what was shown before.</summary>
-    public bool IsBareWhy => Figures.Count == 0 && Filters.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Bases.Count == 0;
+    public bool IsBareWhy =>
+        Figures.Count == 0 && Filters.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Bases.Count == 0;
 
-    public bool IsBare => Intent is null && !Compares && Scenarios.Count == 0 && Bases.Count == 0 && Periods.Count == 0 && Breakdowns.Count == 0 && Rank is null && Order is null && Columns.IsEmpty;
+    public bool IsBare =>
+        Intent is null
+        && !Compares
+        && Scenarios.Count == 0
+        && Bases.Count == 0
+        && Periods.Count == 0
+        && Breakdowns.Count == 0
+        && Rank is null
+        && Order is null
+        && Columns.IsEmpty;
 }

@@ -3,7 +3,8 @@ using Bearing.Core.Answering;
 
 namespace Bearing.Core.Reading;
 
-/// <summary>What a word such as “over”, “missed” or “grew” says of two sides. The words themselves stand in the language's data; this is what their values mean.</summary>
+/// <summary>What a word such as “over”, “missed” or “grew” says of two sides. The words themselves stand in the language's data;
+/// this is what their values mean.</summary>
 /// <param name="Side">Which side is claimed: by size (over, under) or by effect on profit (for, against).</param>
 /// <param name="Opposite">Value that says the contrary, for “not”; null where there is none.</param>
 internal sealed record GapSense(Direction Side, string? Opposite)
@@ -23,8 +24,18 @@ internal sealed record GapSense(Direction Side, string? Opposite)
         ["adverse"] = new(Direction.Against, "favoured") { OfProfit = true, OfRows = true },
         ["overspent"] = new(Direction.Over, "underspent") { OfCosts = true },
         ["underspent"] = new(Direction.Under, "overspent") { OfCosts = true },
-        ["rose"] = new(Direction.Over, "sank") { OverTime = true, Moves = true, PlanWhereWhy = true },
-        ["sank"] = new(Direction.Under, "rose") { OverTime = true, Moves = true, PlanWhereWhy = true },
+        ["rose"] = new(Direction.Over, "sank")
+        {
+            OverTime = true,
+            Moves = true,
+            PlanWhereWhy = true,
+        },
+        ["sank"] = new(Direction.Under, "rose")
+        {
+            OverTime = true,
+            Moves = true,
+            PlanWhereWhy = true,
+        },
         ["grew"] = new(Direction.Over, "shrank") { OverTime = true, Moves = true },
         ["shrank"] = new(Direction.Under, "grew") { OverTime = true, Moves = true },
         ["improved"] = new(Direction.For, "worsened") { OverTime = true, Moves = true },
@@ -43,7 +54,8 @@ internal sealed record GapSense(Direction Side, string? Opposite)
     /// <summary>Held against last year, where nothing else is said.</summary>
     public bool OverTime { get; init; }
 
-    /// <summary>Where the cause is asked for, what rose or fell did so against the plan as often as against last year: the usual comparison holds.</summary>
+    /// <summary>Where the cause is asked for, what rose or fell did so against the plan as often as against last year: the usual
+    /// comparison holds.</summary>
     public bool PlanWhereWhy { get; init; }
 
     /// <summary>Speaks of profit: a limit of a variance further on lies on that side.</summary>
@@ -53,5 +65,6 @@ internal sealed record GapSense(Direction Side, string? Opposite)
     public bool OfRows { get; init; }
 
     /// <summary>What a gap word says; of any other word, and of “off by”, that the two sides are apart.</summary>
-    public static GapSense Of(Mention? word) => word is { Kind: MentionKind.Gap } ? All.GetValueOrDefault(word.Value, Apart) : Apart;
+    public static GapSense Of(Mention? word) =>
+        word is { Kind: MentionKind.Gap } ? All.GetValueOrDefault(word.Value, Apart) : Apart;
 }

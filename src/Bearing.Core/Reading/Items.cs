@@ -12,7 +12,8 @@ internal sealed record WordItem(Mention Mention) : Item(Mention.Start, Mention.E
 /// <param name="YearGiven">False when the year has still to be taken from the current period.</param>
 internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool YearGiven) : Item(Start, End)
 {
-    /// <summary>The month or part of a year that waits for its year, or the year that stands alone; null for anything else.</summary>
+    /// <summary>The month or part of a year that waits for its year, or the year that stands alone; null for anything
+    /// else.</summary>
     public Mention? Said { get; init; }
 
     /// <summary>Said as last year.</summary>
@@ -125,13 +126,15 @@ internal sealed record ColumnsItem(int Start, int End, ImmutableArray<string> Co
     public bool Beside { get; init; }
 }
 
-/// <summary>paid and still open → no test of the records, but what was paid of them and what is open, beside what they are of.</summary>
+/// <summary>paid and still open → no test of the records, but what was paid of them and what is open, beside what they are
+/// of.</summary>
 internal sealed record AmountsItem(int Start, int End) : Item(Start, End);
 
 /// <summary>how many entities → the rows of a split are counted.</summary>
 internal sealed record CountItem(int Start, int End) : Item(Start, End);
 
-/// <summary>as a percentage of sales · per visit, with no figure before it → the figure shown in percent of that, or for each of it.</summary>
+/// <summary>as a percentage of sales · per visit, with no figure before it → the figure shown in percent of that, or for each of
+/// it.</summary>
 internal sealed record RatioToItem(int Start, int End, FigureRef Figure, bool Percent) : Item(Start, End);
 
 /// <summary>the difference between two members → the first row less the second.</summary>
@@ -145,7 +148,8 @@ internal sealed record GrowingGapItem(int Start, int End, Direction? Claims) : I
 /// <summary>mentioning retainer → words that the text of an entry holds.</summary>
 internal sealed record TextItem(int Start, int End, string Text) : Item(Start, End);
 
-internal sealed record FilterItem(int Start, int End, string Dimension, ImmutableArray<string> Codes, bool Exclude) : Item(Start, End)
+internal sealed record FilterItem(int Start, int End, string Dimension, ImmutableArray<string> Codes, bool Exclude)
+    : Item(Start, End)
 {
     /// <summary>Named by a word that they only share.</summary>
     public bool Guessed { get; init; }
@@ -210,8 +214,10 @@ internal sealed record ConditionItem(int Start, int End, ImmutableArray<Conditio
     public bool OfGap { get; init; }
 }
 
-/// <summary>without approver · prepared and approved by the same person · more than 5 days after → a test of one record.</summary>
-internal sealed record FieldTestItem(int Start, int End, RecordTestKind Kind, string? Field, string? Other, decimal Number) : Item(Start, End);
+/// <summary>without approver · prepared and approved by the same person · more than 5 days after → a test of one
+/// record.</summary>
+internal sealed record FieldTestItem(int Start, int End, RecordTestKind Kind, string? Field, string? Other, decimal Number)
+    : Item(Start, End);
 
 /// <summary>newest first · sorted by due date → the order of rows.</summary>
 /// <param name="By">size, worst, best, day, name, or field.</param>

@@ -3,12 +3,13 @@ using Bearing.Core.Books;
 namespace Bearing.Core.Reading;
 
 /// <summary>
-/// What mentions mean beside their neighbours. Every step looks at all mentions of a text and takes some away, makes some dearer, or adds
-/// one that only what stands beside it allows. Steps run in order; none of them decides which mention is taken.
+/// What mentions mean beside their neighbours. Every step looks at all mentions of a text and takes some away, makes some dearer,
+/// or adds one that only what stands beside it allows. Steps run in order; none of them decides which mention is taken.
 /// </summary>
 internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, IReadOnlyList<Token> tokens, List<Mention> found)
 {
-    /// <summary>"By shop" and "bottom 3 shops" speak of shops, even where a department is called Shops; "in Shops" has no other meaning.</summary>
+    /// <summary>"By shop" and "bottom 3 shops" speak of shops, even where a department is called Shops; "in Shops" has no other
+    /// meaning.</summary>
     private const double NamedLikeLevel = 0.15;
 
     /// <summary>WHO in capitals is the code before it is a word.</summary>
@@ -23,7 +24,10 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
     public const string TextBehind = "behind";
 
     /// <summary>Words that say what a variance or a sum comes from: down to, only, all.</summary>
-    public const string Cause = "cause", AllCause = "all-cause", Sole = "sole", Whole = "whole";
+    public const string Cause = "cause",
+        AllCause = "all-cause",
+        Sole = "sole",
+        Whole = "whole";
 
     /// <summary>Whether a word for a share says that a part is most or all of the whole.</summary>
     public static bool SaysPart(string share) => share is Cause or AllCause or Sole or Whole;
@@ -35,13 +39,15 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
     private const string SaysWhich = "which";
 
     /// <summary>Words that leave something out only right before its name, or right behind it.</summary>
-    private const string LeavesNamed = "exclude:named", NamedLeft = "excluded:named";
+    private const string LeavesNamed = "exclude:named",
+        NamedLeft = "excluded:named";
 
     /// <summary>On, right behind a period that something runs from.</summary>
     public const string FromThen = "behind";
 
     /// <summary>Gaps, and the numbers that they are gaps in.</summary>
-    private const string GapLead = "gap:lead", GapOf = "gap:of";
+    private const string GapLead = "gap:lead",
+        GapOf = "gap:of";
 
     /// <summary>About, of entries.</summary>
     private const string About = "about";
@@ -76,22 +82,51 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
         return _mentions;
     }
 
-    /// <summary>What can only lose against another that stands for the same is not weighed: each of them multiplies the readings. None of it decides between meanings.</summary>
+    /// <summary>What can only lose against another that stands for the same is not weighed: each of them multiplies the readings.
+    /// None of it decides between meanings.</summary>
     private void LeaveOutWhatCannotWin()
     {
         // "Harbour" begins the names of three; of those that only have it further back none would be chosen, nor asked for.
-        _mentions.RemoveAll(m => m is { Kind: MentionKind.Member, Partial: true } && Any(o => o is { Kind: MentionKind.Member, Partial: true } && Covers(o, m) && o.Dimension == m.Dimension && o.Cost + Reader.Margin < m.Cost));
+        _mentions.RemoveAll(m =>
+            m is { Kind: MentionKind.Member, Partial: true }
+            && Any(o =>
+                o is { Kind: MentionKind.Member, Partial: true }
+                && Covers(o, m)
+                && o.Dimension == m.Dimension
+                && o.Cost + Reader.Margin < m.Cost
+            )
+        );
         // "Rose in" is what rose is, with the small word in it.
-        _mentions.RemoveAll(m => Any(o => o.Length > m.Length && (o.Kind, o.Value, o.Dimension) == (m.Kind, m.Value, m.Dimension) && o.Cost <= m.Cost && Holds(o, m) && Enumerable.Range(o.Start, o.Length).All(at => (m.Start <= at && at < m.End) || StandsAbout(at, o))));
+        _mentions.RemoveAll(m =>
+            Any(o =>
+                o.Length > m.Length
+                && (o.Kind, o.Value, o.Dimension) == (m.Kind, m.Value, m.Dimension)
+                && o.Cost <= m.Cost
+                && Holds(o, m)
+                && Enumerable.Range(o.Start, o.Length).All(at => (m.Start <= at && at < m.End) || StandsAbout(at, o))
+            )
+        );
     }
 
     /// <summary>Only a small word, and no part of anything that reaches beyond.</summary>
-    private bool StandsAbout(int at, Mention within) => Any(m => m.Start == at && m.Length == 1) && _mentions.TrueForAll(m => m.Start > at || m.End <= at || (m.Length > 1 ? Holds(within, m) : m is { Kind: MentionKind.Filler, Value: "filler" } or { Kind: MentionKind.Place, Value: "place" }));
+    private bool StandsAbout(int at, Mention within) =>
+        Any(m => m.Start == at && m.Length == 1)
+        && _mentions.TrueForAll(m =>
+            m.Start > at
+            || m.End <= at
+            || (
+                m.Length > 1
+                    ? Holds(within, m)
+                    : m is { Kind: MentionKind.Filler, Value: "filler" } or { Kind: MentionKind.Place, Value: "place" }
+            )
+        );
 
     /// <summary>A word that means nothing, or only stands about.</summary>
-    private bool IsIdle(int at) => !Any(m => m.Start <= at && at < m.End && m.Kind is not (MentionKind.Filler or MentionKind.Place));
+    private bool IsIdle(int at) =>
+        !Any(m => m.Start <= at && at < m.End && m.Kind is not (MentionKind.Filler or MentionKind.Place));
 
-    private static bool IsTime(Mention mention) => mention.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year;
+    private static bool IsTime(Mention mention) =>
+        mention.Kind is MentionKind.Month or MentionKind.Part or MentionKind.Period or MentionKind.Year;
 
     private static bool Covers(Mention one, Mention other) => (one.Start, one.Length) == (other.Start, other.Length);
 
@@ -101,5 +136,6 @@ internal sealed partial class MentionContext(Vocabulary vocabulary, Book book, I
 
     private void Dearer(double by, Func<Mention, bool> which) => Change(which, m => m with { Cost = m.Cost + by });
 
-    private void Change(Func<Mention, bool> which, Func<Mention, Mention> to) => _mentions = [.. _mentions.Select(m => which(m) ? to(m) : m)];
+    private void Change(Func<Mention, bool> which, Func<Mention, Mention> to) =>
+        _mentions = [.. _mentions.Select(m => which(m) ? to(m) : m)];
 }

@@ -9,11 +9,16 @@ namespace Bearing.Core.Reading;
 /// <summary>What came of reading a text.</summary>
 public enum ReadingOutcome
 {
-    Understood, AsksBack, CannotAnswer,
+    Understood,
+    AsksBack,
+    CannotAnswer,
+
     /// <summary>What can be asked was asked.</summary>
     Help,
+
     /// <summary>Back to the answer before.</summary>
     GoesBack,
+
     /// <summary>The trail is to be left.</summary>
     StartsAfresh,
 }
@@ -26,7 +31,12 @@ public sealed record ReadingPart(string Part, string Words, string Means, string
 
 /// <param name="Sentence">The whole question in one plain sentence.</param>
 /// <param name="Unused">Words that carry meaning and had no use.</param>
-public sealed record Reading(string Sentence, ImmutableArray<ReadingPart> Parts, ImmutableArray<string> Assumed, ImmutableArray<string> Unused);
+public sealed record Reading(
+    string Sentence,
+    ImmutableArray<ReadingPart> Parts,
+    ImmutableArray<string> Assumed,
+    ImmutableArray<string> Unused
+);
 
 /// <param name="Means">What choosing it would give, in words.</param>
 public sealed record ReadingChoice(string Means, Question Question);
@@ -35,8 +45,14 @@ public sealed record ReadingChoice(string Means, Question Question);
 /// <param name="Choices">Set when asking back: two to five.</param>
 /// <param name="Because">Set when it cannot be answered; what is missing where it asks back for that.</param>
 /// <param name="Nearest">Known words or questions nearest to what was not understood.</param>
-public sealed record ReadResult(ReadingOutcome Outcome, Reading? Reading, Question? Question, ImmutableArray<ReadingChoice> Choices,
-    string? Because, ImmutableArray<string> Nearest)
+public sealed record ReadResult(
+    ReadingOutcome Outcome,
+    Reading? Reading,
+    Question? Question,
+    ImmutableArray<ReadingChoice> Choices,
+    string? Because,
+    ImmutableArray<string> Nearest
+)
 {
     /// <summary>The same of further figures that were asked for and do not fit into one table.</summary>
     public ImmutableArray<Question> Also { get; init; } = [];
@@ -64,19 +80,24 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     /// <summary>A reading dearer by this than one that the book cannot answer is not what was meant.</summary>
     private const double MuchDearer = 0.3;
 
-    /// <summary>What is to be offered is read first, by a reader that offers nothing: offers of offers would have no end.</summary>
+    /// <summary>What is to be offered is read first, by a reader that offers nothing: offers of offers would have no
+    /// end.</summary>
     private bool Offers { get; init; } = true;
 
     private Reader WithoutOffers => new(book, words, vocabulary) { Offers = false };
 
     private bool CanOffer(string text, Asked instead) =>
-        Offers && WithoutOffers.Read(text, instead.Previous, instead.Shared) is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true };
+        Offers
+        && WithoutOffers.Read(text, instead.Previous, instead.Shared)
+            is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true };
 
     /// <summary>The demands of a text, in the order said; each is read and answered after the one before.</summary>
     public ImmutableArray<Demand> Demands(string text)
     {
-        if (text.Length > LongestText) return [new Demand(text, [])];
-        if (Overview(text) is { } overview) return overview;
+        if (text.Length > LongestText)
+            return [new Demand(text, [])];
+        if (Overview(text) is { } overview)
+            return overview;
         var sentences = new DemandSplitter(vocabulary, new MentionFinder(vocabulary, book, words)).Split(text);
         return sentences is [[var only]] ? [new Demand(only, [])] : Sharing(sentences);
     }
@@ -93,30 +114,56 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             {
                 var own = said[i].Length > 0;
                 // By month wants the months that are usual, not one that was said of something else.
-                demands.Add(new Demand(parts[i], own || SplitsTime(parts[i]) ? [] : before.Length > 0 ? before : said.Find(s => s.Length > 0) is { IsDefault: false } later ? later : []));
-                if (own) before = said[i];
+                demands.Add(
+                    new Demand(
+                        parts[i],
+                        own || SplitsTime(parts[i]) ? []
+                            : before.Length > 0 ? before
+                            : said.Find(s => s.Length > 0) is { IsDefault: false } later ? later
+                            : []
+                    )
+                );
+                if (own)
+                    before = said[i];
             }
         }
         return demands.ToImmutable();
     }
 
-    /// <summary>"Everything about fuel in August": the demands that make an overview, each following up on the one before.</summary>
+    /// <summary>"Everything about fuel in August": the demands that make an overview, each following up on the one
+    /// before.</summary>
     private ImmutableArray<Demand>? Overview(string text)
     {
         var tokens = Words.Tokens(text);
-        if (new MentionFinder(vocabulary, book, words).Find(tokens).Where(m => m.Kind == MentionKind.Overview).MaxBy(m => m.Length) is not { } lead) return null;
+        if (
+            new MentionFinder(vocabulary, book, words)
+                .Find(tokens)
+                .Where(m => m.Kind == MentionKind.Overview)
+                .MaxBy(m => m.Length)
+            is not { } lead
+        )
+            return null;
         var end = lead.End < tokens.Count ? tokens[lead.End].Start : text.Length;
         var about = string.Concat(text.AsSpan(0, tokens[lead.Start].Start), text.AsSpan(end)).Trim().TrimEnd('?', '!', '.');
         // One month has no course of its own.
         var single = SaidPeriods(about) is [{ Count: 1 }];
-        return [.. vocabulary.Overview[lead.Value].Where(o => !single || !SplitsTime(o)).Select(o => new Demand(string.Format(CultureInfo.InvariantCulture, o, about).Trim(), []))];
+        return
+        [
+            .. vocabulary
+                .Overview[lead.Value]
+                .Where(o => !single || !SplitsTime(o))
+                .Select(o => new Demand(string.Format(CultureInfo.InvariantCulture, o, about).Trim(), [])),
+        ];
     }
 
     /// <summary>"By month", which "last year" is not.</summary>
     private bool SplitsTime(string text)
     {
         var mentions = new MentionFinder(vocabulary, book, words).Find(Words.Tokens(text));
-        return mentions.Exists(m => m.Kind == MentionKind.Grain && !mentions.Exists(o => o.Kind is MentionKind.Period or MentionKind.Scenario && o.Start <= m.Start && o.End >= m.End));
+        return mentions.Exists(m =>
+            m.Kind == MentionKind.Grain
+            && !mentions.Exists(o => o.Kind is MentionKind.Period or MentionKind.Scenario && o.Start <= m.Start && o.End >= m.End)
+        );
     }
 
     private ImmutableArray<PeriodSpan> SaidPeriods(string text)
@@ -126,8 +173,15 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         return says && (read.Question ?? read.Choices.FirstOrDefault()?.Question) is { } question ? question.Spans : [];
     }
 
-    /// <summary>A text on its way to a question: what was typed, the words that are left of it, and what goes on around it.</summary>
-    private sealed record Asked(string Text, List<Token> Tokens, MentionFinder Finder, Previous? Previous, ImmutableArray<PeriodSpan> Shared)
+    /// <summary>A text on its way to a question: what was typed, the words that are left of it, and what goes on around
+    /// it.</summary>
+    private sealed record Asked(
+        string Text,
+        List<Token> Tokens,
+        MentionFinder Finder,
+        Previous? Previous,
+        ImmutableArray<PeriodSpan> Shared
+    )
     {
         /// <summary>What was said aside, in words: it is told among the assumptions.</summary>
         public required ImmutableArray<string> Asides { get; init; }
@@ -145,17 +199,24 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     /// <param name="shared">Periods to take where the text names none; empty for the usual ones.</param>
     public ReadResult Read(string text, Previous? previous = null, ImmutableArray<PeriodSpan> shared = default)
     {
-        if (text.Length > LongestText) return Cannot($"The question has {text.Length:N0} characters; up to {LongestText:N0} can be read. Ask for one thing at a time.");
+        if (text.Length > LongestText)
+            return Cannot(
+                $"The question has {text.Length:N0} characters; up to {LongestText:N0} can be read. Ask for one thing at a time."
+            );
         var tokens = Words.Tokens(text);
-        if (tokens.Count == 0) return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
-        if (tokens.Count > MostTokens) return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
+        if (tokens.Count == 0)
+            return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
+        if (tokens.Count > MostTokens)
+            return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
         var asked = Prepare(text, tokens, previous, shared);
         var mentions = asked.Finder.Find(tokens);
         // "New question: revenue by month" follows up on nothing.
-        if (mentions.Exists(m => m is { Kind: MentionKind.Walk, Value: "afresh", Start: 0 })) asked = asked with { Previous = null };
+        if (mentions.Exists(m => m is { Kind: MentionKind.Walk, Value: "afresh", Start: 0 }))
+            asked = asked with { Previous = null };
         var (candidates, lacks) = Weigh(asked, Coverings.Best(tokens, mentions));
         // Dropping words is no way round what the book lacks, and what is known to be beyond it is not read as something else.
-        if (lacks is { } lack && (candidates.Count == 0 || lack.Cost + (lack.Beyond ? 0 : MuchDearer) < candidates[0].Cost)) return Cannot(lack.Why.Message, [.. lack.Why.Nearest.Concat(WithoutNot(asked))]);
+        if (lacks is { } lack && (candidates.Count == 0 || lack.Cost + (lack.Beyond ? 0 : MuchDearer) < candidates[0].Cost))
+            return Cannot(lack.Why.Message, [.. lack.Why.Nearest.Concat(WithoutNot(asked))]);
         return Decide(asked, candidates);
     }
 
@@ -175,12 +236,25 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         Scaled(text, tokens);
         Ranges(text, tokens);
         Split(tokens);
-        var asides = new[] { defined is null ? null : $"“{defined}” is what this is to be called", leadIn is null ? null : $"“{leadIn}” leads to the question and is no part of it", remark is null ? null : $"“{remark}” is a remark" };
-        return new Asked(text, tokens, finder, previous, shared) { Asides = [.. asides.OfType<string>()], YesOrNo = AsksYesOrNo(text, tokens) };
+        var asides = new[]
+        {
+            defined is null ? null : $"“{defined}” is what this is to be called",
+            leadIn is null ? null : $"“{leadIn}” leads to the question and is no part of it",
+            remark is null ? null : $"“{remark}” is a remark",
+        };
+        return new Asked(text, tokens, finder, previous, shared)
+        {
+            Asides = [.. asides.OfType<string>()],
+            YesOrNo = AsksYesOrNo(text, tokens),
+        };
     }
 
-    /// <summary>Every covering that may win, composed and resolved, cheapest first; and the cheapest of those that the book cannot answer.</summary>
-    private (List<Candidate> Candidates, (CannotAnswerException Why, double Cost, bool Beyond)? Lacks) Weigh(Asked asked, IReadOnlyList<Covering> coverings)
+    /// <summary>Every covering that may win, composed and resolved, cheapest first; and the cheapest of those that the book
+    /// cannot answer.</summary>
+    private (List<Candidate> Candidates, (CannotAnswerException Why, double Cost, bool Beyond)? Lacks) Weigh(
+        Asked asked,
+        IReadOnlyList<Covering> coverings
+    )
     {
         var candidates = new List<Candidate>();
         (CannotAnswerException Why, double Cost, bool Beyond)? lacks = null;
@@ -188,29 +262,52 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         foreach (var covering in coverings)
         {
             // Coverings come cheapest first, and nothing that follows makes one cheaper than this allows.
-            if (candidates.Count > 0 && covering.Cost - MostRebate > candidates.Min(r => r.Cost) + Margin) break;
+            if (candidates.Count > 0 && covering.Cost - MostRebate > candidates.Min(r => r.Cost) + Margin)
+                break;
             var price = covering.Cost;
             try
             {
                 var draft = composer.Compose(covering);
                 price += draft.Cost;
-                if (draft.Periods.Count == 0 && draft.BasePeriod is null && !asked.Shared.IsDefaultOrEmpty) draft.Periods.AddRange(asked.Shared.Select(s => new PeriodItem(0, 0, s, true)));
-                var content = covering.Mentions.Count(m => m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier));
+                if (draft.Periods.Count == 0 && draft.BasePeriod is null && !asked.Shared.IsDefaultOrEmpty)
+                    draft.Periods.AddRange(asked.Shared.Select(s => new PeriodItem(0, 0, s, true)));
+                var content = covering.Mentions.Count(m =>
+                    m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier)
+                );
                 var resolved = new Resolver(book, vocabulary, asked.Previous).Resolve(draft, content);
-                if (!covering.Mentions.Any(m => m.Value == "m:" + Book.AllCosts + "#lines")) resolved = resolved with { Question = InOwnCosts(resolved.Question) };
+                if (!covering.Mentions.Any(m => m.Value == "m:" + Book.AllCosts + "#lines"))
+                    resolved = resolved with { Question = InOwnCosts(resolved.Question) };
                 candidates.Add(new Candidate(covering, draft, resolved, covering.Cost + resolved.Cost));
             }
             catch (CannotAnswerException e)
             {
-                if (lacks is null || price < lacks.Value.Cost) lacks = (e, price, covering.Mentions.Any(m => m.Kind == MentionKind.Beyond));
+                if (lacks is null || price < lacks.Value.Cost)
+                    lacks = (e, price, covering.Mentions.Any(m => m.Kind == MentionKind.Beyond));
             }
         }
         return ([.. candidates.OrderBy(r => r.Cost)], lacks);
     }
 
     /// <summary>All costs are those that the book itself calls so, where it has a heading for them.</summary>
-    private Question InOwnCosts(Question question) => words.OwnCosts is { } own && question.Figure is { Kind: FigureKind.Measure } figure && (figure.Code == Book.AllCosts ? new FigureRef(FigureKind.Account, own[2..]) : figure with { Code = figure.Code.Replace("m:" + Book.AllCosts, own, StringComparison.Ordinal) }) is var called && book.Figure(called) is not null
-        ? question with { Figure = called } : question;
+    private Question InOwnCosts(Question question) =>
+        words.OwnCosts is { } own
+        && question.Figure is { Kind: FigureKind.Measure } figure
+        && (
+            figure.Code == Book.AllCosts
+                ? new FigureRef(FigureKind.Account, own[2..])
+                : figure with
+                {
+                    Code = figure.Code.Replace("m:" + Book.AllCosts, own, StringComparison.Ordinal),
+                }
+        )
+            is var called
+        && book.Figure(called) is not null
+            ? question with
+            {
+                Figure = called,
+            }
+            : question;
 
-    private static ReadResult Cannot(string because, params string[] nearest) => new(ReadingOutcome.CannotAnswer, null, null, [], because, [.. nearest]);
+    private static ReadResult Cannot(string because, params string[] nearest) =>
+        new(ReadingOutcome.CannotAnswer, null, null, [], because, [.. nearest]);
 }

@@ -6,11 +6,88 @@ namespace Bearing.Core.Reading;
 /// <summary>What part a span of words can play in a question. Language words come from data, the rest from the book.</summary>
 public enum MentionKind
 {
-    Intent, Gap, Comparator, Scenario, Period, Month, Part, Year, Number, By, Then, And, To, Exclude, Add, Edit, Grain,
-    Rank, Which, Row, Result, Between, Since, Place, Filler, Figure, Member, Level,
-    Compare, Share, Growth, Statement, Trailing, Percent, Form, Amount, Shift, Document, Cumulative,
-    Further, Step, Unit, Aside, Projection, Statistic, Class, Presence, Numbers, Contains, Quote, Overview, Help, Currency, Rates, OnPlan, Quantifier, Ahead, Margin, Calendar, Finer, Not, Walk, Clear, Multiple, Leading, Beyond, Others, Across,
-    Define, Combined, Records, Check, Field, SameField, Value, Days, Bucket, Order, Ordinal, Columns, Day, Codes,
+    Intent,
+    Gap,
+    Comparator,
+    Scenario,
+    Period,
+    Month,
+    Part,
+    Year,
+    Number,
+    By,
+    Then,
+    And,
+    To,
+    Exclude,
+    Add,
+    Edit,
+    Grain,
+    Rank,
+    Which,
+    Row,
+    Result,
+    Between,
+    Since,
+    Place,
+    Filler,
+    Figure,
+    Member,
+    Level,
+    Compare,
+    Share,
+    Growth,
+    Statement,
+    Trailing,
+    Percent,
+    Form,
+    Amount,
+    Shift,
+    Document,
+    Cumulative,
+    Further,
+    Step,
+    Unit,
+    Aside,
+    Projection,
+    Statistic,
+    Class,
+    Presence,
+    Numbers,
+    Contains,
+    Quote,
+    Overview,
+    Help,
+    Currency,
+    Rates,
+    OnPlan,
+    Quantifier,
+    Ahead,
+    Margin,
+    Calendar,
+    Finer,
+    Not,
+    Walk,
+    Clear,
+    Multiple,
+    Leading,
+    Beyond,
+    Others,
+    Across,
+    Define,
+    Combined,
+    Records,
+    Check,
+    Field,
+    SameField,
+    Value,
+    Days,
+    Bucket,
+    Order,
+    Ordinal,
+    Columns,
+    Day,
+    Codes,
 }
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
@@ -24,13 +101,24 @@ public sealed class Vocabulary
     private Vocabulary(LanguageFile file, IEnumerable<string> common)
     {
         _common = common.ToFrozenSet();
-        _phrases = file.Entries
-            .SelectMany(e => e.Words.SelectMany(Spelt).Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value))))
-            .GroupBy(p => p.Phrase).ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
-        Abbreviations = file.Abbreviations.DistinctBy(a => Words.Stem(a.Key)).ToFrozenDictionary(a => Words.Stem(a.Key), a => a.Value.Split(' ').Select(Words.Stem).ToArray());
+        _phrases = file
+            .Entries.SelectMany(e =>
+                e.Words.SelectMany(Spelt)
+                    .Select(w => (Phrase: Words.Phrase(w), Entry: (Enum.Parse<MentionKind>(e.Kind, true), e.Value)))
+            )
+            .GroupBy(p => p.Phrase)
+            .ToFrozenDictionary(g => g.Key, g => g.Select(p => p.Entry).Distinct().ToArray());
+        Abbreviations = file
+            .Abbreviations.DistinctBy(a => Words.Stem(a.Key))
+            .ToFrozenDictionary(a => Words.Stem(a.Key), a => a.Value.Split(' ').Select(Words.Stem).ToArray());
         Inclusive = (file.Inclusive ?? []).Select(Words.Phrase).ToFrozenSet();
         Positions = (file.Positions ?? []).Select(Words.Phrase).ToFrozenSet();
-        SplitVerbs = [.. (file.SplitVerbs ?? []).Select(v => (v[0], v[1], v.Count > 2 ? Enum.Parse<MentionKind>(v[2], true) : MentionKind.Exclude))];
+        SplitVerbs =
+        [
+            .. (file.SplitVerbs ?? []).Select(v =>
+                (v[0], v[1], v.Count > 2 ? Enum.Parse<MentionKind>(v[2], true) : MentionKind.Exclude)
+            ),
+        ];
         OrdinalEndings = [.. file.OrdinalEndings ?? []];
         DefinedAs = (file.DefinedAs ?? []).ToFrozenSet();
         PoliteFirst = (file.PoliteFirst ?? []).Select(Words.Phrase).ToFrozenSet();
@@ -40,7 +128,11 @@ public sealed class Vocabulary
         Asking = file.Asking.ToFrozenSet();
         Overview = file.Overview;
         Help = file.Help;
-        Synonyms = file.Synonyms.Select(g => g.Select(Words.Phrase).ToList()).SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w)))).GroupBy(p => p.Word).ToFrozenDictionary(p => p.Key, p => p.SelectMany(o => o.Others).Distinct().ToArray());
+        Synonyms = file
+            .Synonyms.Select(g => g.Select(Words.Phrase).ToList())
+            .SelectMany(g => g.Select(w => (Word: w, Others: g.Where(o => o != w))))
+            .GroupBy(p => p.Word)
+            .ToFrozenDictionary(p => p.Key, p => p.SelectMany(o => o.Others).Distinct().ToArray());
         _kindNouns = (file.KindNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         MeasureNouns = (file.MeasureNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         LevelEndings = [.. file.LevelEndings ?? []];
@@ -49,21 +141,36 @@ public sealed class Vocabulary
         Spending = (file.Spending ?? []).Select(Words.Phrase).ToFrozenSet();
         Anybody = (file.Anybody ?? []).Select(Words.Phrase).ToFrozenSet();
         Doers = (file.Doers ?? []).Select(Words.Phrase).ToFrozenSet();
-        States = (file.States ?? new Dictionary<string, IReadOnlyList<string>>()).ToFrozenDictionary(s => Words.Phrase(s.Key), s => s.Value.ToArray());
+        States = (file.States ?? new Dictionary<string, IReadOnlyList<string>>()).ToFrozenDictionary(
+            s => Words.Phrase(s.Key),
+            s => s.Value.ToArray()
+        );
         Pointers = (file.Pointers ?? []).Select(Words.Phrase).ToFrozenSet();
         Wholes = (file.Wholes ?? []).Select(Words.Phrase).ToFrozenSet();
         GapNouns = (file.GapNouns ?? []).Select(Words.Phrase).ToFrozenSet();
         PluralNouns = (file.PluralNouns ?? []).ToFrozenSet();
         PerWords = (file.PerWords ?? new Dictionary<string, string>()).ToFrozenDictionary(p => p.Key, p => Words.Stem(p.Value));
-        Verbs = (file.Verbs ?? []).SelectMany(g => g.Select(f => (Form: f, Forms: g.ToArray()))).ToFrozenDictionary(p => p.Form, p => p.Forms);
+        Verbs = (file.Verbs ?? [])
+            .SelectMany(g => g.Select(f => (Form: f, Forms: g.ToArray())))
+            .ToFrozenDictionary(p => p.Form, p => p.Forms);
         Spellings = [.. file.Spellings.SelectMany(s => ((string, string)[])[(s[0], s[1]), (s[1], s[0])])];
         Openers = file.Openers.Select(Words.Phrase).ToFrozenSet();
         Fields = file.Fields.ToFrozenDictionary(f => f.Key, f => f.Value.Select(Words.Phrase).ToArray());
         Confused = (file.Confused ?? []).Select(p => p[0] < p[1] ? (p[0], p[1]) : (p[1], p[0])).ToFrozenSet();
         Scales = (file.Scales ?? new Dictionary<string, decimal>()).ToFrozenDictionary();
         Fractions = (file.Fractions ?? new Dictionary<string, decimal>()).ToFrozenDictionary();
-        UsualLines = [.. (file.UsualLines ?? []).Select(l => new UsualLine([.. l.Words], l.Before is null ? null : [.. l.Before], l.Literal))];
-        Below = (file.BelowProfit ?? new Dictionary<string, BelowWords>()).ToFrozenDictionary(b => b.Key, b => new BelowLine([.. b.Value.Names.Select(Words.Phrase)], [.. b.Value.Whole.Select(Words.Phrase)]));
+        UsualLines =
+        [
+            .. (file.UsualLines ?? []).Select(l => new UsualLine(
+                [.. l.Words],
+                l.Before is null ? null : [.. l.Before],
+                l.Literal
+            )),
+        ];
+        Below = (file.BelowProfit ?? new Dictionary<string, BelowWords>()).ToFrozenDictionary(
+            b => b.Key,
+            b => new BelowLine([.. b.Value.Names.Select(Words.Phrase)], [.. b.Value.Whole.Select(Words.Phrase)])
+        );
         Stems = _phrases.Keys.SelectMany(p => p.Split(' ')).ToFrozenSet();
         _near = new NearStems(Stems);
     }
@@ -79,7 +186,8 @@ public sealed class Vocabulary
     /// <summary>What asks for something: words in front of it that name nothing of a book only lead to it.</summary>
     internal FrozenSet<string> Requests { get; }
 
-    /// <summary>Phrases of up to four words that are only polite where a text begins with them, and where it ends in them.</summary>
+    /// <summary>Phrases of up to four words that are only polite where a text begins with them, and where it ends in
+    /// them.</summary>
     internal FrozenSet<string> PoliteFirst { get; }
 
     /// <summary>And those behind it.</summary>
@@ -88,7 +196,10 @@ public sealed class Vocabulary
     /// <summary>Phrases of up to three words that, first in a sentence, ask for a yes or a no.</summary>
     public FrozenSet<string> Claims { get; }
 
-    internal bool ClaimsAt(IReadOnlyList<Token> tokens, int from) => Enumerable.Range(1, Math.Min(3, tokens.Count - from)).Any(n => Claims.Contains(string.Join(' ', tokens.Skip(from).Take(n).Select(t => t.Stem))));
+    internal bool ClaimsAt(IReadOnlyList<Token> tokens, int from) =>
+        Enumerable
+            .Range(1, Math.Min(3, tokens.Count - from))
+            .Any(n => Claims.Contains(string.Join(' ', tokens.Skip(from).Take(n).Select(t => t.Stem))));
 
     /// <summary>Phrases that, behind a connector, begin another demand.</summary>
     public FrozenSet<string> Openers { get; }
@@ -107,8 +218,10 @@ public sealed class Vocabulary
 
     private readonly FrozenSet<string> _kindNouns;
 
-    /// <summary>The first word of a level's name of two words whose second only says that it is a kind: the job of a job type.</summary>
-    internal string? KindOf(string level) => Words.Tokens(level) is [var kind, var noun] && _kindNouns.Contains(noun.Stem) ? kind.Stem : null;
+    /// <summary>The first word of a level's name of two words whose second only says that it is a kind: the job of a job
+    /// type.</summary>
+    internal string? KindOf(string level) =>
+        Words.Tokens(level) is [var kind, var noun] && _kindNouns.Contains(noun.Stem) ? kind.Stem : null;
 
     /// <summary>Words that mean something of their own behind "per" only: a head is one of the headcount.</summary>
     internal FrozenDictionary<string, string> PerWords { get; }
@@ -119,7 +232,8 @@ public sealed class Vocabulary
     /// <summary>Form of a verb → all of its forms: what was sold is what somebody sells.</summary>
     public FrozenDictionary<string, string[]> Verbs { get; }
 
-    /// <summary>Verbs that leave something out or take it in again, and the word behind it that belongs to them: take fuel out, put it back.</summary>
+    /// <summary>Verbs that leave something out or take it in again, and the word behind it that belongs to them: take fuel out,
+    /// put it back.</summary>
     internal IReadOnlyList<(string Verb, string Behind, MentionKind Kind)> SplitVerbs { get; }
 
     /// <summary>Endings that make an adjective of the name of a level: regional.</summary>
@@ -199,7 +313,12 @@ public sealed class Vocabulary
     public IReadOnlyList<(MentionKind Kind, string Value)> Find(string phrase) => _phrases.GetValueOrDefault(phrase) ?? [];
 
     /// <summary>Reads the words of a language from a file of the form of en.json.</summary>
-    public static Vocabulary Read(Stream stream) => new(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web) ?? throw new FormatException("The file of words is empty."), []);
+    public static Vocabulary Read(Stream stream) =>
+        new(
+            JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)
+                ?? throw new FormatException("The file of words is empty."),
+            []
+        );
 
     private static Vocabulary Load(string language)
     {
@@ -213,24 +332,69 @@ public sealed class Vocabulary
     private static IEnumerable<string> Spelt(string pattern)
     {
         var open = pattern.IndexOf('[', StringComparison.Ordinal);
-        if (open < 0) return [pattern];
+        if (open < 0)
+            return [pattern];
         var close = pattern.IndexOf(']', open);
-        if (close < 0) throw new FormatException($"The words “{pattern}” have a bracket that is not closed.");
-        return pattern[(open + 1)..close].Split('|').SelectMany(option => Spelt($"{pattern[..open]}{option}{pattern[(close + 1)..]}"));
+        if (close < 0)
+            throw new FormatException($"The words “{pattern}” have a bracket that is not closed.");
+        return pattern[(open + 1)..close]
+            .Split('|')
+            .SelectMany(option => Spelt($"{pattern[..open]}{option}{pattern[(close + 1)..]}"));
     }
 
     /// <summary>One stem a line; a line that begins with # says where they come from.</summary>
     private static IEnumerable<string> CommonWords(string language)
     {
         using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.words-{language}.txt");
-        if (stream is null) yield break;
+        if (stream is null)
+            yield break;
         using var reader = new StreamReader(stream);
         while (reader.ReadLine() is { } line)
-            if (!line.StartsWith('#')) yield return line;
+            if (!line.StartsWith('#'))
+                yield return line;
     }
 
-    private sealed record LanguageFile(string Language, IReadOnlyList<LanguageEntry> Entries, IReadOnlyDictionary<string, string> Abbreviations, IReadOnlyList<string> Claims, IReadOnlyList<string> Openers, IReadOnlyList<IReadOnlyList<string>> Synonyms, IReadOnlyList<IReadOnlyList<string>>? Verbs, IReadOnlyList<string>? Inclusive, IReadOnlyList<string>? Positions, IReadOnlyList<string>? DefinedAs, IReadOnlyList<string>? OrdinalEndings, IReadOnlyList<IReadOnlyList<string>>? SplitVerbs, IReadOnlyList<string>? PoliteFirst, IReadOnlyList<string>? PoliteLast, IReadOnlyList<string>? Requests, IReadOnlyList<IReadOnlyList<string>> Spellings, IReadOnlyList<string> Asking, IReadOnlyDictionary<string, IReadOnlyList<string>> Overview, string Help, IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
-        IReadOnlyList<string>? Confused, IReadOnlyDictionary<string, decimal>? Scales, IReadOnlyDictionary<string, decimal>? Fractions, IReadOnlyList<LineWords>? UsualLines, IReadOnlyDictionary<string, BelowWords>? BelowProfit, IReadOnlyDictionary<string, string>? PerWords, IReadOnlyList<string>? GapNouns, IReadOnlyList<string>? PluralNouns, IReadOnlyList<string>? KindNouns, IReadOnlyList<string>? MeasureNouns, IReadOnlyList<string>? LevelEndings, IReadOnlyList<string>? Doers, IReadOnlyList<string>? Pointers, IReadOnlyDictionary<string, IReadOnlyList<string>>? States, IReadOnlyList<string>? Wholes, IReadOnlyList<string>? Anybody, IReadOnlyList<string>? Spending, IReadOnlyList<string>? TranslationDifference, IReadOnlyList<string>? IntraGroup);
+    private sealed record LanguageFile(
+        string Language,
+        IReadOnlyList<LanguageEntry> Entries,
+        IReadOnlyDictionary<string, string> Abbreviations,
+        IReadOnlyList<string> Claims,
+        IReadOnlyList<string> Openers,
+        IReadOnlyList<IReadOnlyList<string>> Synonyms,
+        IReadOnlyList<IReadOnlyList<string>>? Verbs,
+        IReadOnlyList<string>? Inclusive,
+        IReadOnlyList<string>? Positions,
+        IReadOnlyList<string>? DefinedAs,
+        IReadOnlyList<string>? OrdinalEndings,
+        IReadOnlyList<IReadOnlyList<string>>? SplitVerbs,
+        IReadOnlyList<string>? PoliteFirst,
+        IReadOnlyList<string>? PoliteLast,
+        IReadOnlyList<string>? Requests,
+        IReadOnlyList<IReadOnlyList<string>> Spellings,
+        IReadOnlyList<string> Asking,
+        IReadOnlyDictionary<string, IReadOnlyList<string>> Overview,
+        string Help,
+        IReadOnlyDictionary<string, IReadOnlyList<string>> Fields,
+        IReadOnlyList<string>? Confused,
+        IReadOnlyDictionary<string, decimal>? Scales,
+        IReadOnlyDictionary<string, decimal>? Fractions,
+        IReadOnlyList<LineWords>? UsualLines,
+        IReadOnlyDictionary<string, BelowWords>? BelowProfit,
+        IReadOnlyDictionary<string, string>? PerWords,
+        IReadOnlyList<string>? GapNouns,
+        IReadOnlyList<string>? PluralNouns,
+        IReadOnlyList<string>? KindNouns,
+        IReadOnlyList<string>? MeasureNouns,
+        IReadOnlyList<string>? LevelEndings,
+        IReadOnlyList<string>? Doers,
+        IReadOnlyList<string>? Pointers,
+        IReadOnlyDictionary<string, IReadOnlyList<string>>? States,
+        IReadOnlyList<string>? Wholes,
+        IReadOnlyList<string>? Anybody,
+        IReadOnlyList<string>? Spending,
+        IReadOnlyList<string>? TranslationDifference,
+        IReadOnlyList<string>? IntraGroup
+    );
 
     private sealed record LineWords(IReadOnlyList<string> Words, IReadOnlyList<string>? Before, bool Literal = false);
 

@@ -10,18 +10,26 @@ namespace Bearing.Core.Text;
 /// </summary>
 public static class UnicodeForm
 {
-    private static readonly FrozenDictionary<(char Base, char Mark), char> Composed = Load().ToFrozenDictionary(c => (c.Base, c.Mark), c => c.Composed);
-    private static readonly FrozenDictionary<char, (char Base, char Mark)> Apart = Load().ToFrozenDictionary(c => c.Composed, c => (c.Base, c.Mark));
+    private static readonly FrozenDictionary<(char Base, char Mark), char> Composed = Load()
+        .ToFrozenDictionary(c => (c.Base, c.Mark), c => c.Composed);
+    private static readonly FrozenDictionary<char, (char Base, char Mark)> Apart = Load()
+        .ToFrozenDictionary(c => c.Composed, c => (c.Base, c.Mark));
 
     /// <summary>A letter followed by its marks becomes one letter: é written as two becomes é.</summary>
     public static string Compose(string text)
     {
-        if (!text.AsSpan().ContainsAnyInRange('\u0300', '\u036f') && text.All(c => CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark)) return text;
+        if (
+            !text.AsSpan().ContainsAnyInRange('\u0300', '\u036f')
+            && text.All(c => CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark)
+        )
+            return text;
         var result = new StringBuilder(text.Length);
         foreach (var c in text)
         {
-            if (result.Length > 0 && Composed.TryGetValue((result[^1], c), out var composed)) result[^1] = composed;
-            else result.Append(c);
+            if (result.Length > 0 && Composed.TryGetValue((result[^1], c), out var composed))
+                result[^1] = composed;
+            else
+                result.Append(c);
         }
         return result.ToString();
     }
@@ -29,7 +37,8 @@ public static class UnicodeForm
     /// <summary>The letter without its marks: é → e.</summary>
     public static char Bare(char letter)
     {
-        while (Apart.TryGetValue(letter, out var parts)) letter = parts.Base;
+        while (Apart.TryGetValue(letter, out var parts))
+            letter = parts.Base;
         return letter;
     }
 
@@ -39,7 +48,8 @@ public static class UnicodeForm
         using var reader = new StreamReader(stream);
         while (reader.ReadLine() is { } line)
         {
-            if (line.StartsWith('#') || line.Split(' ') is not [var composed, var of, var mark]) continue;
+            if (line.StartsWith('#') || line.Split(' ') is not [var composed, var of, var mark])
+                continue;
             yield return (Char(composed), Char(of), Char(mark));
         }
 

@@ -24,24 +24,60 @@ public sealed class ChangeFinder(Book before, IFacts factsBefore, Book after, IF
             var (old, now) = (await Cells(before, factsBefore, code, cancel), await Cells(after, factsAfter, code, cancel));
             foreach (var key in old.Keys.Union(now.Keys))
             {
-                decimal? was = old.TryGetValue(key, out var a) ? a : null, has = now.TryGetValue(key, out var b) ? b : null;
-                if (was == has) continue;
+                decimal? was = old.TryGetValue(key, out var a) ? a : null,
+                    has = now.TryGetValue(key, out var b) ? b : null;
+                if (was == has)
+                    continue;
                 var period = Period.FromOrdinal(key.Period);
-                var late = code == Book.ActualCode && old.Keys.Any(k => k.Period == key.Period && k.Entity == key.Entity)
-                    && after.Members.Any(m => m.Id == key.Entity) && before.ClosedThrough(after.Member(key.Entity)) is { } closed && period <= closed;
-                changes.Add(new Change(after.Scenario(code)?.Name ?? before.Scenario(code)!.Name, period, key.Account, key.Entity, was, has, late));
+                var late =
+                    code == Book.ActualCode
+                    && old.Keys.Any(k => k.Period == key.Period && k.Entity == key.Entity)
+                    && after.Members.Any(m => m.Id == key.Entity)
+                    && before.ClosedThrough(after.Member(key.Entity)) is { } closed
+                    && period <= closed;
+                changes.Add(
+                    new Change(
+                        after.Scenario(code)?.Name ?? before.Scenario(code)!.Name,
+                        period,
+                        key.Account,
+                        key.Entity,
+                        was,
+                        has,
+                        late
+                    )
+                );
             }
         }
-        return [.. changes.OrderByDescending(c => Math.Abs(c.Difference)).ThenBy(c => c.Scenario, StringComparer.Ordinal).ThenBy(c => c.Period).ThenBy(c => c.Account).ThenBy(c => c.Entity)];
+        return
+        [
+            .. changes
+                .OrderByDescending(c => Math.Abs(c.Difference))
+                .ThenBy(c => c.Scenario, StringComparer.Ordinal)
+                .ThenBy(c => c.Period)
+                .ThenBy(c => c.Account)
+                .ThenBy(c => c.Entity),
+        ];
     }
 
-    private static async ValueTask<Dictionary<(int Account, int Entity, int Period), decimal>> Cells(Book book, IFacts facts, string scenario, CancellationToken cancel)
+    private static async ValueTask<Dictionary<(int Account, int Entity, int Period), decimal>> Cells(
+        Book book,
+        IFacts facts,
+        string scenario,
+        CancellationToken cancel
+    )
     {
         var cells = new Dictionary<(int, int, int), decimal>();
-        if (book.Scenario(scenario)?.Current is not { Coverage: { } coverage } version) return cells;
+        if (book.Scenario(scenario)?.Current is not { Coverage: { } coverage } version)
+            return cells;
         // Opening balances stand before the first covered month.
         var span = new PeriodSpan(coverage.Span.From.AddMonths(-1), coverage.Span.To);
-        foreach (var sum in await facts.Cells(new BookView(book.Edition), new CellQuery(version.Id, span, [], [book.Accounts.Id, book.Entities.Id], true), cancel))
+        foreach (
+            var sum in await facts.Cells(
+                new BookView(book.Edition),
+                new CellQuery(version.Id, span, [], [book.Accounts.Id, book.Entities.Id], true),
+                cancel
+            )
+        )
             cells[(sum.Members[0], sum.Members[1], sum.Period)] = sum.Amount;
         return cells;
     }

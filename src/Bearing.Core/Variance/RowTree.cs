@@ -4,7 +4,8 @@ using Bearing.Core.Books;
 
 namespace Bearing.Core.Variance;
 
-/// <summary>A step of a row's path: a member of a dimension, or a period bucket (dimension 0, ordinal of its first period).</summary>
+/// <summary>A step of a row's path: a member of a dimension, or a period bucket (dimension 0, ordinal of its first
+/// period).</summary>
 internal readonly record struct RowKey(int Dimension, int Id)
 {
     public const int Time = 0;
@@ -20,7 +21,8 @@ internal sealed class RowNode(RowNode? parent, RowKey key, int slots)
 
     public RowNode Child(RowKey at)
     {
-        if (!Children.TryGetValue(at, out var child)) Children[at] = child = new RowNode(this, at, Sums.Length);
+        if (!Children.TryGetValue(at, out var child))
+            Children[at] = child = new RowNode(this, at, Sums.Length);
         return child;
     }
 
@@ -28,7 +30,8 @@ internal sealed class RowNode(RowNode? parent, RowKey key, int slots)
 
     public IEnumerable<RowNode> Path()
     {
-        for (var at = this; at.Parent is not null; at = at.Parent) yield return at;
+        for (var at = this; at.Parent is not null; at = at.Parent)
+            yield return at;
     }
 }
 
@@ -58,18 +61,30 @@ internal sealed class Splitter
     {
         (_book, _by, _flat) = (book, by, flat);
         _tops = [];
-        if (by.Dimension is null) return;
-        if (!book.TryDimension(by.Dimension, out _dimension)) throw new CannotAnswerException($"The book has no dimension \"{by.Dimension}\".");
+        if (by.Dimension is null)
+            return;
+        if (!book.TryDimension(by.Dimension, out _dimension))
+            throw new CannotAnswerException($"The book has no dimension \"{by.Dimension}\".");
         if (_dimension.Role == DimensionRole.Account && figure is PairFigure { Rule: PairRule.Difference })
-            throw new CannotAnswerException($"{figure.Name} is the difference of two figures; it cannot be split by account. Ask for each of them by account.");
-        var filtered = question.Filters.Where(f => f.Dimension == by.Dimension && !f.Exclude).SelectMany(f => f.Members)
-            .Select(code => book.TryMember(_dimension.Id, code, out var m) ? m.Id : 0).Where(id => id != 0).ToList();
-        var own = _dimension.Role == DimensionRole.Account ? (figure as SumFigure ?? ((PairFigure)figure).Top).Accounts.AsEnumerable() : [];
+            throw new CannotAnswerException(
+                $"{figure.Name} is the difference of two figures; it cannot be split by account. Ask for each of them by account."
+            );
+        var filtered = question
+            .Filters.Where(f => f.Dimension == by.Dimension && !f.Exclude)
+            .SelectMany(f => f.Members)
+            .Select(code => book.TryMember(_dimension.Id, code, out var m) ? m.Id : 0)
+            .Where(id => id != 0)
+            .ToList();
+        var own =
+            _dimension.Role == DimensionRole.Account
+                ? (figure as SumFigure ?? ((PairFigure)figure).Top).Accounts.AsEnumerable()
+                : [];
         _tops = [.. filtered.Count > 0 ? filtered : own];
         if (by.Level is { } level)
         {
             var depth = _dimension.Levels.IndexOf(level);
-            if (depth < 0) throw new CannotAnswerException($"{_dimension.Name} has no level \"{level}\".");
+            if (depth < 0)
+                throw new CannotAnswerException($"{_dimension.Name} has no level \"{level}\".");
             _depth = depth == _dimension.Levels.Length - 1 ? int.MaxValue : depth;
         }
     }
@@ -80,11 +95,14 @@ internal sealed class Splitter
     /// <summary>The rows, outermost first, that a member's facts belong to.</summary>
     public ImmutableArray<RowKey> Chain(int member)
     {
-        if (_chains.TryGetValue(member, out var known)) return known;
+        if (_chains.TryGetValue(member, out var known))
+            return known;
         var path = _book.PathTo(member);
         var start = Start(path);
         var end = _depth is { } depth ? Math.Clamp(depth, start, path.Length - 1) : start;
-        var chain = (_flat ? path[end..(end + 1)] : path[start..(end + 1)]).Select(id => new RowKey(_dimension!.Id, id)).ToImmutableArray();
+        var chain = (_flat ? path[end..(end + 1)] : path[start..(end + 1)])
+            .Select(id => new RowKey(_dimension!.Id, id))
+            .ToImmutableArray();
         return _chains[member] = chain;
     }
 
@@ -93,8 +111,10 @@ internal sealed class Splitter
     {
         var top = -1;
         for (var i = 0; i < path.Length; i++)
-            if (_tops.Contains(path[i])) top = i;
-        if (top >= 0) return _tops.Count == 1 && path.Length > top + 1 ? top + 1 : top;
+            if (_tops.Contains(path[i]))
+                top = i;
+        if (top >= 0)
+            return _tops.Count == 1 && path.Length > top + 1 ? top + 1 : top;
         var singleRoot = _tops.Count == 0 && path.Length > 1 && _book.Roots(_dimension!.Id).Take(2).Count() == 1;
         return singleRoot ? 1 : 0;
     }

@@ -6,9 +6,9 @@ using Bearing.Core.Facts;
 namespace Bearing.Core.Variance;
 
 /// <summary>
-/// What cells count in the currency, and at the rates, that are asked for. Income, costs and equity count as they were translated line by
-/// line; a balance of assets or liabilities that Bearing translated is its local balance at the closing rate of the date shown, never
-/// a sum of movements each at a rate of its own. Nothing is rounded here.
+/// What cells count in the currency, and at the rates, that are asked for. Income, costs and equity count as they were translated
+/// line by line; a balance of assets or liabilities that Bearing translated is its local balance at the closing rate of the date
+/// shown, never a sum of movements each at a rate of its own. Nothing is rounded here.
 /// </summary>
 internal sealed class Valuation
 {
@@ -20,7 +20,8 @@ internal sealed class Valuation
     private readonly string? _into;
     private readonly string? _at;
 
-    /// <summary>Place of the accounts among the dimensions that the cells are grouped by; below zero where their types do not matter.</summary>
+    /// <summary>Place of the accounts among the dimensions that the cells are grouped by; below zero where their types do not
+    /// matter.</summary>
     private readonly int _account;
 
     /// <param name="groupBy">Dimensions by which the rows of the table need the cells.</param>
@@ -36,7 +37,8 @@ internal sealed class Valuation
         ByPeriod = ByCurrency && !_isBalance;
         _account = groupBy.IndexOf(book.Accounts.Id);
         GroupBy = groupBy;
-        if (ByCurrency && _isBalance && _account < 0) (GroupBy, _account) = (groupBy.Add(book.Accounts.Id), groupBy.Length);
+        if (ByCurrency && _isBalance && _account < 0)
+            (GroupBy, _account) = (groupBy.Add(book.Accounts.Id), groupBy.Length);
     }
 
     public bool ByCurrency { get; }
@@ -53,7 +55,8 @@ internal sealed class Valuation
     /// <param name="shown">The stored period at whose end a balance is shown.</param>
     public decimal Of(CellSum cell, int shown)
     {
-        if (!ByCurrency) return cell.Amount;
+        if (!ByCurrency)
+            return cell.Amount;
         var period = Period.FromOrdinal(_isBalance ? shown : cell.Period);
         if (_at is null && cell.Currency is { } own && own == _into)
         {
@@ -67,24 +70,40 @@ internal sealed class Valuation
     /// <summary>In the book's currency.</summary>
     private decimal Home(CellSum cell, Period period)
     {
-        if (cell.Currency is not { } currency) return cell.Amount;
-        if (_at is { } set) return At(set, currency, period).ToHome(cell.Local);
-        if (!_isBalance || !cell.Translated || _book.Member(cell.Members[_account]).Account?.Type is not (AccountType.Asset or AccountType.Liability)) return cell.Amount;
+        if (cell.Currency is not { } currency)
+            return cell.Amount;
+        if (_at is { } set)
+            return At(set, currency, period).ToHome(cell.Local);
+        if (
+            !_isBalance
+            || !cell.Translated
+            || _book.Member(cell.Members[_account]).Account?.Type is not (AccountType.Asset or AccountType.Liability)
+        )
+            return cell.Amount;
         var rate = Closing(_basis.SetAt(_book, period), currency, period);
-        Notes.Add($"Balances in {currency} are translated at the closing rate of {_book.Calendar.NameOf(period)}, {Quoted(rate)}; what that changes is the figure “{Book.TranslationDifferenceName}”.");
+        Notes.Add(
+            $"Balances in {currency} are translated at the closing rate of {_book.Calendar.NameOf(period)}, {Quoted(rate)}; what that changes is the figure “{Book.TranslationDifferenceName}”."
+        );
         return rate.ToHome(cell.Local);
     }
 
     private decimal Into(decimal home, Period period)
     {
         var set = _at is null ? _basis.SetAt(_book, period) : SetOf(_at);
-        var rate = _at is { } asked ? At(asked, _into!, period) : _isBalance ? Closing(set, _into!, period) : Average(set, _into!, period);
-        Notes.Add(_isBalance ? $"Other amounts are converted from {_book.Definition.Currency} at the closing rate of {_book.Calendar.NameOf(period)}, {Quoted(rate)}."
-            : $"Other amounts are converted from {_book.Definition.Currency} at the {(set == RateBasis.Actual ? "average" : set)} rate of each month.");
+        var rate =
+            _at is { } asked ? At(asked, _into!, period)
+            : _isBalance ? Closing(set, _into!, period)
+            : Average(set, _into!, period);
+        Notes.Add(
+            _isBalance
+                ? $"Other amounts are converted from {_book.Definition.Currency} at the closing rate of {_book.Calendar.NameOf(period)}, {Quoted(rate)}."
+                : $"Other amounts are converted from {_book.Definition.Currency} at the {(set == RateBasis.Actual ? "average" : set)} rate of each month."
+        );
         return rate.ToForeign(home);
     }
 
-    /// <summary>The rate of a named set, of the subject's month: last year's amounts at this year's budget rates take those of the same month of this year.</summary>
+    /// <summary>The rate of a named set, of the subject's month: last year's amounts at this year's budget rates take those of
+    /// the same month of this year.</summary>
     private Rate At(string asked, string currency, Period period)
     {
         var set = SetOf(asked);
@@ -96,14 +115,22 @@ internal sealed class Valuation
 
     private static string SetOf(string asked) => asked == Question.PriorYearRates ? RateBasis.Actual : asked;
 
-    private Rate Average(string set, string currency, Period period) => _book.Rate(period, currency, RateKind.Average, set) ?? throw Lacking("average", set, currency, period);
+    private Rate Average(string set, string currency, Period period) =>
+        _book.Rate(period, currency, RateKind.Average, set) ?? throw Lacking("average", set, currency, period);
 
     /// <summary>A set of plan rates may have one rate for everything.</summary>
-    private Rate Closing(string set, string currency, Period period) => _book.Rate(period, currency, RateKind.Closing, set)
-        ?? (set == RateBasis.Actual ? null : _book.Rate(period, currency, RateKind.Average, set)) ?? throw Lacking("closing", set, currency, period);
+    private Rate Closing(string set, string currency, Period period) =>
+        _book.Rate(period, currency, RateKind.Closing, set)
+        ?? (set == RateBasis.Actual ? null : _book.Rate(period, currency, RateKind.Average, set))
+        ?? throw Lacking("closing", set, currency, period);
 
     private CannotAnswerException Lacking(string kind, string set, string currency, Period period) =>
-        new($"There is no {kind} rate of {currency} for {_book.Calendar.NameOf(period)}{(set == RateBasis.Actual ? "" : $" among the {set} rates")}, and amounts in different currencies do not add up without one. Load it, or ask for one currency.");
+        new(
+            $"There is no {kind} rate of {currency} for {_book.Calendar.NameOf(period)}{(set == RateBasis.Actual ? "" : $" among the {set} rates")}, and amounts in different currencies do not add up without one. Load it, or ask for one currency."
+        );
 
-    private string Quoted(Rate rate) => FormattableString.Invariant($"{rate.Value:0.0#######} {(rate.Quotation == Quotation.ForeignPerHome ? $"{rate.Currency} for one {_book.Definition.Currency}" : $"{_book.Definition.Currency} for one {rate.Currency}")}");
+    private string Quoted(Rate rate) =>
+        FormattableString.Invariant(
+            $"{rate.Value:0.0#######} {(rate.Quotation == Quotation.ForeignPerHome ? $"{rate.Currency} for one {_book.Definition.Currency}" : $"{_book.Definition.Currency} for one {rate.Currency}")}"
+        );
 }

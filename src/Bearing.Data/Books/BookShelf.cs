@@ -54,9 +54,11 @@ public sealed class OpenBook : IDisposable
     public OpenEdition Edition(int? edition = null)
     {
         var at = edition ?? Store.LatestEdition();
-        if (_editions.TryGetValue(at, out var open)) return open.Value;
+        if (_editions.TryGetValue(at, out var open))
+            return open.Value;
         var book = Store.WithFieldValues(Store.Read(at));
-        foreach (var old in _editions.Keys.Where(e => e != at).OrderDescending().Skip(KeptEditions - 1)) _editions.TryRemove(old, out _);
+        foreach (var old in _editions.Keys.Where(e => e != at).OrderDescending().Skip(KeptEditions - 1))
+            _editions.TryRemove(old, out _);
         return _editions.GetOrAdd(at, _ => new Lazy<OpenEdition>(() => Build(book))).Value;
     }
 
@@ -68,18 +70,30 @@ public sealed class OpenBook : IDisposable
         var duck = new DuckFacts(Store.Store, book.Definition);
         using var connection = Store.Store.Open();
         var count = DuckStore.Scalar<long>(connection, "SELECT count(*) FROM cells");
-        IFacts facts = count > MostCellsInMemory ? duck : new SnapshotFacts(new MemoryFacts(new BookView(book.Edition),
-            [.. book.Definition.Dimensions.Select(d => d.Id)], duck.ReadCells(connection, book.Edition)), duck);
+        IFacts facts =
+            count > MostCellsInMemory
+                ? duck
+                : new SnapshotFacts(
+                    new MemoryFacts(
+                        new BookView(book.Edition),
+                        [.. book.Definition.Dimensions.Select(d => d.Id)],
+                        duck.ReadCells(connection, book.Edition)
+                    ),
+                    duck
+                );
         return new OpenEdition(book, new BookWords(book), facts);
     }
 
     private sealed class SnapshotFacts(MemoryFacts cells, DuckFacts lines) : IFacts
     {
-        public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel) => cells.Cells(view, query, cancel);
+        public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel) =>
+            cells.Cells(view, query, cancel);
 
-        public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel) => lines.Records(view, query, cancel);
+        public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel) =>
+            lines.Records(view, query, cancel);
 
-        public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel) => lines.Lines(view, query, cancel);
+        public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel) =>
+            lines.Lines(view, query, cancel);
     }
 }
 
@@ -89,7 +103,8 @@ public sealed class BookDamagedException(string id, string because) : Exception(
     public string Id { get; } = id;
 }
 
-/// <summary>All books of a data folder, each in a folder of its own. An erased book lies in a recycle folder for a week.</summary>
+/// <summary>All books of a data folder, each in a folder of its own. An erased book lies in a recycle folder for a
+/// week.</summary>
 public sealed partial class BookShelf : IDisposable
 {
     /// <summary>How long an erased book can be brought back.</summary>
@@ -113,39 +128,60 @@ public sealed partial class BookShelf : IDisposable
     /// <summary>Book ids are folder names, so they are kept to a safe alphabet.</summary>
     public static bool IsId(string id) => IdPattern().IsMatch(id);
 
-    public IReadOnlyList<string> Ids() => [.. Directory.EnumerateDirectories(_root).Where(d => File.Exists(Path.Combine(d, "facts.duckdb")))
-        .Select(d => Path.GetFileName(d)!).Where(IsId).Order(StringComparer.Ordinal)];
+    public IReadOnlyList<string> Ids() =>
+        [
+            .. Directory
+                .EnumerateDirectories(_root)
+                .Where(d => File.Exists(Path.Combine(d, "facts.duckdb")))
+                .Select(d => Path.GetFileName(d)!)
+                .Where(IsId)
+                .Order(StringComparer.Ordinal),
+        ];
 
     /// <summary>Null when there is no such book.</summary>
     /// <exception cref="BookDamagedException">When it was set apart, or its file cannot be opened.</exception>
     public OpenBook? Find(string id)
     {
-        if (!IsId(id)) return null;
+        if (!IsId(id))
+            return null;
         lock (_lock)
         {
-            if (_open.TryGetValue(id, out var open)) return open;
-            if (_damaged.TryGetValue(id, out var because)) throw new BookDamagedException(id, because);
+            if (_open.TryGetValue(id, out var open))
+                return open;
+            if (_damaged.TryGetValue(id, out var because))
+                throw new BookDamagedException(id, because);
             var folder = Path.Combine(_root, id);
             var file = Path.Combine(folder, "facts.duckdb");
-            if (!File.Exists(file)) return null;
+            if (!File.Exists(file))
+                return null;
             try
             {
                 return _open[id] = new OpenBook(folder, DuckBook.Open(file));
             }
-            catch (Exception e) when (e is DuckDB.NET.Data.DuckDBException or System.Text.Json.JsonException or IOException or InvalidOperationException or ArgumentException && !DuckStore.IsDiskFull(e))
+            catch (Exception e)
+                when (e
+                        is DuckDB.NET.Data.DuckDBException
+                            or System.Text.Json.JsonException
+                            or IOException
+                            or InvalidOperationException
+                            or ArgumentException
+                    && !DuckStore.IsDiskFull(e)
+                )
             {
                 throw new BookDamagedException(id, _damaged[id] = $"Its fact file cannot be read: {FirstLine(e.Message)}");
             }
         }
     }
 
-    /// <summary>Closes a book that does not agree with what is known of it; it is told and not used until the next start.</summary>
+    /// <summary>Closes a book that does not agree with what is known of it; it is told and not used until the next
+    /// start.</summary>
     public void SetApart(string id, string because)
     {
         lock (_lock)
         {
             _damaged[id] = because;
-            if (_open.Remove(id, out var open)) open.Dispose();
+            if (_open.Remove(id, out var open))
+                open.Dispose();
         }
     }
 
@@ -154,7 +190,8 @@ public sealed partial class BookShelf : IDisposable
     {
         get
         {
-            lock (_lock) return new Dictionary<string, string>(_damaged);
+            lock (_lock)
+                return new Dictionary<string, string>(_damaged);
         }
     }
 
@@ -164,9 +201,13 @@ public sealed partial class BookShelf : IDisposable
         lock (_lock)
         {
             var folder = Path.Combine(_root, definition.Id);
-            if (File.Exists(Path.Combine(folder, "facts.duckdb"))) return false;
+            if (File.Exists(Path.Combine(folder, "facts.duckdb")))
+                return false;
             Directory.CreateDirectory(Path.Combine(folder, "incoming"));
-            _open[definition.Id] = new OpenBook(folder, DuckBook.Create(Path.Combine(folder, "facts.duckdb"), definition, _clock.GetUtcNow().UtcDateTime));
+            _open[definition.Id] = new OpenBook(
+                folder,
+                DuckBook.Create(Path.Combine(folder, "facts.duckdb"), definition, _clock.GetUtcNow().UtcDateTime)
+            );
             return true;
         }
     }
@@ -174,15 +215,21 @@ public sealed partial class BookShelf : IDisposable
     /// <summary>Moves a book to the recycle folder. False when there is no such book. Whoever calls holds its writer.</summary>
     public bool Erase(string id)
     {
-        if (!IsId(id)) return false;
+        if (!IsId(id))
+            return false;
         lock (_lock)
         {
             var folder = Path.Combine(_root, id);
-            if (!Directory.Exists(folder)) return false;
-            if (_open.Remove(id, out var open)) open.Dispose();
+            if (!Directory.Exists(folder))
+                return false;
+            if (_open.Remove(id, out var open))
+                open.Dispose();
             _damaged.Remove(id);
             Directory.CreateDirectory(_erased);
-            Directory.Move(folder, Path.Combine(_erased, $"{id}~{_clock.GetUtcNow().UtcDateTime.ToString(Stamp, CultureInfo.InvariantCulture)}"));
+            Directory.Move(
+                folder,
+                Path.Combine(_erased, $"{id}~{_clock.GetUtcNow().UtcDateTime.ToString(Stamp, CultureInfo.InvariantCulture)}")
+            );
             return true;
         }
     }
@@ -193,9 +240,14 @@ public sealed partial class BookShelf : IDisposable
     {
         lock (_lock)
         {
-            if (!IsId(id) || Erased().Where(e => e.Id == id).OrderByDescending(e => e.At).FirstOrDefault().Folder is not { } folder) return false;
+            if (
+                !IsId(id)
+                || Erased().Where(e => e.Id == id).OrderByDescending(e => e.At).FirstOrDefault().Folder is not { } folder
+            )
+                return false;
             var back = Path.Combine(_root, id);
-            if (Directory.Exists(back)) throw new InvalidOperationException($"There is a book {id} again.");
+            if (Directory.Exists(back))
+                throw new InvalidOperationException($"There is a book {id} again.");
             Directory.Move(folder, back);
             return true;
         }
@@ -206,20 +258,50 @@ public sealed partial class BookShelf : IDisposable
     {
         lock (_lock)
             foreach (var (folder, _, at) in Erased())
-                if (_clock.GetUtcNow().UtcDateTime - at >= KeptErased) Directory.Delete(folder, recursive: true);
+                if (_clock.GetUtcNow().UtcDateTime - at >= KeptErased)
+                    Directory.Delete(folder, recursive: true);
     }
 
-    private List<(string Folder, string Id, DateTime At)> Erased() => !Directory.Exists(_erased) ? []
-        : [.. Directory.EnumerateDirectories(_erased).Select(f => (Folder: f, Parts: Path.GetFileName(f).Split('~')))
-            .Where(e => e.Parts.Length == 2 && DateTime.TryParseExact(e.Parts[1], Stamp, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal, out _))
-            .Select(e => (e.Folder, e.Parts[0], DateTime.ParseExact(e.Parts[1], Stamp, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal)))];
+    private List<(string Folder, string Id, DateTime At)> Erased() =>
+        !Directory.Exists(_erased)
+            ? []
+            :
+            [
+                .. Directory
+                    .EnumerateDirectories(_erased)
+                    .Select(f => (Folder: f, Parts: Path.GetFileName(f).Split('~')))
+                    .Where(e =>
+                        e.Parts.Length == 2
+                        && DateTime.TryParseExact(
+                            e.Parts[1],
+                            Stamp,
+                            CultureInfo.InvariantCulture,
+                            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+                            out _
+                        )
+                    )
+                    .Select(e =>
+                        (
+                            e.Folder,
+                            e.Parts[0],
+                            DateTime.ParseExact(
+                                e.Parts[1],
+                                Stamp,
+                                CultureInfo.InvariantCulture,
+                                DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal
+                            )
+                        )
+                    ),
+            ];
 
     public void Dispose()
     {
-        foreach (var book in _open.Values) book.Dispose();
+        foreach (var book in _open.Values)
+            book.Dispose();
     }
 
-    private static string FirstLine(string text) => text.Split('\n')[0].Trim() is var line && line.Length > 200 ? line[..200] : text.Split('\n')[0].Trim();
+    private static string FirstLine(string text) =>
+        text.Split('\n')[0].Trim() is var line && line.Length > 200 ? line[..200] : text.Split('\n')[0].Trim();
 
     [GeneratedRegex("^[a-z0-9][a-z0-9-]{0,39}$")]
     private static partial Regex IdPattern();

@@ -8,6 +8,7 @@ public static class ReadAhead
 {
     /// <summary>Small enough for a batch of large structs to stay out of the large-object heap.</summary>
     private const int BatchSize = 256;
+
     /// <summary>Enough for the taker to stop for a while without the source having to wait.</summary>
     private const int MostBatches = 1024;
 
@@ -21,7 +22,12 @@ public static class ReadAhead
         var taken = new ConcurrentBag<List<T>>();
         using var stop = new CancellationTokenSource();
         ExceptionDispatchInfo? fault = null;
-        var reading = Task.Factory.StartNew(() => Guard(Read), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+        var reading = Task.Factory.StartNew(
+            () => Guard(Read),
+            CancellationToken.None,
+            TaskCreationOptions.LongRunning,
+            TaskScheduler.Default
+        );
         Guard(() => take(Taken()));
         // Whoever takes may be content before the end.
         stop.Cancel();
@@ -47,9 +53,11 @@ public static class ReadAhead
                 foreach (var item in source)
                 {
                     batch.Add(item);
-                    if (batch.Count < BatchSize) continue;
+                    if (batch.Count < BatchSize)
+                        continue;
                     batches.Add(batch, stop.Token);
-                    if (!taken.TryTake(out batch)) batch = new List<T>(BatchSize);
+                    if (!taken.TryTake(out batch))
+                        batch = new List<T>(BatchSize);
                 }
                 batches.Add(batch, stop.Token);
             }

@@ -8,12 +8,14 @@ namespace Bearing.Data.Formats;
 /// <param name="Name">Of the sheet; empty for a text file.</param>
 public abstract record SourceSheet(string Name)
 {
-    /// <summary>The rows with the part of the file read so far (0–1). Blank lines of text files are skipped; their numbers are not.</summary>
+    /// <summary>The rows with the part of the file read so far (0–1). Blank lines of text files are skipped; their numbers are
+    /// not.</summary>
     /// <exception cref="LoadRefusedException">Where the file cannot be read on, with the line.</exception>
     public abstract IEnumerable<(RawRow Row, double Part)> Rows();
 }
 
-/// <summary>A file as it came, opened by what it holds and not by its name: text with separators, a workbook, JSON or Parquet, also packed by gzip or zip.</summary>
+/// <summary>A file as it came, opened by what it holds and not by its name: text with separators, a workbook, JSON or Parquet,
+/// also packed by gzip or zip.</summary>
 public sealed class SourceFile
 {
     /// <summary>No honest table is larger; a bomb ends here.</summary>
@@ -36,7 +38,8 @@ public sealed class SourceFile
     /// <summary>Removes what was unpacked beside a file; it is unpacked again when it is needed.</summary>
     public static void RemoveUnpacked(string path)
     {
-        for (var unpacked = path + Unpacked; File.Exists(unpacked); unpacked += Unpacked) File.Delete(unpacked);
+        for (var unpacked = path + Unpacked; File.Exists(unpacked); unpacked += Unpacked)
+            File.Delete(unpacked);
     }
 
     private const string Unpacked = ".unpacked";
@@ -58,17 +61,23 @@ public sealed class SourceFile
             path = Unpack(path, packed => new GZipStream(packed, CompressionMode.Decompress));
         if (BeginsWith(path, Zip))
         {
-            if (SinglePacked(path) is not { } only) return form is null ? new SourceFile("workbook", Workbook.Open(path)) : throw NoText("a workbook");
+            if (SinglePacked(path) is not { } only)
+                return form is null ? new SourceFile("workbook", Workbook.Open(path)) : throw NoText("a workbook");
             path = Unpack(path, packed => new ZipArchive(packed).GetEntry(only)!.Open());
         }
-        if (BeginsWith(path, Parquet)) return form is null ? new SourceFile("Parquet", [new ParquetTable(path)]) : throw NoText("a Parquet table");
-        if (form is null && JsonRecords.TryOpen(path) is { } json) return new SourceFile(json.Form, [json]);
+        if (BeginsWith(path, Parquet))
+            return form is null ? new SourceFile("Parquet", [new ParquetTable(path)]) : throw NoText("a Parquet table");
+        if (form is null && JsonRecords.TryOpen(path) is { } json)
+            return new SourceFile(json.Form, [json]);
         var text = DelimitedText.Open(path, form);
         return new SourceFile(text.Form, [text]);
     }
 
     private static LoadRefusedException NoText(string what) =>
-        LoadRefusedException.File($"A separator or an encoding was said, and the file is {what}, which has neither.", "Leave them out, or take the mapping that belongs to this file.");
+        LoadRefusedException.File(
+            $"A separator or an encoding was said, and the file is {what}, which has neither.",
+            "Leave them out, or take the mapping that belongs to this file."
+        );
 
     /// <summary>The first rows of the sheet.</summary>
     public static List<RawRow> Head(SourceSheet sheet, int rows) => [.. sheet.Rows().Take(rows).Select(r => r.Row)];
@@ -77,10 +86,12 @@ public sealed class SourceFile
     public (string Sheet, RawRow Row)? Row(int number)
     {
         var (sheet, _) = RowPlace.Of(number);
-        if (Math.Max(0, sheet) >= Sheets.Count) return null;
+        if (Math.Max(0, sheet) >= Sheets.Count)
+            return null;
         var source = Sheets[Math.Max(0, sheet)];
         foreach (var (row, _) in source.Rows())
-            if (row.Number == number) return (source.Name, row);
+            if (row.Number == number)
+                return (source.Name, row);
         return null;
     }
 
@@ -88,7 +99,8 @@ public sealed class SourceFile
     {
         using var stream = File.OpenRead(path);
         var head = new byte[mark.Length];
-        return stream.ReadAtLeast(head, head.Length, throwOnEndOfStream: false) == mark.Length && head.AsSpan().SequenceEqual(mark);
+        return stream.ReadAtLeast(head, head.Length, throwOnEndOfStream: false) == mark.Length
+            && head.AsSpan().SequenceEqual(mark);
     }
 
     /// <summary>Name of the one file in a zip; null for a workbook, which is a zip of its own kind.</summary>
@@ -97,10 +109,19 @@ public sealed class SourceFile
         try
         {
             using var zip = ZipFile.OpenRead(path);
-            if (zip.Entries.Any(e => e.FullName.StartsWith("xl/", StringComparison.Ordinal) || e.FullName == "[Content_Types].xml")) return null;
+            if (
+                zip.Entries.Any(e =>
+                    e.FullName.StartsWith("xl/", StringComparison.Ordinal) || e.FullName == "[Content_Types].xml"
+                )
+            )
+                return null;
             var files = zip.Entries.Where(e => e.Length > 0).ToList();
-            return files.Count == 1 ? files[0].FullName
-                : throw LoadRefusedException.File($"The zip holds {files.Count} files; one is read.", "Load its files one after another.");
+            return files.Count == 1
+                ? files[0].FullName
+                : throw LoadRefusedException.File(
+                    $"The zip holds {files.Count} files; one is read.",
+                    "Load its files one after another."
+                );
         }
         catch (InvalidDataException)
         {
@@ -112,7 +133,8 @@ public sealed class SourceFile
     private static string Unpack(string path, Func<Stream, Stream> open)
     {
         var unpacked = path + Unpacked;
-        if (File.Exists(unpacked)) return unpacked;
+        if (File.Exists(unpacked))
+            return unpacked;
         var draft = $"{unpacked}.{Guid.NewGuid():n}";
         try
         {
@@ -121,20 +143,32 @@ public sealed class SourceFile
             using (var target = File.Create(draft))
             {
                 var buffer = new byte[1 << 16];
-                for (int read; (read = source.Read(buffer)) > 0;)
+                for (int read; (read = source.Read(buffer)) > 0; )
                 {
                     target.Write(buffer.AsSpan(0, read));
-                    if (target.Length > MostUnpacked) throw LoadRefusedException.File("The packed file holds more than 8 GB.", "Split it, and load the parts one after another.");
-                    if (target.Length > Harmless && target.Length > packed.Length * MostRatio) throw LoadRefusedException.File($"The packed file unpacks to more than {MostRatio} times its size, as no table does.", "Load the table itself.");
+                    if (target.Length > MostUnpacked)
+                        throw LoadRefusedException.File(
+                            "The packed file holds more than 8 GB.",
+                            "Split it, and load the parts one after another."
+                        );
+                    if (target.Length > Harmless && target.Length > packed.Length * MostRatio)
+                        throw LoadRefusedException.File(
+                            $"The packed file unpacks to more than {MostRatio} times its size, as no table does.",
+                            "Load the table itself."
+                        );
                 }
             }
-            if (new FileInfo(draft).Length == 0) throw new InvalidDataException();
+            if (new FileInfo(draft).Length == 0)
+                throw new InvalidDataException();
             File.Move(draft, unpacked, overwrite: true);
             return unpacked;
         }
         catch (InvalidDataException)
         {
-            throw LoadRefusedException.File("The packed file is damaged or incomplete.", "Pack it again, or load the table itself.");
+            throw LoadRefusedException.File(
+                "The packed file is damaged or incomplete.",
+                "Pack it again, or load the table itself."
+            );
         }
         finally
         {

@@ -22,7 +22,12 @@ public sealed class FetchFile(string path)
     /// <summary>A source that gives nothing for so long is taken to give nothing more.</summary>
     private static readonly TimeSpan MostSilence = TimeSpan.FromMinutes(10);
 
-    private static readonly TimeSpan[] Pauses = [TimeSpan.FromMilliseconds(300), TimeSpan.FromSeconds(1), TimeSpan.FromSeconds(3)];
+    private static readonly TimeSpan[] Pauses =
+    [
+        TimeSpan.FromMilliseconds(300),
+        TimeSpan.FromSeconds(1),
+        TimeSpan.FromSeconds(3),
+    ];
     private string NotePath => path + ".note";
 
     /// <returns>Number of rows.</returns>
@@ -32,7 +37,11 @@ public sealed class FetchFile(string path)
         var (tries, until) = (0, Environment.TickCount64 + (long)MostTime.TotalMilliseconds);
         for (var attempt = 0; ; attempt++)
         {
-            if (++tries > MostTries || Environment.TickCount64 > until) throw new SourceException($"The source was asked {tries:N0} times and did not come to its end.", "Fetch less at once: fewer columns, or a filter.");
+            if (++tries > MostTries || Environment.TickCount64 > until)
+                throw new SourceException(
+                    $"The source was asked {tries:N0} times and did not come to its end.",
+                    "Fetch less at once: fewer columns, or a filter."
+                );
             var before = ReadNote()?.Rows ?? 0;
             try
             {
@@ -43,7 +52,8 @@ public sealed class FetchFile(string path)
             catch (SourceException e) when (e.MayPass && (attempt < Pauses.Length || (ReadNote()?.Rows ?? 0) > before))
             {
                 // As long as pages come in, it goes on.
-                if ((ReadNote()?.Rows ?? 0) > before) attempt = 0;
+                if ((ReadNote()?.Rows ?? 0) > before)
+                    attempt = 0;
                 await Task.Delay(Pauses[Math.Min(attempt, Pauses.Length - 1)], cancel);
             }
         }
@@ -63,17 +73,27 @@ public sealed class FetchFile(string path)
         {
             var page = pages.Current;
             silence.CancelAfter(MostSilence);
-            foreach (var row in page.Rows) await file.WriteAsync(Encoding.UTF8.GetBytes(row.ToJsonString(Relaxed) + "\n"), cancel);
+            foreach (var row in page.Rows)
+                await file.WriteAsync(Encoding.UTF8.GetBytes(row.ToJsonString(Relaxed) + "\n"), cancel);
             await file.FlushAsync(cancel);
             rows += page.Rows.Count;
-            if (rows > MostRows || file.Length > MostBytes) throw new SourceException($"The source gives more than {MostRows:N0} rows or {MostBytes >> 30} GB.", "Fetch less at once: fewer columns, or a filter.");
-            if (page.Next is not null) await WriteNote(new Note(page.Next, file.Length, rows), cancel);
+            if (rows > MostRows || file.Length > MostBytes)
+                throw new SourceException(
+                    $"The source gives more than {MostRows:N0} rows or {MostBytes >> 30} GB.",
+                    "Fetch less at once: fewer columns, or a filter."
+                );
+            if (page.Next is not null)
+                await WriteNote(new Note(page.Next, file.Length, rows), cancel);
             progress?.Report(rows);
         }
         return rows;
     }
 
-    private static async Task<bool> MoveNext(IAsyncEnumerator<SourcePage> pages, CancellationTokenSource silence, CancellationToken cancel)
+    private static async Task<bool> MoveNext(
+        IAsyncEnumerator<SourcePage> pages,
+        CancellationTokenSource silence,
+        CancellationToken cancel
+    )
     {
         try
         {
@@ -82,13 +102,20 @@ public sealed class FetchFile(string path)
         }
         catch (OperationCanceledException) when (silence.IsCancellationRequested && !cancel.IsCancellationRequested)
         {
-            throw new SourceException($"The source gave nothing for {MostSilence.TotalMinutes:0} minutes.", "Make the query quicker, or fetch less at once.");
+            throw new SourceException(
+                $"The source gave nothing for {MostSilence.TotalMinutes:0} minutes.",
+                "Make the query quicker, or fetch less at once."
+            );
         }
     }
 
-    private static readonly JsonSerializerOptions Relaxed = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Relaxed = new()
+    {
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
-    private Note? ReadNote() => File.Exists(NotePath) && File.Exists(path) ? JsonSerializer.Deserialize<Note>(File.ReadAllText(NotePath)) : null;
+    private Note? ReadNote() =>
+        File.Exists(NotePath) && File.Exists(path) ? JsonSerializer.Deserialize<Note>(File.ReadAllText(NotePath)) : null;
 
     private async Task WriteNote(Note note, CancellationToken cancel)
     {

@@ -10,7 +10,8 @@ namespace Bearing.Data.Sources;
 public sealed record Fetch(string? From, string? Query, IReadOnlyList<string> Columns, string? Filter);
 
 /// <summary>Some rows, in the order of the source.</summary>
-/// <param name="Next">Where to go on after them, also in another run; null for a source that can only begin again, and after the last page.</param>
+/// <param name="Next">Where to go on after them, also in another run; null for a source that can only begin again, and after the
+/// last page.</param>
 public sealed record SourcePage(IReadOnlyList<JsonObject> Rows, string? Next);
 
 /// <summary>The source said no, or could not be reached: what, and what to do.</summary>

@@ -2,23 +2,36 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Data.State;
 
-public enum JobState { Queued, Running, Committing, Done, Failed, Cancelled }
+public enum JobState
+{
+    Queued,
+    Running,
+    Committing,
+    Done,
+    Failed,
+    Cancelled,
+}
 
 /// <summary>Long work as the service keeps it: this row is the truth, whatever happens to the process.</summary>
 public sealed class JobRow
 {
     public required string Id { get; init; }
     public required string Book { get; init; }
+
     /// <summary>What is to be done, as JSON; enough to start again after a restart.</summary>
     public required string Work { get; init; }
+
     /// <summary>Key by which a repeated request finds the same job; null when none was given.</summary>
     public string? IdempotencyKey { get; init; }
     public JobState State { get; set; }
     public long Rows { get; set; }
+
     /// <summary>0–1.</summary>
     public double Progress { get; set; }
+
     /// <summary>Receipt or failure, as JSON.</summary>
     public string? Result { get; set; }
+
     /// <summary>UTC ticks, since SQLite cannot order by offsets.</summary>
     public long CreatedTicks { get; init; }
     public long ChangedTicks { get; set; }
@@ -42,9 +55,11 @@ public sealed class UploadRow
 public sealed class UnknownWordRow
 {
     public required string Book { get; init; }
+
     /// <summary>In lower case.</summary>
     public required string Word { get; init; }
     public int Times { get; set; }
+
     /// <summary>The latest question that held it.</summary>
     public required string Example { get; set; }
     public long LastTicks { get; set; }
@@ -84,5 +99,6 @@ public sealed class StateDb(DbContextOptions<StateDb> options) : DbContext(optio
 /// <summary>Lets the migration tool make a context without a service.</summary>
 public sealed class StateDbDesign : Microsoft.EntityFrameworkCore.Design.IDesignTimeDbContextFactory<StateDb>
 {
-    public StateDb CreateDbContext(string[] args) => new(new DbContextOptionsBuilder<StateDb>().UseSqlite("Data Source=design.db").Options);
+    public StateDb CreateDbContext(string[] args) =>
+        new(new DbContextOptionsBuilder<StateDb>().UseSqlite("Data Source=design.db").Options);
 }

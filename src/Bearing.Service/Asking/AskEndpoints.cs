@@ -26,17 +26,46 @@ public static class AskEndpoints
     public static void MapAsking(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Asking");
-        book.MapPost("/ask", (string book, AskRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel) => Ask(book, request, shelf, state, clock, cancel)).WithName("Ask").Produces<AnswerSet>().ProducesProblem(404);
-        book.MapPost("/answers", Answer).WithName("Answer").Produces<AnswerSet>(200, "application/json", "text/csv").ProducesProblem(400);
+        book.MapPost(
+                "/ask",
+                (
+                    string book,
+                    AskRequest request,
+                    BookShelf shelf,
+                    IDbContextFactory<StateDb> state,
+                    TimeProvider clock,
+                    CancellationToken cancel
+                ) => Ask(book, request, shelf, state, clock, cancel)
+            )
+            .WithName("Ask")
+            .Produces<AnswerSet>()
+            .ProducesProblem(404);
+        book.MapPost("/answers", Answer)
+            .WithName("Answer")
+            .Produces<AnswerSet>(200, "application/json", "text/csv")
+            .ProducesProblem(400);
         book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>().ProducesProblem(400);
-        book.MapGet("/lines", Lines).WithName("ListLines").Produces<LinePageDto>(200, "application/json", "text/csv").ProducesProblem(400);
-        book.MapGet("/complete", (string book, string text, BookShelf shelf) => Complete(shelf.Get(book).Edition(), text)).WithName("Complete").Produces<CompletionsDto>();
+        book.MapGet("/lines", Lines)
+            .WithName("ListLines")
+            .Produces<LinePageDto>(200, "application/json", "text/csv")
+            .ProducesProblem(400);
+        book.MapGet("/complete", (string book, string text, BookShelf shelf) => Complete(shelf.Get(book).Edition(), text))
+            .WithName("Complete")
+            .Produces<CompletionsDto>();
     }
 
-    private static async Task<AnswerSet> Ask(string book, AskRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    private static async Task<AnswerSet> Ask(
+        string book,
+        AskRequest request,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var (open, edition) = Open(shelf, book, request.Edition);
-        if (Picked(request) is { } picked) return await Compute(edition, Mapping(open, edition), ReadBack(edition, picked), picked, cancel);
+        if (Picked(request) is { } picked)
+            return await Compute(edition, Mapping(open, edition), ReadBack(edition, picked), picked, cancel);
         var text = request.Text ?? "";
         var unknown = new List<string>();
         var set = await Ask(open, edition, text, request.Previous, cancel, unknown);
@@ -44,65 +73,126 @@ public static class AskEndpoints
         return set;
     }
 
-    /// <summary>After Bearing asked back: the choice meant by its number, or by words that only one of them holds. Null when it is neither.</summary>
+    /// <summary>After Bearing asked back: the choice meant by its number, or by words that only one of them holds. Null when it
+    /// is neither.</summary>
     private static Question? Picked(AskRequest request)
     {
-        if (request.Choices is not { Count: > 0 and <= MostChoices } choices) return null;
+        if (request.Choices is not { Count: > 0 and <= MostChoices } choices)
+            return null;
         var words = Words.Tokens(request.Text ?? "");
-        var number = words is [{ } only] ? Vocabulary.English.Find(only.Stem).FirstOrDefault(e => e.Kind == MentionKind.Number).Value ?? only.Text : words is [_, _] && Vocabulary.English.Find(Words.Phrase(request.Text!)).FirstOrDefault(e => e.Kind == MentionKind.Row).Value is { } row ? row : null;
-        if (int.TryParse(number, out var at) && at >= 1 && at <= choices.Count) return QuestionMapping.FromDto(choices[at - 1].Question);
-        var meant = words.Count == 0 ? [] : choices.Where(c => words.TrueForAll(w => Words.Tokens(c.Means).Exists(t => t.Stem == w.Stem))).ToList();
+        var number =
+            words is [{ } only]
+                ? Vocabulary.English.Find(only.Stem).FirstOrDefault(e => e.Kind == MentionKind.Number).Value ?? only.Text
+            : words is [_, _]
+            && Vocabulary.English.Find(Words.Phrase(request.Text!)).FirstOrDefault(e => e.Kind == MentionKind.Row).Value
+                is { } row
+                ? row
+            : null;
+        if (int.TryParse(number, out var at) && at >= 1 && at <= choices.Count)
+            return QuestionMapping.FromDto(choices[at - 1].Question);
+        var meant =
+            words.Count == 0
+                ? []
+                : choices.Where(c => words.TrueForAll(w => Words.Tokens(c.Means).Exists(t => t.Stem == w.Stem))).ToList();
         return meant is [var one] ? QuestionMapping.FromDto(one.Question) : null;
     }
 
     /// <summary>Each demand of the text is answered after the one before, on which it may follow up.</summary>
     /// <param name="unknown">Gets the words that nobody understood; null where nobody counts them.</param>
-    internal static async Task<AnswerSet> Ask(OpenBook open, OpenEdition edition, string text, QuestionDto? before, CancellationToken cancel, List<string>? unknown = null)
+    internal static async Task<AnswerSet> Ask(
+        OpenBook open,
+        OpenEdition edition,
+        string text,
+        QuestionDto? before,
+        CancellationToken cancel,
+        List<string>? unknown = null
+    )
     {
         var reader = new Reader(edition.Book, edition.Words, Vocabulary.English);
         var demands = reader.Demands(text);
-        if (demands.Length > MostDemands) return Mapping(open, edition).CannotAnswer(null, $"The text asks for {demands.Length} things; up to {MostDemands} can be asked for at once.", []);
+        if (demands.Length > MostDemands)
+            return Mapping(open, edition)
+                .CannotAnswer(
+                    null,
+                    $"The text asks for {demands.Length} things; up to {MostDemands} can be asked for at once.",
+                    []
+                );
         var sets = new List<AnswerSet>();
         foreach (var demand in demands)
         {
             var set = await Ask(open, edition, reader, demand, before, unknown, cancel);
-            sets.AddRange(set.Select(s => demands.Length == 1 ? s : s with { Asked = s.Asked is { } of ? $"{demand.Text} ({of})" : demand.Text }));
+            sets.AddRange(
+                set.Select(s =>
+                    demands.Length == 1 ? s : s with { Asked = s.Asked is { } of ? $"{demand.Text} ({of})" : demand.Text }
+                )
+            );
             before = set[0].Answers is [{ Question: var question }, ..] ? question : set[0].Question ?? before;
         }
         return sets.Count == 1 ? sets[0] : sets[0] with { Further = sets[1..] };
     }
 
     /// <summary>One set, or one for each of several figures.</summary>
-    private static async Task<List<AnswerSet>> Ask(OpenBook open, OpenEdition edition, Reader reader, Demand demand, QuestionDto? before, List<string>? unknown, CancellationToken cancel)
+    private static async Task<List<AnswerSet>> Ask(
+        OpenBook open,
+        OpenEdition edition,
+        Reader reader,
+        Demand demand,
+        QuestionDto? before,
+        List<string>? unknown,
+        CancellationToken cancel
+    )
     {
         var mapping = Mapping(open, edition);
         var previous = before is null ? null : await Before(edition, QuestionMapping.FromDto(before), cancel);
         var result = reader.Read(demand.Text, previous, demand.Shared);
         unknown?.AddRange(result.Unknown);
         var sets = new List<AnswerSet> { await First() };
-        if (sets[0].Outcome == AnswerMapping.NoAnswer) sets[0] = sets[0] with { Nearest = await Nearest(edition, reader, demand, sets[0], previous, cancel) };
-        foreach (var also in result.Also) sets.Add(await Compute(edition, mapping, ReadBack(edition, also), also, cancel) with { Asked = edition.Book.Figure(also.Figure)?.Name });
-        if (sets.Count > 1) sets[0] = sets[0] with { Asked = edition.Book.Figure(result.Question!.Figure)?.Name };
+        if (sets[0].Outcome == AnswerMapping.NoAnswer)
+            sets[0] = sets[0] with { Nearest = await Nearest(edition, reader, demand, sets[0], previous, cancel) };
+        foreach (var also in result.Also)
+            sets.Add(
+                await Compute(edition, mapping, ReadBack(edition, also), also, cancel) with
+                {
+                    Asked = edition.Book.Figure(also.Figure)?.Name,
+                }
+            );
+        if (sets.Count > 1)
+            sets[0] = sets[0] with { Asked = edition.Book.Figure(result.Question!.Figure)?.Name };
         return sets;
 
-        async Task<AnswerSet> First() => result.Outcome switch
-        {
-            ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
-            ReadingOutcome.GoesBack or ReadingOutcome.StartsAfresh => mapping.Walk(result.Outcome),
-            ReadingOutcome.Help => mapping.Help(result.Because!, result.Nearest),
-            ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices, result.Because),
-            _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest) with { Unknown = result.Unknown.IsEmpty ? null : result.Unknown },
-        };
+        async Task<AnswerSet> First() =>
+            result.Outcome switch
+            {
+                ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
+                ReadingOutcome.GoesBack or ReadingOutcome.StartsAfresh => mapping.Walk(result.Outcome),
+                ReadingOutcome.Help => mapping.Help(result.Because!, result.Nearest),
+                ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices, result.Because),
+                _ => mapping.CannotAnswer(result.Reading, result.Because!, result.Nearest) with
+                {
+                    Unknown = result.Unknown.IsEmpty ? null : result.Unknown,
+                },
+            };
     }
 
     /// <summary>What is offered instead of an answer is tried first: each of these has one.</summary>
-    private static async Task<IReadOnlyList<string>> Nearest(OpenEdition edition, Reader reader, Demand demand, AnswerSet set, Previous? previous, CancellationToken cancel)
+    private static async Task<IReadOnlyList<string>> Nearest(
+        OpenEdition edition,
+        Reader reader,
+        Demand demand,
+        AnswerSet set,
+        Previous? previous,
+        CancellationToken cancel
+    )
     {
         var nearest = new List<string>();
-        foreach (var (text, question) in reader.Nearest(demand.Text, set.Nearest, [.. set.Unknown ?? []], previous, demand.Shared))
+        foreach (
+            var (text, question) in reader.Nearest(demand.Text, set.Nearest, [.. set.Unknown ?? []], previous, demand.Shared)
+        )
         {
-            if (nearest.Count == MostNearest) break;
-            if (!nearest.Contains(text) && await HasAnswer(edition, question, cancel)) nearest.Add(text);
+            if (nearest.Count == MostNearest)
+                break;
+            if (!nearest.Contains(text) && await HasAnswer(edition, question, cancel))
+                nearest.Add(text);
         }
         return nearest;
     }
@@ -120,12 +210,20 @@ public static class AskEndpoints
         }
     }
 
-    private static async Task<IResult> Answer(string book, AnswerRequest request, HttpRequest http, BookShelf shelf, CancellationToken cancel)
+    private static async Task<IResult> Answer(
+        string book,
+        AnswerRequest request,
+        HttpRequest http,
+        BookShelf shelf,
+        CancellationToken cancel
+    )
     {
         var (open, edition) = Open(shelf, book, request.Edition);
         var question = QuestionMapping.FromDto(request.Question);
         var answers = await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
-        return WantsCsv(http) && answers.Answers is [{ } answer] && TableCsv(answer) is { } text ? Results.Text(text, "text/csv", Encoding.UTF8) : Results.Ok(answers);
+        return WantsCsv(http) && answers.Answers is [{ } answer] && TableCsv(answer) is { } text
+            ? Results.Text(text, "text/csv", Encoding.UTF8)
+            : Results.Ok(answers);
     }
 
     private static async Task<AnswerSet> Drill(string book, DrillRequest request, BookShelf shelf, CancellationToken cancel)
@@ -142,41 +240,81 @@ public static class AskEndpoints
             Part = null,
             Breakdowns = By(request.By),
         };
-        if (question.Intent == Intent.Entries) question = question with { Intent = question.Bases.Length > 0 ? Intent.Variance : Intent.Value };
+        if (question.Intent == Intent.Entries)
+            question = question with { Intent = question.Bases.Length > 0 ? Intent.Variance : Intent.Value };
         return await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
     }
 
-    private static async Task<IResult> Lines(string book, string slice, string? scenario, string? periods, string? figure, string? order, int? limit, string? cursor, int? edition,
-        HttpRequest http, BookShelf shelf, CancellationToken cancel)
+    private static async Task<IResult> Lines(
+        string book,
+        string slice,
+        string? scenario,
+        string? periods,
+        string? figure,
+        string? order,
+        int? limit,
+        string? cursor,
+        int? edition,
+        HttpRequest http,
+        BookShelf shelf,
+        CancellationToken cancel
+    )
     {
         var (open, at) = Open(shelf, book, edition);
         var address = Slice.Parse(slice);
-        if (scenario is not null) address = address with { Side = Side.Parse(scenario) };
-        if (figure is not null) address = address with { Figure = QuestionMapping.ToFigure(figure, "figure") };
-        if (periods is not null) address = address with { Span = PeriodSpan.TryParse(periods, out var span) ? span : throw new FormatException($"“{periods}” is not a period.") };
+        if (scenario is not null)
+            address = address with { Side = Side.Parse(scenario) };
+        if (figure is not null)
+            address = address with { Figure = QuestionMapping.ToFigure(figure, "figure") };
+        if (periods is not null)
+            address = address with
+            {
+                Span = PeriodSpan.TryParse(periods, out var span)
+                    ? span
+                    : throw new FormatException($"“{periods}” is not a period."),
+            };
         var page = await at.Answerer.Lines(address, OrderOf(order), Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
         var sign = at.Book.Figure(address.Figure) is SumFigure sum ? sum.ShownSign : 1;
         var dto = Mapping(open, at).ToDto(page, sign);
         return WantsCsv(http) ? Results.Text(LinesCsv(at.Book, dto), "text/csv", Encoding.UTF8) : Results.Ok(dto);
     }
 
-    private static LineOrder OrderOf(string? order) => order switch
-    {
-        null or "loaded" => LineOrder.AsLoaded,
-        "size" => LineOrder.BySize,
-        "smallest" => LineOrder.Smallest,
-        "newest" => LineOrder.Newest,
-        "oldest" => LineOrder.Oldest,
-        _ => throw new FormatException($"“{order}” is no order of lines; use loaded, size, smallest, newest or oldest."),
-    };
+    private static LineOrder OrderOf(string? order) =>
+        order switch
+        {
+            null or "loaded" => LineOrder.AsLoaded,
+            "size" => LineOrder.BySize,
+            "smallest" => LineOrder.Smallest,
+            "newest" => LineOrder.Newest,
+            "oldest" => LineOrder.Oldest,
+            _ => throw new FormatException($"“{order}” is no order of lines; use loaded, size, smallest, newest or oldest."),
+        };
 
     private static CompletionsDto Complete(OpenEdition edition, string text)
     {
-        var completions = new Completer(edition.Book, edition.Words, Vocabulary.English).Complete(text.Length > Reader.LongestText ? "" : text);
-        return new CompletionsDto(completions.From, [.. completions.Items.Select(i => new CompletionDto(i.Kind.ToString().ToLowerInvariant(), i.Text, i.Insert, i.Detail))]);
+        var completions = new Completer(edition.Book, edition.Words, Vocabulary.English).Complete(
+            text.Length > Reader.LongestText ? "" : text
+        );
+        return new CompletionsDto(
+            completions.From,
+            [
+                .. completions.Items.Select(i => new CompletionDto(
+                    i.Kind.ToString().ToLowerInvariant(),
+                    i.Text,
+                    i.Insert,
+                    i.Detail
+                )),
+            ]
+        );
     }
 
-    private static async Task<AnswerSet> Compute(OpenEdition edition, AnswerMapping mapping, Reading? reading, Question question, CancellationToken cancel)
+    private static async Task<AnswerSet> Compute(
+        OpenEdition edition,
+        AnswerMapping mapping,
+        Reading? reading,
+        Question question,
+        CancellationToken cancel
+    )
     {
         try
         {
@@ -207,7 +345,8 @@ public static class AskEndpoints
 
     private static ImmutableArray<Breakdown> By(string? by)
     {
-        if (string.IsNullOrEmpty(by)) return [];
+        if (string.IsNullOrEmpty(by))
+            return [];
         var parts = by.Split(':', 2);
         return [QuestionMapping.ToBreakdown(parts[0], parts.Length > 1 ? parts[1] : null)];
     }
@@ -224,20 +363,65 @@ public static class AskEndpoints
         return new AnswerMapping(edition.Book, load => files.Value.GetValueOrDefault(load, ""));
     }
 
-    private static bool WantsCsv(HttpRequest request) => request.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase);
+    private static bool WantsCsv(HttpRequest request) =>
+        request.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase);
 
     /// <summary>The table of an answer; null where it has none.</summary>
-    private static string? TableCsv(AnswerDto answer) => answer.Grid is { } grid ? GridCsv(grid)
-        : answer.Records is { } records ? CsvText.Write(records.Columns.Select(c => c.Title), records.Rows.Select(r => r.Values.Select(v => v ?? ""))) : null;
+    private static string? TableCsv(AnswerDto answer) =>
+        answer.Grid is { } grid ? GridCsv(grid)
+        : answer.Records is { } records
+            ? CsvText.Write(records.Columns.Select(c => c.Title), records.Rows.Select(r => r.Values.Select(v => v ?? "")))
+        : null;
 
-    private static string GridCsv(GridDto grid) => CsvText.Write(
-        grid.Columns.Select(c => c.Kind is "subject" or "base" or "beside" ? $"{c.Title} {c.PeriodsName} ({c.Unit ?? grid.Unit})" : c.Title).Prepend("Row").Prepend("Level"),
-        grid.Rows.Select(r => grid.Columns.Select(c => r.Values[c.Id] ?? r.States.GetValueOrDefault(c.Id, "")).Prepend(r.Label).Prepend(r.Level.ToString(System.Globalization.CultureInfo.InvariantCulture))));
+    private static string GridCsv(GridDto grid) =>
+        CsvText.Write(
+            grid.Columns.Select(c =>
+                    c.Kind is "subject" or "base" or "beside" ? $"{c.Title} {c.PeriodsName} ({c.Unit ?? grid.Unit})" : c.Title
+                )
+                .Prepend("Row")
+                .Prepend("Level"),
+            grid.Rows.Select(r =>
+                grid.Columns.Select(c => r.Values[c.Id] ?? r.States.GetValueOrDefault(c.Id, ""))
+                    .Prepend(r.Label)
+                    .Prepend(r.Level.ToString(System.Globalization.CultureInfo.InvariantCulture))
+            )
+        );
 
     private static string LinesCsv(Book book, LinePageDto page)
     {
         var dimensions = book.Definition.Dimensions.Select(d => d.Code).ToList();
-        return CsvText.Write(["Load", "Row", "File", "Document", "Date", "Period", .. dimensions, "Amount", "Local amount", "Currency", "Rate", "Text"],
-            page.Lines.Select(l => (IEnumerable<string>)[$"{l.Load}", $"{l.Row}", l.File, l.Document, l.Date ?? "", l.Period, .. dimensions.Select(d => l.Members[d].Code), l.Amount, l.LocalAmount ?? "", l.Currency ?? "", l.Rate?.Value ?? "", l.Text]));
+        return CsvText.Write(
+            [
+                "Load",
+                "Row",
+                "File",
+                "Document",
+                "Date",
+                "Period",
+                .. dimensions,
+                "Amount",
+                "Local amount",
+                "Currency",
+                "Rate",
+                "Text",
+            ],
+            page.Lines.Select(l =>
+                (IEnumerable<string>)
+                    [
+                        $"{l.Load}",
+                        $"{l.Row}",
+                        l.File,
+                        l.Document,
+                        l.Date ?? "",
+                        l.Period,
+                        .. dimensions.Select(d => l.Members[d].Code),
+                        l.Amount,
+                        l.LocalAmount ?? "",
+                        l.Currency ?? "",
+                        l.Rate?.Value ?? "",
+                        l.Text,
+                    ]
+            )
+        );
     }
 }

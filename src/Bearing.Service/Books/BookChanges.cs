@@ -31,22 +31,36 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
         }
     }
 
-    /// <summary>Waits for the writer and moves the book to the recycle folder. What the service knew of it begins afresh with a book of the same id.</summary>
+    /// <summary>Waits for the writer and moves the book to the recycle folder. What the service knew of it begins afresh with a
+    /// book of the same id.</summary>
     /// <returns>False when there is no such book.</returns>
     public async Task<bool> Erase(string book, OpenBook? open, CancellationToken cancel)
     {
-        if (open is not null) await open.Writing.WaitAsync(cancel);
+        if (open is not null)
+            await open.Writing.WaitAsync(cancel);
         try
         {
             await using var db = await state.CreateDbContextAsync(cancel);
-            await db.Jobs.Where(j => j.Book == book && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)).ExecuteDeleteAsync(cancel);
+            await db
+                .Jobs.Where(j =>
+                    j.Book == book && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)
+                )
+                .ExecuteDeleteAsync(cancel);
             await db.Uploads.Where(u => u.Book == book).ExecuteDeleteAsync(cancel);
             await db.UnknownWords.Where(w => w.Book == book).ExecuteDeleteAsync(cancel);
             var (now, was) = (clock.GetUtcNow().UtcTicks, $"{book}~{clock.GetUtcNow():yyyyMMddHHmmssfff}");
             await db.Audit.Where(a => a.Book == book).ExecuteUpdateAsync(s => s.SetProperty(a => a.Book, was), cancel);
-            db.Audit.Add(new AuditRow { Book = was, What = "book erased", AtTicks = now });
+            db.Audit.Add(
+                new AuditRow
+                {
+                    Book = was,
+                    What = "book erased",
+                    AtTicks = now,
+                }
+            );
             await db.SaveChangesAsync(cancel);
-            if (!shelf.Erase(book)) return false;
+            if (!shelf.Erase(book))
+                return false;
             log.LogWarning("Book {Book} was erased; it lies in the recycle folder for a week", book);
             return true;
         }
@@ -62,7 +76,15 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
         await using var db = await state.CreateDbContextAsync();
         var last = await db.Audit.Where(a => a.Book == book).MaxAsync(a => a.Edition) ?? 0;
         foreach (var edition in open.Store.Editions(last))
-            db.Audit.Add(new AuditRow { Book = book, Edition = edition.Edition, What = edition.What, AtTicks = DateTime.SpecifyKind(edition.At, DateTimeKind.Utc).Ticks });
+            db.Audit.Add(
+                new AuditRow
+                {
+                    Book = book,
+                    Edition = edition.Edition,
+                    What = edition.What,
+                    AtTicks = DateTime.SpecifyKind(edition.At, DateTimeKind.Utc).Ticks,
+                }
+            );
         try
         {
             await db.SaveChangesAsync();
@@ -73,7 +95,8 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
         }
     }
 
-    /// <summary>At the start: a book whose facts lack an edition that is known to have been committed is set apart, and rows that a crash kept back are copied.</summary>
+    /// <summary>At the start: a book whose facts lack an edition that is known to have been committed is set apart, and rows that
+    /// a crash kept back are copied.</summary>
     public async Task CheckAll()
     {
         shelf.SweepErased();
@@ -81,18 +104,28 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
         {
             try
             {
-                if (shelf.Find(id) is not { } open) continue;
+                if (shelf.Find(id) is not { } open)
+                    continue;
                 await using var db = await state.CreateDbContextAsync();
-                var known = await db.Audit.Where(a => a.Book == id && a.Edition != null).OrderByDescending(a => a.Edition).FirstOrDefaultAsync();
+                var known = await db
+                    .Audit.Where(a => a.Book == id && a.Edition != null)
+                    .OrderByDescending(a => a.Edition)
+                    .FirstOrDefaultAsync();
                 var has = open.Store.LatestEdition();
-                if (known?.Edition > has) shelf.SetApart(id, $"Its facts end at edition {has}, and edition {known.Edition} was committed ({known.What}): a part of its files is missing.");
-                else await CopyAudit(id, open);
+                if (known?.Edition > has)
+                    shelf.SetApart(
+                        id,
+                        $"Its facts end at edition {has}, and edition {known.Edition} was committed ({known.What}): a part of its files is missing."
+                    );
+                else
+                    await CopyAudit(id, open);
             }
             catch (BookDamagedException)
             {
                 // The shelf remembers why.
             }
         }
-        foreach (var (id, because) in shelf.Damaged) log.LogError("Book {Book} is set apart: {Because}", id, because);
+        foreach (var (id, because) in shelf.Damaged)
+            log.LogError("Book {Book} is set apart: {Because}", id, because);
     }
 }

@@ -12,24 +12,52 @@ public static class BookEndpoints
 {
     public static void MapBooks(this IEndpointRouteBuilder app)
     {
-        app.MapGet("/health", (BookShelf shelf) => new HealthDto(shelf.Damaged.Count == 0 ? "ok" : "degraded", typeof(BookEndpoints).Assembly.GetName().Version!.ToString(3), shelf.Ids().Count, [.. shelf.Damaged.Keys.Order(StringComparer.Ordinal)])).WithName("GetHealth");
+        app.MapGet("/health", (BookShelf shelf) =>
+                new HealthDto(
+                    shelf.Damaged.Count == 0 ? "ok" : "degraded",
+                    typeof(BookEndpoints).Assembly.GetName().Version!.ToString(3),
+                    shelf.Ids().Count,
+                    [.. shelf.Damaged.Keys.Order(StringComparer.Ordinal)]
+                )
+            )
+            .WithName("GetHealth");
         var books = app.MapGroup("/api/books").WithTags("Books");
         books.MapGet("/", (BookShelf shelf) => Summaries(shelf)).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
-        books.MapPost("/", Create).WithName("CreateBook").Produces<BookDto>(StatusCodes.Status201Created).ProducesProblem(409).ProducesProblem(422);
+        books
+            .MapPost("/", Create)
+            .WithName("CreateBook")
+            .Produces<BookDto>(StatusCodes.Status201Created)
+            .ProducesProblem(409)
+            .ProducesProblem(422);
         books.MapPost("/{book}/purge", Purge).WithName("PurgeBook").Produces<PurgeDto>().ProducesProblem(409);
-        books.MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition())).WithName("GetBook").ProducesProblem(404);
+        books
+            .MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition()))
+            .WithName("GetBook")
+            .ProducesProblem(404);
         books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>().ProducesProblem(422);
         books.MapDelete("/{book}", Erase).WithName("EraseBook").Produces(204).ProducesProblem(404).ProducesProblem(409);
-        books.MapPost("/{book}/restore", Restore).WithName("RestoreBook").Produces<BookDto>().ProducesProblem(404).ProducesProblem(409);
+        books
+            .MapPost("/{book}/restore", Restore)
+            .WithName("RestoreBook")
+            .Produces<BookDto>()
+            .ProducesProblem(404)
+            .ProducesProblem(409);
         books.MapGet("/{book}/members", Members).WithName("ListMembers").Produces<MemberPage>().ProducesProblem(404);
     }
 
     /// <exception cref="ProblemException">404 when there is no such book.</exception>
     public static OpenBook Get(this BookShelf shelf, string id) => shelf.Find(id) ?? throw ProblemException.NoBook(id);
 
-    /// <summary>Only whoever says the book's name again erases it: an address that was mistyped or led elsewhere does not.</summary>
+    /// <summary>Only whoever says the book's name again erases it: an address that was mistyped or led elsewhere does
+    /// not.</summary>
     /// <param name="confirm">The book's name, or its id where it is damaged.</param>
-    private static async Task<IResult> Erase(string book, string? confirm, BookShelf shelf, BookChanges changes, CancellationToken cancel)
+    private static async Task<IResult> Erase(
+        string book,
+        string? confirm,
+        BookShelf shelf,
+        BookChanges changes,
+        CancellationToken cancel
+    )
     {
         OpenBook? open = null;
         var name = book;
@@ -38,16 +66,38 @@ public static class BookEndpoints
             open = shelf.Get(book);
             name = open.Store.Read().Definition.Name;
         }
-        if (confirm != name) throw new ProblemException(409, "Erasing needs to be confirmed", confirm is null ? $"“{book}” and all its loads would be erased." : $"“{confirm}” is not the name of the book {book}.", $"Say its name again to erase it: confirm={name}.");
+        if (confirm != name)
+            throw new ProblemException(
+                409,
+                "Erasing needs to be confirmed",
+                confirm is null
+                    ? $"“{book}” and all its loads would be erased."
+                    : $"“{confirm}” is not the name of the book {book}.",
+                $"Say its name again to erase it: confirm={name}."
+            );
         return await changes.Erase(book, open, cancel) ? Results.NoContent() : throw ProblemException.NoBook(book);
     }
 
     /// <summary>Like erasing, it cannot be taken back, so the book's name is said again.</summary>
-    private static async Task<PurgeDto> Purge(string book, string? confirm, BookShelf shelf, BookChanges changes, LeftoverSweep sweep, TimeProvider clock, CancellationToken cancel)
+    private static async Task<PurgeDto> Purge(
+        string book,
+        string? confirm,
+        BookShelf shelf,
+        BookChanges changes,
+        LeftoverSweep sweep,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var open = shelf.Get(book);
         var name = open.Store.Read().Definition.Name;
-        if (confirm != name) throw new ProblemException(409, "Purging needs to be confirmed", $"What was taken back in “{name}” would be removed for good, and the editions in which it counted could no longer be read.", $"Say the book's name again to do so: confirm={name}.");
+        if (confirm != name)
+            throw new ProblemException(
+                409,
+                "Purging needs to be confirmed",
+                $"What was taken back in “{name}” would be removed for good, and the editions in which it counted could no longer be read.",
+                $"Say the book's name again to do so: confirm={name}."
+            );
         long Size() => new DirectoryInfo(open.Folder).EnumerateFiles("*", SearchOption.AllDirectories).Sum(f => f.Length);
         var before = Size();
         var purged = await changes.Run(book, (_, writer) => writer.Purge(clock.GetUtcNow().UtcDateTime), cancel);
@@ -59,11 +109,22 @@ public static class BookEndpoints
     {
         try
         {
-            if (!shelf.Restore(book)) throw new ProblemException(404, "No such book was erased", $"No book “{book}” lies in the recycle folder.", $"An erased book can be brought back for {BookShelf.KeptErased.Days} days.");
+            if (!shelf.Restore(book))
+                throw new ProblemException(
+                    404,
+                    "No such book was erased",
+                    $"No book “{book}” lies in the recycle folder.",
+                    $"An erased book can be brought back for {BookShelf.KeptErased.Days} days."
+                );
         }
         catch (InvalidOperationException e)
         {
-            throw new ProblemException(409, "The book is there already", e.Message, "Erase that one first, or leave the erased one where it is.");
+            throw new ProblemException(
+                409,
+                "The book is there already",
+                e.Message,
+                "Erase that one first, or leave the erased one where it is."
+            );
         }
         await changes.CheckAll();
         return ToDto(shelf.Get(book).Edition());
@@ -72,14 +133,30 @@ public static class BookEndpoints
     private static IResult Create(NewBook book, BookShelf shelf)
     {
         var definition = BookDefinitionReader.Read(book);
-        if (!shelf.TryCreate(definition)) throw new ProblemException(409, "The book is there already", $"There is a book “{book.Id}” already.", "Choose another id, or erase the book first.");
+        if (!shelf.TryCreate(definition))
+            throw new ProblemException(
+                409,
+                "The book is there already",
+                $"There is a book “{book.Id}” already.",
+                "Choose another id, or erase the book first."
+            );
         return Results.Created($"/api/books/{definition.Id}", ToDto(shelf.Get(definition.Id).Edition()));
     }
 
-    private static async Task<BookDto> Define(string book, NewBook definition, BookShelf shelf, BookChanges changes, CancellationToken cancel)
+    private static async Task<BookDto> Define(
+        string book,
+        NewBook definition,
+        BookShelf shelf,
+        BookChanges changes,
+        CancellationToken cancel
+    )
     {
         var read = BookDefinitionReader.Read(definition with { Id = book });
-        await changes.Run(book, (open, writer) => writer.Define(read with { ClosedThroughOf = open.Store.Read().Definition.ClosedThroughOf }), cancel);
+        await changes.Run(
+            book,
+            (open, writer) => writer.Define(read with { ClosedThroughOf = open.Store.Read().Definition.ClosedThroughOf }),
+            cancel
+        );
         return ToDto(shelf.Get(book).Edition());
     }
 
@@ -87,17 +164,46 @@ public static class BookEndpoints
     {
         var edition = shelf.Get(book).Edition().Book;
         if (!edition.TryDimension(dimension, out var found))
-            throw new ProblemException(404, "No such dimension", $"The book has no dimension “{dimension}”.", $"Use one of {string.Join(", ", edition.Definition.Dimensions.Select(d => d.Code))}.");
+            throw new ProblemException(
+                404,
+                "No such dimension",
+                $"The book has no dimension “{dimension}”.",
+                $"Use one of {string.Join(", ", edition.Definition.Dimensions.Select(d => d.Code))}."
+            );
         var (take, skip) = (Math.Clamp(limit ?? 100, 1, 1000), Math.Max(0, cursor ?? 0));
-        var matching = edition.MembersOf(found.Id).Where(m => string.IsNullOrEmpty(search) || m.Title.Contains(search, StringComparison.OrdinalIgnoreCase)
-            || m.OtherNames.Any(n => n.Contains(search, StringComparison.OrdinalIgnoreCase))).ToList();
-        var page = matching.Skip(skip).Take(take).Select(m => new MemberDetail(m.Code, m.Name, m.ParentId is { } p ? edition.Member(p).Code : null,
-            found.Levels[edition.HasChildren(m) ? Math.Min(edition.DepthOf(m), found.Levels.Length - 1) : found.Levels.Length - 1],
-            m.OtherNames, m.Account?.Type.ToString().ToLowerInvariant(), m.Account?.Unit, m.Entity?.Currency, m.Entity?.OwnedPercent.ToString("0.####", System.Globalization.CultureInfo.InvariantCulture))).ToList();
-        return new MemberPage(page, skip + take < matching.Count ? (skip + take).ToString(System.Globalization.CultureInfo.InvariantCulture) : null);
+        var matching = edition
+            .MembersOf(found.Id)
+            .Where(m =>
+                string.IsNullOrEmpty(search)
+                || m.Title.Contains(search, StringComparison.OrdinalIgnoreCase)
+                || m.OtherNames.Any(n => n.Contains(search, StringComparison.OrdinalIgnoreCase))
+            )
+            .ToList();
+        var page = matching
+            .Skip(skip)
+            .Take(take)
+            .Select(m => new MemberDetail(
+                m.Code,
+                m.Name,
+                m.ParentId is { } p ? edition.Member(p).Code : null,
+                found.Levels[
+                    edition.HasChildren(m) ? Math.Min(edition.DepthOf(m), found.Levels.Length - 1) : found.Levels.Length - 1
+                ],
+                m.OtherNames,
+                m.Account?.Type.ToString().ToLowerInvariant(),
+                m.Account?.Unit,
+                m.Entity?.Currency,
+                m.Entity?.OwnedPercent.ToString("0.####", System.Globalization.CultureInfo.InvariantCulture)
+            ))
+            .ToList();
+        return new MemberPage(
+            page,
+            skip + take < matching.Count ? (skip + take).ToString(System.Globalization.CultureInfo.InvariantCulture) : null
+        );
     }
 
-    /// <summary>A book that is erased while the list is made is left out of it; one that is damaged stands there with why.</summary>
+    /// <summary>A book that is erased while the list is made is left out of it; one that is damaged stands there with
+    /// why.</summary>
     private static List<BookSummary> Summaries(BookShelf shelf)
     {
         var list = new List<BookSummary>();
@@ -105,7 +211,8 @@ public static class BookEndpoints
         {
             try
             {
-                if (shelf.Find(id) is { } open) list.Add(Summary(open));
+                if (shelf.Find(id) is { } open)
+                    list.Add(Summary(open));
             }
             catch (BookGoneException)
             {
@@ -122,8 +229,16 @@ public static class BookEndpoints
     private static BookSummary Summary(OpenBook open)
     {
         var book = open.Store.Read();
-        return new BookSummary(book.Definition.Id, book.Definition.Name, book.Definition.Currency, book.Definition.Provenance.ToString().ToLowerInvariant(), book.Edition,
-            book.CurrentPeriod?.ToString(), book.CurrentPeriod is { } now ? book.Calendar.NameOf(now) : null, open.Store.Loads().Count(l => l.UndoneIn is null));
+        return new BookSummary(
+            book.Definition.Id,
+            book.Definition.Name,
+            book.Definition.Currency,
+            book.Definition.Provenance.ToString().ToLowerInvariant(),
+            book.Edition,
+            book.CurrentPeriod?.ToString(),
+            book.CurrentPeriod is { } now ? book.Calendar.NameOf(now) : null,
+            open.Store.Loads().Count(l => l.UndoneIn is null)
+        );
     }
 
     private static BookDto ToDto(OpenEdition edition)
@@ -131,21 +246,61 @@ public static class BookEndpoints
         var book = edition.Book;
         var definition = book.Definition;
         var code = (int id) => book.Dimension(id).Code;
-        var figures = definition.Statement.Select(l => new FigureRef(FigureKind.Measure, l.Code)).Concat(definition.Measures.Select(m => new FigureRef(FigureKind.Measure, m.Code)))
+        var figures = definition
+            .Statement.Select(l => new FigureRef(FigureKind.Measure, l.Code))
+            .Concat(definition.Measures.Select(m => new FigureRef(FigureKind.Measure, m.Code)))
             .Concat(book.MembersOf(book.Accounts.Id).Select(a => new FigureRef(FigureKind.Account, a.Code)))
-            .Select(r => book.Figure(r)).OfType<Figure>().Select(f => new FigureDto(Book.Coded(f.Ref), f.Name, f.Unit)).ToList();
-        return new BookDto(definition.Id, definition.Name, definition.Currency, definition.FiscalYearStartMonth, definition.Provenance.ToString().ToLowerInvariant(), book.Edition,
-            book.CurrentPeriod?.ToString(), book.CurrentPeriod is { } now ? book.Calendar.NameOf(now) : null, definition.ClosedThrough is { } closed ? book.Calendar.NameOf(closed) : null,
-            [.. definition.Dimensions.Select(d => new DimensionDto(d.Code, d.Name, d.Role.ToString().ToLowerInvariant(), d.Levels, book.MembersOf(d.Id).Count()))],
-            [.. definition.Scenarios.Select(s => new ScenarioDto(s.Code, s.Name, s.Kind.ToString().ToLowerInvariant(), [.. s.Versions.Select(v => new VersionDto(v.Code,
-                v.Coverage?.Span.From.ToString(), v.Coverage?.Span.To.ToString(), [.. v.Coverage?.KeptDimensions.Select(code) ?? []], v.CutOff?.ToString()))]))],
-            figures, Periods(book), [.. Openings.Of(book)], [.. book.Remarks.Where(r => r.IsNotice).Select(r => r.Text).Distinct()]);
+            .Select(r => book.Figure(r))
+            .OfType<Figure>()
+            .Select(f => new FigureDto(Book.Coded(f.Ref), f.Name, f.Unit))
+            .ToList();
+        return new BookDto(
+            definition.Id,
+            definition.Name,
+            definition.Currency,
+            definition.FiscalYearStartMonth,
+            definition.Provenance.ToString().ToLowerInvariant(),
+            book.Edition,
+            book.CurrentPeriod?.ToString(),
+            book.CurrentPeriod is { } now ? book.Calendar.NameOf(now) : null,
+            definition.ClosedThrough is { } closed ? book.Calendar.NameOf(closed) : null,
+            [
+                .. definition.Dimensions.Select(d => new DimensionDto(
+                    d.Code,
+                    d.Name,
+                    d.Role.ToString().ToLowerInvariant(),
+                    d.Levels,
+                    book.MembersOf(d.Id).Count()
+                )),
+            ],
+            [
+                .. definition.Scenarios.Select(s => new ScenarioDto(
+                    s.Code,
+                    s.Name,
+                    s.Kind.ToString().ToLowerInvariant(),
+                    [
+                        .. s.Versions.Select(v => new VersionDto(
+                            v.Code,
+                            v.Coverage?.Span.From.ToString(),
+                            v.Coverage?.Span.To.ToString(),
+                            [.. v.Coverage?.KeptDimensions.Select(code) ?? []],
+                            v.CutOff?.ToString()
+                        )),
+                    ]
+                )),
+            ],
+            figures,
+            Periods(book),
+            [.. Openings.Of(book)],
+            [.. book.Remarks.Where(r => r.IsNotice).Select(r => r.Text).Distinct()]
+        );
     }
 
     /// <summary>What can be chosen in place of a period: year to date, years, quarters and months, newest first.</summary>
     private static List<PeriodDto> Periods(Book book)
     {
-        if (book.ActualSpan is not { } span || book.CurrentPeriod is not { } now) return [];
+        if (book.ActualSpan is not { } span || book.CurrentPeriod is not { } now)
+            return [];
         var last = book.Definition.Scenarios.Select(s => s.Current.Coverage!.Span.To).Append(span.To).Max();
         var spans = new List<PeriodSpan> { FiscalCalendar.YearToDate(now) };
         spans.AddRange(Enumerable.Range(span.From.Year, last.Year - span.From.Year + 1).Reverse().Select(FiscalCalendar.Year));

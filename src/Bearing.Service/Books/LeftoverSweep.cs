@@ -4,7 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Books;
 
-/// <summary>Files of a book that nobody needs any more: pieces of broken transfers, unpacked copies, uploads that were never loaded.</summary>
+/// <summary>Files of a book that nobody needs any more: pieces of broken transfers, unpacked copies, uploads that were never
+/// loaded.</summary>
 public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider clock)
 {
     /// <summary>A transfer may take hours; what is older was broken off.</summary>
@@ -24,22 +25,42 @@ public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider
         var loaded = loads.Where(l => l.PurgedIn is null).Select(l => l.Sha256).ToHashSet();
         var purged = loads.Where(l => l.PurgedIn is not null).Select(l => l.Sha256).ToHashSet();
         var before = (clock.GetUtcNow() - Forgotten).UtcTicks;
-        var waiting = await db.Uploads.AsNoTracking().Where(u => u.Book == book && u.CreatedTicks >= before).Select(u => u.Sha256).ToListAsync(cancel);
-        var jobs = await db.Jobs.AsNoTracking().Where(j => j.Book == book && (j.State == JobState.Queued || j.State == JobState.Running || j.State == JobState.Committing)).Select(j => j.Id).ToListAsync(cancel);
+        var waiting = await db
+            .Uploads.AsNoTracking()
+            .Where(u => u.Book == book && u.CreatedTicks >= before)
+            .Select(u => u.Sha256)
+            .ToListAsync(cancel);
+        var jobs = await db
+            .Jobs.AsNoTracking()
+            .Where(j =>
+                j.Book == book && (j.State == JobState.Queued || j.State == JobState.Running || j.State == JobState.Committing)
+            )
+            .Select(j => j.Id)
+            .ToListAsync(cancel);
         var needed = loaded.Concat(waiting).ToHashSet();
         var freed = 0L;
         foreach (var file in Files(open.Incoming("")).Concat(Files(open.RefusedFolder)))
         {
             var name = file.Name;
-            var limit = name.Contains(".unpacked", StringComparison.Ordinal) ? Unpacked : name.EndsWith(".part", StringComparison.Ordinal) || name.Contains(".part.", StringComparison.Ordinal) ? Broken : Forgotten;
-            if (limit == Forgotten && needed.Contains(name)) continue;
-            if (purged.Contains(name)) limit = TimeSpan.Zero;
-            if (jobs.Exists(j => name.Contains(j, StringComparison.Ordinal)) || clock.GetUtcNow().UtcDateTime - file.LastWriteTimeUtc < limit) continue;
+            var limit =
+                name.Contains(".unpacked", StringComparison.Ordinal) ? Unpacked
+                : name.EndsWith(".part", StringComparison.Ordinal) || name.Contains(".part.", StringComparison.Ordinal) ? Broken
+                : Forgotten;
+            if (limit == Forgotten && needed.Contains(name))
+                continue;
+            if (purged.Contains(name))
+                limit = TimeSpan.Zero;
+            if (
+                jobs.Exists(j => name.Contains(j, StringComparison.Ordinal))
+                || clock.GetUtcNow().UtcDateTime - file.LastWriteTimeUtc < limit
+            )
+                continue;
             freed += file.Length;
             file.Delete();
         }
         return freed;
     }
 
-    private static IEnumerable<FileInfo> Files(string folder) => Directory.Exists(folder) ? new DirectoryInfo(folder).EnumerateFiles().ToList() : [];
+    private static IEnumerable<FileInfo> Files(string folder) =>
+        Directory.Exists(folder) ? new DirectoryInfo(folder).EnumerateFiles().ToList() : [];
 }

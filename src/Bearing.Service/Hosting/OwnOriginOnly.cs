@@ -14,21 +14,37 @@ public sealed class OwnOriginOnly(RequestDelegate next, ServiceSettings settings
         var origin = request.Headers.Origin.ToString();
         if (!_hosts.Contains(request.Host.Host) || (origin.Length > 0 && !IsOwn(origin, request)))
         {
-            await Problems.Write(context, StatusCodes.Status403Forbidden, "Not from here",
-                "The request names another host or comes from a page of another origin.", "Use the address that the service printed at its start.");
+            await Problems.Write(
+                context,
+                StatusCodes.Status403Forbidden,
+                "Not from here",
+                "The request names another host or comes from a page of another origin.",
+                "Use the address that the service printed at its start."
+            );
             return;
         }
         var headers = context.Response.Headers;
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "no-referrer";
-        headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+        headers.ContentSecurityPolicy =
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
         await next(context);
     }
 
-    private static bool IsOwn(string origin, HttpRequest request) => Uri.TryCreate(origin, UriKind.Absolute, out var uri)
+    private static bool IsOwn(string origin, HttpRequest request) =>
+        Uri.TryCreate(origin, UriKind.Absolute, out var uri)
         && string.Equals(uri.Authority, request.Host.Value, StringComparison.OrdinalIgnoreCase);
 
-    private static IEnumerable<string> Hosts(string urls) => urls.Split(';', StringSplitOptions.RemoveEmptyEntries)
-        .Select(u => Uri.TryCreate(u.Replace("*", "localhost", StringComparison.Ordinal).Replace("+", "localhost", StringComparison.Ordinal), UriKind.Absolute, out var uri) ? uri.Host : "localhost")
-        .Concat(["localhost", "127.0.0.1", "[::1]"]);
+    private static IEnumerable<string> Hosts(string urls) =>
+        urls.Split(';', StringSplitOptions.RemoveEmptyEntries)
+            .Select(u =>
+                Uri.TryCreate(
+                    u.Replace("*", "localhost", StringComparison.Ordinal).Replace("+", "localhost", StringComparison.Ordinal),
+                    UriKind.Absolute,
+                    out var uri
+                )
+                    ? uri.Host
+                    : "localhost"
+            )
+            .Concat(["localhost", "127.0.0.1", "[::1]"]);
 }

@@ -36,7 +36,9 @@ public static class ServiceHost
         using var folderLock = FolderLock.TryTake(settings.DataFolder);
         if (folderLock is null)
         {
-            await Console.Error.WriteLineAsync($"Another Bearing service is using {settings.DataFolder}. Stop it, or give another folder with --data.");
+            await Console.Error.WriteLineAsync(
+                $"Another Bearing service is using {settings.DataFolder}. Stop it, or give another folder with --data."
+            );
             return 1;
         }
         await using var app = Build(settings);
@@ -56,19 +58,36 @@ public static class ServiceHost
 
     private static WebApplication Build(ServiceSettings settings)
     {
-        var builder = WebApplication.CreateSlimBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, WebRootPath = Path.Combine(AppContext.BaseDirectory, "wwwroot") });
+        var builder = WebApplication.CreateSlimBuilder(
+            new WebApplicationOptions
+            {
+                ContentRootPath = AppContext.BaseDirectory,
+                WebRootPath = Path.Combine(AppContext.BaseDirectory, "wwwroot"),
+            }
+        );
         builder.WebHost.UseUrls(settings.Urls);
         builder.WebHost.UseKestrelHttpsConfiguration();
-        builder.Services.AddSerilog(log => log.MinimumLevel.Information()
-            .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
-            .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"));
+        builder.Services.AddSerilog(log =>
+            log.MinimumLevel.Information()
+                .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+                .WriteTo.Console(
+                    formatProvider: CultureInfo.InvariantCulture,
+                    outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"
+                )
+        );
         builder.Services.AddSingleton(settings);
         builder.Services.AddSingleton(TimeProvider.System);
-        builder.Services.AddSingleton(services => new BookShelf(settings.DataFolder, services.GetRequiredService<TimeProvider>()));
-        builder.Services.AddDbContextFactory<StateDb>(o => o.UseSqlite($"Data Source={Path.Combine(settings.DataFolder, "state.db")}"));
+        builder.Services.AddSingleton(services => new BookShelf(
+            settings.DataFolder,
+            services.GetRequiredService<TimeProvider>()
+        ));
+        builder.Services.AddDbContextFactory<StateDb>(o =>
+            o.UseSqlite($"Data Source={Path.Combine(settings.DataFolder, "state.db")}")
+        );
         // The keys that protect secrets lie beside the data, readable by the service's own user only.
         var keys = Directory.CreateDirectory(Path.Combine(settings.DataFolder, "keys"));
-        if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(keys.FullName, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+        if (!OperatingSystem.IsWindows())
+            File.SetUnixFileMode(keys.FullName, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         builder.Services.AddDataProtection().SetApplicationName("Bearing").PersistKeysToFileSystem(keys);
         builder.Services.AddSingleton<BookChanges>();
         builder.Services.AddSingleton<LeftoverSweep>();
@@ -76,7 +95,8 @@ public static class ServiceHost
         builder.Services.AddHostedService<Housekeeping>();
         builder.Services.AddSingleton<LoadJobs>();
         builder.Services.AddHostedService(services => services.GetRequiredService<LoadJobs>());
-        if (settings.Demo) builder.Services.AddHostedService<DemoLoader>();
+        if (settings.Demo)
+            builder.Services.AddHostedService<DemoLoader>();
         builder.Services.ConfigureHttpJsonOptions(o =>
         {
             o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
@@ -84,7 +104,9 @@ public static class ServiceHost
             o.SerializerOptions.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
             // What the shapes do not let be null is refused at the door, in lists too.
             o.SerializerOptions.RespectNullableAnnotations = true;
-            o.SerializerOptions.TypeInfoResolver = (o.SerializerOptions.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(NullsInLists.Refuse);
+            o.SerializerOptions.TypeInfoResolver = (
+                o.SerializerOptions.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()
+            ).WithAddedModifier(NullsInLists.Refuse);
         });
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         builder.Services.AddProblemDetails();
@@ -108,7 +130,15 @@ public static class ServiceHost
         app.MapSavedQuestions();
         app.MapWords();
         // An address of the interface that is none is told as such, not answered with the console.
-        app.Map("/api/{**rest}", IResult (string rest) => throw new ProblemException(404, "No such address", $"There is no “/api/{rest}”.", "The addresses of the interface are described in /openapi/v1.json.")).ExcludeFromDescription();
+        app.Map("/api/{**rest}", IResult (string rest) =>
+                throw new ProblemException(
+                    404,
+                    "No such address",
+                    $"There is no “/api/{rest}”.",
+                    "The addresses of the interface are described in /openapi/v1.json."
+                )
+            )
+            .ExcludeFromDescription();
         app.MapFallbackToFile("index.html");
         app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
         return app;
@@ -116,22 +146,32 @@ public static class ServiceHost
 
     private static void Describe(OpenApiOptions options)
     {
-        options.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info.Title = "Bearing";
-            document.Info.Description = "Questions about actual versus plan, answered with proof. Amounts are JSON strings in plain decimal notation.";
-            document.Servers = [];
-            return Task.CompletedTask;
-        });
+        options.AddDocumentTransformer(
+            (document, _, _) =>
+            {
+                document.Info.Title = "Bearing";
+                document.Info.Description =
+                    "Questions about actual versus plan, answered with proof. Amounts are JSON strings in plain decimal notation.";
+                document.Servers = [];
+                return Task.CompletedTask;
+            }
+        );
         // The generator does not see that the values of a dictionary may be null.
-        options.AddSchemaTransformer((schema, context, _) =>
-        {
-            if (context.JsonTypeInfo.Type == typeof(RowDto) && schema.Properties?["values"] is OpenApiSchema { AdditionalProperties: OpenApiSchema value }) value.Type |= JsonSchemaType.Null;
-            return Task.CompletedTask;
-        });
+        options.AddSchemaTransformer(
+            (schema, context, _) =>
+            {
+                if (
+                    context.JsonTypeInfo.Type == typeof(RowDto)
+                    && schema.Properties?["values"] is OpenApiSchema { AdditionalProperties: OpenApiSchema value }
+                )
+                    value.Type |= JsonSchemaType.Null;
+                return Task.CompletedTask;
+            }
+        );
     }
 
-    /// <summary>A row left by a killed process in the migration lock would block this start for ever; the folder lock proves that nobody holds it.</summary>
+    /// <summary>A row left by a killed process in the migration lock would block this start for ever; the folder lock proves that
+    /// nobody holds it.</summary>
     private static async Task PrepareState(WebApplication app)
     {
         await using var db = await app.Services.GetRequiredService<IDbContextFactory<StateDb>>().CreateDbContextAsync();
@@ -146,13 +186,26 @@ internal static class NullsInLists
 {
     public static void Refuse(JsonTypeInfo type)
     {
-        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Namespace != typeof(AskRequest).Namespace) return;
-        var lists = type.Properties.Where(p => p.Get is not null && p.PropertyType != typeof(string) && p.PropertyType.IsAssignableTo(typeof(System.Collections.IEnumerable))).Select(p => (p.Name, Get: p.Get!)).ToList();
-        if (lists.Count == 0) return;
+        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Namespace != typeof(AskRequest).Namespace)
+            return;
+        var lists = type
+            .Properties.Where(p =>
+                p.Get is not null
+                && p.PropertyType != typeof(string)
+                && p.PropertyType.IsAssignableTo(typeof(System.Collections.IEnumerable))
+            )
+            .Select(p => (p.Name, Get: p.Get!))
+            .ToList();
+        if (lists.Count == 0)
+            return;
         type.OnDeserialized = value =>
         {
             foreach (var (name, get) in lists)
-                if (get(value) is System.Collections.IEnumerable list && (list as System.Collections.IDictionary)?.Values is var values && (values ?? list).Cast<object?>().Any(IsNothing))
+                if (
+                    get(value) is System.Collections.IEnumerable list
+                    && (list as System.Collections.IDictionary)?.Values is var values
+                    && (values ?? list).Cast<object?>().Any(IsNothing)
+                )
                     throw new JsonException($"“{name}” holds null.");
         };
     }
@@ -167,7 +220,12 @@ internal static class FolderLock
     {
         try
         {
-            return new FileStream(Path.Combine(folder, "bearing.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+            return new FileStream(
+                Path.Combine(folder, "bearing.lock"),
+                FileMode.OpenOrCreate,
+                FileAccess.ReadWrite,
+                FileShare.None
+            );
         }
         catch (IOException)
         {

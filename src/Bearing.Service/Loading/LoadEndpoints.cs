@@ -25,21 +25,53 @@ public static class LoadEndpoints
     public static void MapLoading(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Loading");
-        book.MapPost("/uploads", Upload).WithName("UploadFile").Accepts<Stream>("application/octet-stream").Produces<UploadDto>().ProducesProblem(404)
+        book.MapPost("/uploads", Upload)
+            .WithName("UploadFile")
+            .Accepts<Stream>("application/octet-stream")
+            .Produces<UploadDto>()
+            .ProducesProblem(404)
             .WithMetadata(new Microsoft.AspNetCore.Mvc.DisableRequestSizeLimitAttribute());
         book.MapPost("/loads/preview", Preview).WithName("PreviewLoad").Produces<LoadPreview>().ProducesProblem(422);
         book.MapPost("/loads", Load).WithName("StartLoad").Produces<JobDto>(StatusCodes.Status202Accepted).ProducesProblem(404);
-        book.MapGet("/loads", (string book, BookShelf shelf) => shelf.Get(book).Store.Loads().Select(LoadMapping.ToDto).ToList()).WithName("ListLoads").Produces<IReadOnlyList<LoadDto>>();
+        book.MapGet("/loads", (string book, BookShelf shelf) => shelf.Get(book).Store.Loads().Select(LoadMapping.ToDto).ToList())
+            .WithName("ListLoads")
+            .Produces<IReadOnlyList<LoadDto>>();
         book.MapPost("/loads/{load:int}/undo", Undo).WithName("UndoLoad").Produces<UndoDto>().ProducesProblem(422);
-        book.MapGet("/loads/{load:int}/rows/{row:int}", SourceRow).WithName("GetSourceRow").Produces<SourceRowDto>().ProducesProblem(404);
-        book.MapGet("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Find(book, job, cancel) ?? throw NoJob(job)).WithName("GetJob").Produces<JobDto>().ProducesProblem(404);
-        book.MapDelete("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) => await jobs.Cancel(book, job, cancel) ? Results.Accepted() : throw NoJob(job)).WithName("CancelJob").Produces(202);
-        book.MapGet("/jobs/{job}/refused", Refused).WithName("DownloadRefusedRows").Produces<string>(200, "text/csv").ProducesProblem(404);
-        book.MapGet("/uploads/{upload}/refused", RefusedByPreview).WithName("DownloadRowsThatWouldBeRefused").Produces<string>(200, "text/csv").ProducesProblem(404);
+        book.MapGet("/loads/{load:int}/rows/{row:int}", SourceRow)
+            .WithName("GetSourceRow")
+            .Produces<SourceRowDto>()
+            .ProducesProblem(404);
+        book.MapGet("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) =>
+                await jobs.Find(book, job, cancel) ?? throw NoJob(job)
+            )
+            .WithName("GetJob")
+            .Produces<JobDto>()
+            .ProducesProblem(404);
+        book.MapDelete("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) =>
+                await jobs.Cancel(book, job, cancel) ? Results.Accepted() : throw NoJob(job)
+            )
+            .WithName("CancelJob")
+            .Produces(202);
+        book.MapGet("/jobs/{job}/refused", Refused)
+            .WithName("DownloadRefusedRows")
+            .Produces<string>(200, "text/csv")
+            .ProducesProblem(404);
+        book.MapGet("/uploads/{upload}/refused", RefusedByPreview)
+            .WithName("DownloadRowsThatWouldBeRefused")
+            .Produces<string>(200, "text/csv")
+            .ProducesProblem(404);
         book.MapGet("/jobs/{job}/events", Events).WithName("FollowJob").Produces<JobDto>(200, "text/event-stream");
     }
 
-    private static async Task<UploadDto> Upload(string book, string name, HttpRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    private static async Task<UploadDto> Upload(
+        string book,
+        string name,
+        HttpRequest request,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var open = shelf.Get(book);
         var draft = open.Incoming($"{Guid.NewGuid():n}.part");
@@ -47,7 +79,15 @@ public static class LoadEndpoints
         {
             var (sha, bytes) = await Keep(request.Body, draft, cancel);
             File.Move(draft, open.Incoming(sha), overwrite: true);
-            var upload = new UploadRow { Id = Guid.NewGuid().ToString("n"), Book = book, FileName = SafeName(name), Sha256 = sha, Bytes = bytes, CreatedTicks = clock.GetUtcNow().UtcTicks };
+            var upload = new UploadRow
+            {
+                Id = Guid.NewGuid().ToString("n"),
+                Book = book,
+                FileName = SafeName(name),
+                Sha256 = sha,
+                Bytes = bytes,
+                CreatedTicks = clock.GetUtcNow().UtcTicks,
+            };
             await using var db = await state.CreateDbContextAsync(cancel);
             db.Uploads.Add(upload);
             await db.SaveChangesAsync(cancel);
@@ -79,10 +119,19 @@ public static class LoadEndpoints
     {
         var last = name.Replace('\\', '/').Split('/')[^1];
         var clean = new string([.. last.Where(c => !char.IsControl(c))]);
-        return clean.Length == 0 ? "file.csv" : clean.Length > 120 ? clean[..120] : clean;
+        return clean.Length == 0 ? "file.csv"
+            : clean.Length > 120 ? clean[..120]
+            : clean;
     }
 
-    private static async Task<LoadPreview> Preview(string book, LoadRequest request, BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, CancellationToken cancel)
+    private static async Task<LoadPreview> Preview(
+        string book,
+        LoadRequest request,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var open = shelf.Get(book);
         var upload = await FindUpload(state, book, request.Upload, cancel);
@@ -93,7 +142,10 @@ public static class LoadEndpoints
             await open.Writing.WaitAsync(cancel);
             try
             {
-                var receipt = await Task.Run(() => new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, true, null, cancel), cancel);
+                var receipt = await Task.Run(
+                    () => new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, true, null, cancel),
+                    cancel
+                );
                 return Describe(plan, open, null, receipt);
             }
             catch (RowsRefusedException e)
@@ -121,27 +173,103 @@ public static class LoadEndpoints
     {
         var (command, mapping) = (plan.Command, plan.Command.Mapping);
         var book = open.Store.Read();
-        string[] roles = mapping.Kind == TableKind.Records ? ["field:key", "field:text", "field:date", "field:amount", "field:quantity", "field:rate", "account", "entity", .. Further(book)]
+        string[] roles =
+            mapping.Kind == TableKind.Records
+                ?
+                [
+                    "field:key",
+                    "field:text",
+                    "field:date",
+                    "field:amount",
+                    "field:quantity",
+                    "field:rate",
+                    "account",
+                    "entity",
+                    .. Further(book),
+                ]
             : mapping.Kind == TableKind.Rates ? ["period", "currency", "rate"]
-            : mapping.IsReference ? ["code", "name", "parent", "type", "other names", "unit", "over time", "good", "currency", "owned", "level:1", "level:2", "level:3", "level:4"]
-            : ["date", "period", "document", "line", "account", "entity", "amount", "debit", "credit", "local", "currency", "text", "month", "skip", .. Further(book), "field:text", "field:date", "field:amount"];
+            : mapping.IsReference
+                ?
+                [
+                    "code",
+                    "name",
+                    "parent",
+                    "type",
+                    "other names",
+                    "unit",
+                    "over time",
+                    "good",
+                    "currency",
+                    "owned",
+                    "level:1",
+                    "level:2",
+                    "level:3",
+                    "level:4",
+                ]
+            :
+            [
+                "date",
+                "period",
+                "document",
+                "line",
+                "account",
+                "entity",
+                "amount",
+                "debit",
+                "credit",
+                "local",
+                "currency",
+                "text",
+                "month",
+                "skip",
+                .. Further(book),
+                "field:text",
+                "field:date",
+                "field:amount",
+            ];
         // In the order of the file, which a saved mapping need not have.
         var columns = plan.Heading.Fields.Select((f, i) => Column(f.Trim(), i)).ToList();
-        return new LoadPreview(command.FileName, plan.Source.Form, LoadMapping.Name(mapping.Kind), command.Target?.Name, mapping.DateFormat,
-            LoadMapping.Name(mapping.Sign), columns, roles, [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)], plan.File, problem is null, problem, receipt is null ? null : LoadMapping.ToDto(receipt),
-            [.. plan.Source.Sheets.Select(s => s.Name).Where(n => n.Length > 0)], RowPlace.Of(plan.Heading.Number).Row);
+        return new LoadPreview(
+            command.FileName,
+            plan.Source.Form,
+            LoadMapping.Name(mapping.Kind),
+            command.Target?.Name,
+            mapping.DateFormat,
+            LoadMapping.Name(mapping.Sign),
+            columns,
+            roles,
+            [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)],
+            plan.File,
+            problem is null,
+            problem,
+            receipt is null ? null : LoadMapping.ToDto(receipt),
+            [.. plan.Source.Sheets.Select(s => s.Name).Where(n => n.Length > 0)],
+            RowPlace.Of(plan.Heading.Number).Row
+        );
 
-        static IEnumerable<string> Further(Book book) => book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).Select(d => $"dimension:{d.Code}");
+        static IEnumerable<string> Further(Book book) =>
+            book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).Select(d => $"dimension:{d.Code}");
 
         ColumnMappingDto Column(string heading, int index)
         {
-            if (mapping.MonthsAcross && Layout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null) return new(heading, "month", "a month; its cells are amounts");
+            if (mapping.MonthsAcross && Layout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null)
+                return new(heading, "month", "a month; its cells are amounts");
             var column = mapping.Columns.FirstOrDefault(c => Words.Phrase(c.Heading) == Words.Phrase(heading));
-            return column is null ? new(heading, null, "not in the mapping; not used") : new(heading, column.Role, column.Evidence);
+            return column is null
+                ? new(heading, null, "not in the mapping; not used")
+                : new(heading, column.Role, column.Evidence);
         }
     }
 
-    private static async Task<IResult> Load(string book, LoadRequest request, HttpRequest http, BookShelf shelf, LoadJobs jobs, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    private static async Task<IResult> Load(
+        string book,
+        LoadRequest request,
+        HttpRequest http,
+        BookShelf shelf,
+        LoadJobs jobs,
+        IDbContextFactory<StateDb> state,
+        CancellationToken cancel
+    )
     {
         _ = shelf.Get(book);
         _ = await FindUpload(state, book, request.Upload, cancel);
@@ -150,18 +278,40 @@ public static class LoadEndpoints
         return Results.Accepted($"/api/books/{book}/jobs/{job.Id}", await jobs.Find(book, job.Id, cancel));
     }
 
-    private static async Task<UndoDto> Undo(string book, int load, BookChanges changes, CancellationToken cancel) => new(load, await changes.Run(book, (_, writer) => writer.Undo(load), cancel));
+    private static async Task<UndoDto> Undo(string book, int load, BookChanges changes, CancellationToken cancel) =>
+        new(load, await changes.Run(book, (_, writer) => writer.Undo(load), cancel));
 
     private static SourceRowDto SourceRow(string book, int load, int row, BookShelf shelf)
     {
         var open = shelf.Get(book);
-        var record = open.Store.Loads().FirstOrDefault(l => l.Load == load) ?? throw new ProblemException(404, "No such load", $"There is no load {load}.", "List the loads for their numbers.");
+        var record = open.Store.Loads().FirstOrDefault(l => l.Load == load)
+            ?? throw new ProblemException(404, "No such load", $"There is no load {load}.", "List the loads for their numbers.");
         var source = SourceFile.Open(open.Incoming(record.Sha256), record.Receipt.Text);
-        var (sheet, found) = source.Row(row) ?? throw new ProblemException(404, "No such row", $"Load {load} has no row {row}.", "Rows are numbered as the lines of the file, the heading being 1.");
+        var (sheet, found) = source.Row(row)
+            ?? throw new ProblemException(
+                404,
+                "No such row",
+                $"Load {load} has no row {row}.",
+                "Rows are numbered as the lines of the file, the heading being 1."
+            );
         var detection = new Detection(open.Store.Read());
-        var heading = source.Sheets.Where(s => s.Name == sheet).SelectMany(s => s.Rows().Take(TableReader.HeadingReach)).Select(r => r.Row)
-            .TakeWhile(r => Math.Abs(r.Number) < Math.Abs(row)).Append(found).MaxBy(r => r == found ? -1 : detection.FindHeading([r]).Known);
-        return new SourceRowDto(load, record.File, sheet, record.Sha256, new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)), RowPlace.Of(row).Row, heading.Fields ?? [], found.Fields);
+        var heading = source
+            .Sheets.Where(s => s.Name == sheet)
+            .SelectMany(s => s.Rows().Take(TableReader.HeadingReach))
+            .Select(r => r.Row)
+            .TakeWhile(r => Math.Abs(r.Number) < Math.Abs(row))
+            .Append(found)
+            .MaxBy(r => r == found ? -1 : detection.FindHeading([r]).Known);
+        return new SourceRowDto(
+            load,
+            record.File,
+            sheet,
+            record.Sha256,
+            new DateTimeOffset(DateTime.SpecifyKind(record.At, DateTimeKind.Utc)),
+            RowPlace.Of(row).Row,
+            heading.Fields ?? [],
+            found.Fields
+        );
     }
 
     /// <summary>The refused rows as the file has them, with why: to be corrected and loaded again.</summary>
@@ -172,17 +322,31 @@ public static class LoadEndpoints
     }
 
     /// <summary>A file that would not land has its refused rows after its preview.</summary>
-    private static async Task<IResult> RefusedByPreview(string book, string upload, BookShelf shelf, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    private static async Task<IResult> RefusedByPreview(
+        string book,
+        string upload,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        CancellationToken cancel
+    )
     {
         var open = shelf.Get(book);
         var found = await FindUpload(state, book, upload, cancel);
         return RefusedFile(open.Refused(LoadPlanner.PreviewOf(found.Id)), found.FileName);
     }
 
-    private static IResult RefusedFile(string path, string file) => File.Exists(path) ? Results.File(path, "text/csv", $"refused-{Path.GetFileNameWithoutExtension(file)}.csv")
-        : throw new ProblemException(404, "No refused rows", $"No rows of {file} were refused.", "Only files whose rows were refused have them.");
+    private static IResult RefusedFile(string path, string file) =>
+        File.Exists(path)
+            ? Results.File(path, "text/csv", $"refused-{Path.GetFileNameWithoutExtension(file)}.csv")
+            : throw new ProblemException(
+                404,
+                "No refused rows",
+                $"No rows of {file} were refused.",
+                "Only files whose rows were refused have them."
+            );
 
-    /// <summary>State changes as server-sent events; the id is the time of the change, and the first event is the state now.</summary>
+    /// <summary>State changes as server-sent events; the id is the time of the change, and the first event is the state
+    /// now.</summary>
     private static async Task Events(string book, string job, HttpContext context, LoadJobs jobs, CancellationToken cancel)
     {
         var current = await jobs.Find(book, job, cancel) ?? throw NoJob(job);
@@ -193,22 +357,40 @@ public static class LoadEndpoints
         {
             if (current != sent)
             {
-                await context.Response.WriteAsync(string.Create(CultureInfo.InvariantCulture, $"id: {current.Rows}-{current.State}\ndata: {JsonSerializer.Serialize(current, JsonSerializerOptions.Web)}\n\n"), cancel);
+                await context.Response.WriteAsync(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"id: {current.Rows}-{current.State}\ndata: {JsonSerializer.Serialize(current, JsonSerializerOptions.Web)}\n\n"
+                    ),
+                    cancel
+                );
                 await context.Response.Body.FlushAsync(cancel);
                 sent = current;
             }
-            if (current.State is "done" or "failed" or "cancelled") return;
+            if (current.State is "done" or "failed" or "cancelled")
+                return;
             await Task.Delay(EventEvery, cancel);
             current = await jobs.Find(book, job, cancel) ?? current;
         }
     }
 
-    private static async Task<UploadRow> FindUpload(IDbContextFactory<StateDb> state, string book, string id, CancellationToken cancel)
+    private static async Task<UploadRow> FindUpload(
+        IDbContextFactory<StateDb> state,
+        string book,
+        string id,
+        CancellationToken cancel
+    )
     {
         await using var db = await state.CreateDbContextAsync(cancel);
         return await db.Uploads.AsNoTracking().FirstOrDefaultAsync(u => u.Id == id && u.Book == book, cancel)
-            ?? throw new ProblemException(404, "No such upload", $"There is no upload “{id}” in this book.", "Send the file to /uploads first and use the id that comes back.");
+            ?? throw new ProblemException(
+                404,
+                "No such upload",
+                $"There is no upload “{id}” in this book.",
+                "Send the file to /uploads first and use the id that comes back."
+            );
     }
 
-    private static ProblemException NoJob(string id) => new(404, "No such job", $"There is no job “{id}” that could be found or stopped.", "Use the id that the load gave back.");
+    private static ProblemException NoJob(string id) =>
+        new(404, "No such job", $"There is no job “{id}” that could be found or stopped.", "Use the id that the load gave back.");
 }

@@ -24,10 +24,18 @@ public sealed record FetchWork(string Source, FetchRequest What)
 }
 
 /// <summary>
-/// Runs jobs in the background, those of one book one after another; a slow source holds up neither loads nor other books. The row in state.db is the truth: after a restart a job that was under way
-/// starts again from its kept file, unless its load is found in the book already.
+/// Runs jobs in the background, those of one book one after another; a slow source holds up neither loads nor other books. The
+/// row in state.db is the truth: after a restart a job that was under way starts again from its kept file, unless its load is
+/// found in the book already.
 /// </summary>
-public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFactory<StateDb> state, SourceKeeper sources, TimeProvider clock, ILogger<LoadJobs> log) : BackgroundService
+public sealed class LoadJobs(
+    BookShelf shelf,
+    BookChanges changes,
+    IDbContextFactory<StateDb> state,
+    SourceKeeper sources,
+    TimeProvider clock,
+    ILogger<LoadJobs> log
+) : BackgroundService
 {
     /// <summary>A fetch that was under way when the service ended so often is not begun again: it may be what ends it.</summary>
     private const int MostFetchAttempts = 3;
@@ -47,9 +55,18 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
     public async Task<JobRow> Enqueue(string book, JobWork work, string? key, CancellationToken cancel)
     {
         await using var db = await state.CreateDbContextAsync(cancel);
-        if (await WithKey(db, book, key, cancel) is { } known) return known;
+        if (await WithKey(db, book, key, cancel) is { } known)
+            return known;
         var now = clock.GetUtcNow().UtcTicks;
-        var job = new JobRow { Id = Guid.NewGuid().ToString("n"), Book = book, Work = JsonSerializer.Serialize(work), IdempotencyKey = key, CreatedTicks = now, ChangedTicks = now };
+        var job = new JobRow
+        {
+            Id = Guid.NewGuid().ToString("n"),
+            Book = book,
+            Work = JsonSerializer.Serialize(work),
+            IdempotencyKey = key,
+            CreatedTicks = now,
+            ChangedTicks = now,
+        };
         db.Jobs.Add(job);
         try
         {
@@ -58,39 +75,57 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
         catch (DbUpdateException) when (key is not null)
         {
             // The same key came in twice at once, and the other request was first.
-            if (await WithKey(db, book, key, cancel) is { } first) return first;
+            if (await WithKey(db, book, key, cancel) is { } first)
+                return first;
             throw;
         }
         await _queue.Writer.WriteAsync(job.Id, cancel);
         return job;
     }
 
-    private static async Task<JobRow?> WithKey(StateDb db, string book, string? key, CancellationToken cancel) => key is null ? null
-        : await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Book == book && j.IdempotencyKey == key, cancel);
+    private static async Task<JobRow?> WithKey(StateDb db, string book, string? key, CancellationToken cancel) =>
+        key is null
+            ? null
+            : await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Book == book && j.IdempotencyKey == key, cancel);
 
     public async Task<JobDto?> Find(string book, string id, CancellationToken cancel)
     {
         await using var db = await state.CreateDbContextAsync(cancel);
         var job = await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id && j.Book == book, cancel);
-        if (job is null) return null;
+        if (job is null)
+            return null;
         await WriteDown(db, job, cancel);
         var work = Work(job);
-        if (work.Fetch is { } fetch) return ToDto(job, fetch.FileName);
-        var file = await db.Uploads.AsNoTracking().Where(u => u.Id == work.Load!.Upload).Select(u => u.FileName).FirstOrDefaultAsync(cancel) ?? "";
+        if (work.Fetch is { } fetch)
+            return ToDto(job, fetch.FileName);
+        var file = await db
+            .Uploads.AsNoTracking()
+            .Where(u => u.Id == work.Load!.Upload)
+            .Select(u => u.FileName)
+            .FirstOrDefaultAsync(cancel)
+            ?? "";
         return ToDto(job, file);
     }
 
-    private static JobWork Work(JobRow job) => JsonSerializer.Deserialize<JobWork>(job.Work) is { } work && (work.Load ?? (object?)work.Fetch) is not null ? work
-        : new JobWork(JsonSerializer.Deserialize<LoadRequest>(job.Work)!, null);
+    private static JobWork Work(JobRow job) =>
+        JsonSerializer.Deserialize<JobWork>(job.Work) is { } work && (work.Load ?? (object?)work.Fetch) is not null
+            ? work
+            : new JobWork(JsonSerializer.Deserialize<LoadRequest>(job.Work)!, null);
 
     /// <summary>False when the job has ended already.</summary>
     public async Task<bool> Cancel(string book, string id, CancellationToken cancel)
     {
         await using var db = await state.CreateDbContextAsync(cancel);
-        var queued = await db.Jobs.Where(j => j.Id == id && j.Book == book && j.State == JobState.Queued)
-            .ExecuteUpdateAsync(s => s.SetProperty(j => j.State, JobState.Cancelled).SetProperty(j => j.ChangedTicks, clock.GetUtcNow().UtcTicks), cancel);
-        if (queued > 0) return true;
-        if (!_running.TryGetValue(id, out var source)) return false;
+        var queued = await db
+            .Jobs.Where(j => j.Id == id && j.Book == book && j.State == JobState.Queued)
+            .ExecuteUpdateAsync(
+                s => s.SetProperty(j => j.State, JobState.Cancelled).SetProperty(j => j.ChangedTicks, clock.GetUtcNow().UtcTicks),
+                cancel
+            );
+        if (queued > 0)
+            return true;
+        if (!_running.TryGetValue(id, out var source))
+            return false;
         await source.CancelAsync();
         return true;
     }
@@ -98,12 +133,19 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await using (var db = await state.CreateDbContextAsync(stoppingToken))
-            foreach (var id in await db.Jobs.Where(j => j.State == JobState.Queued || j.State == JobState.Running || j.State == JobState.Committing)
-                .OrderBy(j => j.CreatedTicks).Select(j => j.Id).ToListAsync(stoppingToken)) await _queue.Writer.WriteAsync(id, stoppingToken);
+            foreach (
+                var id in await db
+                    .Jobs.Where(j => j.State == JobState.Queued || j.State == JobState.Running || j.State == JobState.Committing)
+                    .OrderBy(j => j.CreatedTicks)
+                    .Select(j => j.Id)
+                    .ToListAsync(stoppingToken)
+            )
+                await _queue.Writer.WriteAsync(id, stoppingToken);
         try
         {
             await foreach (var id in _queue.Reader.ReadAllAsync(stoppingToken))
-                if (await QueueOf(id, stoppingToken) is { } queue) _last[queue] = After(_last.GetValueOrDefault(queue, Task.CompletedTask), id, stoppingToken);
+                if (await QueueOf(id, stoppingToken) is { } queue)
+                    _last[queue] = After(_last.GetValueOrDefault(queue, Task.CompletedTask), id, stoppingToken);
         }
         catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
         {
@@ -115,7 +157,9 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
     private async Task<string?> QueueOf(string id, CancellationToken stopping)
     {
         await using var db = await state.CreateDbContextAsync(stopping);
-        return await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id, stopping) is not { } job ? null : Work(job).Fetch is null ? job.Book : $"{job.Book}:fetch";
+        return await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id, stopping) is not { } job ? null
+            : Work(job).Fetch is null ? job.Book
+            : $"{job.Book}:fetch";
     }
 
     private async Task After(Task before, string id, CancellationToken stopping)
@@ -139,13 +183,18 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
     {
         await using var db = await state.CreateDbContextAsync(stopping);
         var job = await db.Jobs.FirstOrDefaultAsync(j => j.Id == id, stopping);
-        if (job is null || job.State is JobState.Cancelled or JobState.Done or JobState.Failed) return;
+        if (job is null || job.State is JobState.Cancelled or JobState.Done or JobState.Failed)
+            return;
         using var source = CancellationTokenSource.CreateLinkedTokenSource(stopping);
         _running[id] = source;
         try
         {
             job.Attempts++;
-            if (Work(job).Fetch is not null && job.Attempts > MostFetchAttempts) throw new SourceException($"The service ended {MostFetchAttempts} times while this was fetched.", "Fetch less at once, or find out from the service's log what ended it; then start the fetch again.");
+            if (Work(job).Fetch is not null && job.Attempts > MostFetchAttempts)
+                throw new SourceException(
+                    $"The service ended {MostFetchAttempts} times while this was fetched.",
+                    "Fetch less at once, or find out from the service's log what ended it; then start the fetch again."
+                );
             await Change(db, job, JobState.Running, null);
             if (Work(job) is { Fetch: { } fetch })
             {
@@ -165,7 +214,13 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
                 _loading.Release();
             }
             await Change(db, job, JobState.Done, JsonSerializer.Serialize(LoadMapping.ToDto(receipt)));
-            log.LogInformation("Load {Load} of {File} into {Book}: {Rows} rows", receipt.Load, receipt.File, job.Book, receipt.RowsTaken);
+            log.LogInformation(
+                "Load {Load} of {File} into {Book}: {Rows} rows",
+                receipt.Load,
+                receipt.File,
+                job.Book,
+                receipt.RowsTaken
+            );
         }
         catch (OperationCanceledException) when (!stopping.IsCancellationRequested)
         {
@@ -174,7 +229,8 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
         catch (Exception e) when (e is not OperationCanceledException)
         {
             var (status, problem) = Problems.Describe(e);
-            if (status == 500) log.LogError(e, "Load job {Job} failed", id);
+            if (status == 500)
+                log.LogError(e, "Load job {Job} failed", id);
             await Change(db, job, JobState.Failed, JsonSerializer.Serialize(problem));
         }
         finally
@@ -189,14 +245,36 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
         var open = shelf.Get(job.Book);
         var draft = open.Incoming($"fetch-{job.Id}.part");
         var what = new Fetch(work.What.From, work.What.Query, work.What.Columns ?? [], work.What.Filter);
-        var rows = await new FetchFile(draft).Fetch(sources.Open(open, work.Source), what, new FetchProgress(new JobProgress(this, db, job)), cancel);
-        if (rows == 0) throw LoadRefusedException.File($"{work.Source} has no rows for this.", "Check the filter.");
+        var rows = await new FetchFile(draft).Fetch(
+            sources.Open(open, work.Source),
+            what,
+            new FetchProgress(new JobProgress(this, db, job)),
+            cancel
+        );
+        if (rows == 0)
+            throw LoadRefusedException.File($"{work.Source} has no rows for this.", "Check the filter.");
         string sha;
-        await using (var file = File.OpenRead(draft)) sha = Convert.ToHexStringLower(await System.Security.Cryptography.SHA256.HashDataAsync(file, cancel));
-        var upload = new UploadRow { Id = Guid.NewGuid().ToString("n"), Book = job.Book, FileName = work.FileName, Sha256 = sha, Bytes = new FileInfo(draft).Length, CreatedTicks = Now };
+        await using (var file = File.OpenRead(draft))
+            sha = Convert.ToHexStringLower(await System.Security.Cryptography.SHA256.HashDataAsync(file, cancel));
+        var upload = new UploadRow
+        {
+            Id = Guid.NewGuid().ToString("n"),
+            Book = job.Book,
+            FileName = work.FileName,
+            Sha256 = sha,
+            Bytes = new FileInfo(draft).Length,
+            CreatedTicks = Now,
+        };
         File.Move(draft, open.Incoming(sha), overwrite: true);
         db.Uploads.Add(upload);
-        db.Audit.Add(new AuditRow { Book = job.Book, What = $"fetched {rows} rows from {work.Source}", AtTicks = Now });
+        db.Audit.Add(
+            new AuditRow
+            {
+                Book = job.Book,
+                What = $"fetched {rows} rows from {work.Source}",
+                AtTicks = Now,
+            }
+        );
         job.Rows = rows;
         await db.SaveChangesAsync(cancel);
         return new UploadDto(upload.Id, upload.FileName, upload.Bytes, upload.Sha256);
@@ -211,21 +289,29 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
     private async Task<LoadReceipt> Load(StateDb db, JobRow job, CancellationToken cancel)
     {
         var open = shelf.Get(job.Book);
-        if (open.Store.LoadOfJob(job.Id) is { } landed) return landed.Receipt;
+        if (open.Store.LoadOfJob(job.Id) is { } landed)
+            return landed.Receipt;
         var request = Work(job).Load!;
         var upload = await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Upload, cancel);
-        var headings = request.Headings is null ? null : await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Headings, cancel);
-        return await changes.Run(job.Book, (book, writer) =>
-        {
-            var plan = new LoadPlanner(book, request).Plan(upload, headings, job.Id);
-            return writer.Load(plan.Command, plan.Source, false, new JobProgress(this, db, job), cancel);
-        }, cancel);
+        var headings = request.Headings is null
+            ? null
+            : await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Headings, cancel);
+        return await changes.Run(
+            job.Book,
+            (book, writer) =>
+            {
+                var plan = new LoadPlanner(book, request).Plan(upload, headings, job.Id);
+                return writer.Load(plan.Command, plan.Source, false, new JobProgress(this, db, job), cancel);
+            },
+            cancel
+        );
     }
 
     private async Task Change(StateDb db, JobRow job, JobState to, string? result)
     {
         (job.State, job.Result, job.ChangedTicks) = (to, result, clock.GetUtcNow().UtcTicks);
-        if (to == JobState.Done) job.Progress = 1;
+        if (to == JobState.Done)
+            job.Progress = 1;
         try
         {
             await db.SaveChangesAsync(CancellationToken.None);
@@ -236,14 +322,24 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
         }
     }
 
-    /// <summary>On a full disk the end of a job cannot be written down at once; whoever asks for it gets it, and it is tried again.</summary>
+    /// <summary>On a full disk the end of a job cannot be written down at once; whoever asks for it gets it, and it is tried
+    /// again.</summary>
     private async Task WriteDown(StateDb db, JobRow job, CancellationToken cancel)
     {
-        if (!_unwritten.TryGetValue(job.Id, out var end)) return;
+        if (!_unwritten.TryGetValue(job.Id, out var end))
+            return;
         (job.State, job.Result) = (end.State, end.Result);
         try
         {
-            await db.Jobs.Where(j => j.Id == job.Id).ExecuteUpdateAsync(s => s.SetProperty(j => j.State, end.State).SetProperty(j => j.Result, end.Result).SetProperty(j => j.ChangedTicks, Now), cancel);
+            await db
+                .Jobs.Where(j => j.Id == job.Id)
+                .ExecuteUpdateAsync(
+                    s =>
+                        s.SetProperty(j => j.State, end.State)
+                            .SetProperty(j => j.Result, end.Result)
+                            .SetProperty(j => j.ChangedTicks, Now),
+                    cancel
+                );
             _unwritten.TryRemove(job.Id, out _);
         }
         catch (Exception e) when (DuckStore.IsDiskFull(e))
@@ -252,10 +348,17 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
         }
     }
 
-    private static JobDto ToDto(JobRow job, string file) => new(job.Id, LoadMapping.Name(job.State), file, job.Rows, job.Progress,
-        job.State == JobState.Done && Work(job).Load is not null ? JsonSerializer.Deserialize<ReceiptDto>(job.Result!) : null,
-        job.State == JobState.Failed ? JsonSerializer.Deserialize<ProblemDto>(job.Result!) : null,
-        job.State == JobState.Done && Work(job).Fetch is not null ? JsonSerializer.Deserialize<UploadDto>(job.Result!) : null);
+    private static JobDto ToDto(JobRow job, string file) =>
+        new(
+            job.Id,
+            LoadMapping.Name(job.State),
+            file,
+            job.Rows,
+            job.Progress,
+            job.State == JobState.Done && Work(job).Load is not null ? JsonSerializer.Deserialize<ReceiptDto>(job.Result!) : null,
+            job.State == JobState.Failed ? JsonSerializer.Deserialize<ProblemDto>(job.Result!) : null,
+            job.State == JobState.Done && Work(job).Fetch is not null ? JsonSerializer.Deserialize<UploadDto>(job.Result!) : null
+        );
 
     /// <summary>Writes progress down now and then; called on the loading thread, so the context is not shared.</summary>
     private sealed class JobProgress(LoadJobs jobs, StateDb db, JobRow job) : IProgress<(long Rows, double Part)>
@@ -264,10 +367,15 @@ public sealed class LoadJobs(BookShelf shelf, BookChanges changes, IDbContextFac
 
         public void Report((long Rows, double Part) value)
         {
-            if (value.Part < 1 && Environment.TickCount64 - _last < ProgressEvery.TotalMilliseconds) return;
+            if (value.Part < 1 && Environment.TickCount64 - _last < ProgressEvery.TotalMilliseconds)
+                return;
             _last = Environment.TickCount64;
             // All rows are read: what remains is the engine's own work up to the commit.
-            (job.Rows, job.Progress, job.State) = (value.Rows, Math.Min(0.95, value.Part), value.Part >= 1 ? JobState.Committing : JobState.Running);
+            (job.Rows, job.Progress, job.State) = (
+                value.Rows,
+                Math.Min(0.95, value.Part),
+                value.Part >= 1 ? JobState.Committing : JobState.Running
+            );
             job.ChangedTicks = jobs.Now;
             db.SaveChanges();
         }

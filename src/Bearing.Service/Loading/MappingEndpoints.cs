@@ -12,8 +12,13 @@ public static class MappingEndpoints
     public static void MapMappings(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/mappings").WithTags("Loading");
-        book.MapGet("", (string book, BookShelf shelf) => List(shelf.Get(book))).WithName("ListMappings").Produces<IReadOnlyList<MappingFile>>();
-        book.MapGet("/{name}", (string book, string name, BookShelf shelf) => MappingForm.Read(shelf.Get(book), name)).WithName("GetMapping").Produces<MappingFile>().ProducesProblem(404);
+        book.MapGet("", (string book, BookShelf shelf) => List(shelf.Get(book)))
+            .WithName("ListMappings")
+            .Produces<IReadOnlyList<MappingFile>>();
+        book.MapGet("/{name}", (string book, string name, BookShelf shelf) => MappingForm.Read(shelf.Get(book), name))
+            .WithName("GetMapping")
+            .Produces<MappingFile>()
+            .ProducesProblem(404);
         book.MapPut("/{name}", Keep).WithName("KeepMapping").Produces<MappingFile>().ProducesProblem(422);
         book.MapDelete("/{name}", Remove).WithName("RemoveMapping").Produces(204).ProducesProblem(404);
     }
@@ -23,18 +28,32 @@ public static class MappingEndpoints
     private static MappingFile Keep(string book, string name, MappingFile mapping, BookShelf shelf)
     {
         var open = shelf.Get(book);
-        if (!BookShelf.IsId(name)) throw new ProblemException(422, "The name is not usable", $"“{name}” cannot name a mapping.", "Use lower-case letters, digits and dashes, for example ledger-fy26.");
+        if (!BookShelf.IsId(name))
+            throw new ProblemException(
+                422,
+                "The name is not usable",
+                $"“{name}” cannot name a mapping.",
+                "Use lower-case letters, digits and dashes, for example ledger-fy26."
+            );
         mapping = mapping with { Name = name };
         _ = MappingForm.ToCore(mapping);
         open.Mappings.Write(name, JsonSerializer.Serialize(mapping, MappingForm.Json));
         return mapping;
     }
 
-    private static IResult Remove(string book, string name, BookShelf shelf) => shelf.Get(book).Mappings.Delete(name) ? Results.NoContent()
-        : throw new ProblemException(404, "No such mapping", $"There is no mapping “{name}” in this book.", "List the mappings for their names.");
+    private static IResult Remove(string book, string name, BookShelf shelf) =>
+        shelf.Get(book).Mappings.Delete(name)
+            ? Results.NoContent()
+            : throw new ProblemException(
+                404,
+                "No such mapping",
+                $"There is no mapping “{name}” in this book.",
+                "List the mappings for their names."
+            );
 }
 
-/// <summary>Selection lists: values under a name that mappings refer to, so that the choice changes and the mapping does not.</summary>
+/// <summary>Selection lists: values under a name that mappings refer to, so that the choice changes and the mapping does
+/// not.</summary>
 public static class SelectionEndpoints
 {
     private const int MostValues = 10_000;
@@ -42,17 +61,44 @@ public static class SelectionEndpoints
     public static void MapSelections(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/selections").WithTags("Loading");
-        book.MapGet("", (string book, BookShelf shelf) => shelf.Get(book).Selections.Names().Select(n => MappingForm.Selection(shelf.Get(book), n)).ToList()).WithName("ListSelections").Produces<IReadOnlyList<SelectionList>>();
+        book.MapGet("", (string book, BookShelf shelf) =>
+                shelf.Get(book).Selections.Names().Select(n => MappingForm.Selection(shelf.Get(book), n)).ToList()
+            )
+            .WithName("ListSelections")
+            .Produces<IReadOnlyList<SelectionList>>();
         book.MapPut("/{name}", Keep).WithName("KeepSelection").Produces<SelectionList>().ProducesProblem(422);
-        book.MapDelete("/{name}", (string book, string name, BookShelf shelf) => shelf.Get(book).Selections.Delete(name) ? Results.NoContent()
-            : throw new ProblemException(404, "No such selection list", $"There is no selection list “{name}” in this book.", "List them for their names.")).WithName("RemoveSelection").Produces(204).ProducesProblem(404);
+        book.MapDelete("/{name}", (string book, string name, BookShelf shelf) =>
+                shelf.Get(book).Selections.Delete(name)
+                    ? Results.NoContent()
+                    : throw new ProblemException(
+                        404,
+                        "No such selection list",
+                        $"There is no selection list “{name}” in this book.",
+                        "List them for their names."
+                    )
+            )
+            .WithName("RemoveSelection")
+            .Produces(204)
+            .ProducesProblem(404);
     }
 
     private static SelectionList Keep(string book, string name, SelectionList list, BookShelf shelf)
     {
         var open = shelf.Get(book);
-        if (!BookShelf.IsId(name)) throw new ProblemException(422, "The name is not usable", $"“{name}” cannot name a selection list.", "Use lower-case letters, digits and dashes, for example closing-companies.");
-        if (list.Values is not { Count: > 0 and <= MostValues }) throw new ProblemException(422, "The list is not usable", "It has no values, or more than 10,000.", "Give the values that rows may have.");
+        if (!BookShelf.IsId(name))
+            throw new ProblemException(
+                422,
+                "The name is not usable",
+                $"“{name}” cannot name a selection list.",
+                "Use lower-case letters, digits and dashes, for example closing-companies."
+            );
+        if (list.Values is not { Count: > 0 and <= MostValues })
+            throw new ProblemException(
+                422,
+                "The list is not usable",
+                "It has no values, or more than 10,000.",
+                "Give the values that rows may have."
+            );
         list = list with { Name = name };
         open.Selections.Write(name, JsonSerializer.Serialize(list, MappingForm.Json));
         return list;

@@ -21,7 +21,9 @@ public static class WordEndpoints
     public static void MapWords(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/words").WithTags("Words");
-        book.MapGet("/", (string book, BookShelf shelf) => List(shelf.Get(book).Edition().Book)).WithName("ListWords").Produces<IReadOnlyList<WordDto>>();
+        book.MapGet("/", (string book, BookShelf shelf) => List(shelf.Get(book).Edition().Book))
+            .WithName("ListWords")
+            .Produces<IReadOnlyList<WordDto>>();
         book.MapPost("/", Teach).WithName("TeachWord").Produces<WordDto>(StatusCodes.Status201Created).ProducesProblem(422);
         book.MapDelete("/{word:int}", Forget).WithName("ForgetWord").Produces(204).ProducesProblem(404);
         book.MapGet("/unknown", Unknown).WithName("ListUnknownWords").Produces<IReadOnlyList<UnknownWordDto>>();
@@ -29,20 +31,38 @@ public static class WordEndpoints
 
     private static List<WordDto> List(Book book) => [.. book.Words.Select(w => ToDto(book, w))];
 
-    private static WordDto ToDto(Book book, TaughtWord word) => new(word.Id, word.Text, word.Target, Teaching.Means(book, word.Target), word.By, new DateTimeOffset(DateTime.SpecifyKind(word.At, DateTimeKind.Utc)));
+    private static WordDto ToDto(Book book, TaughtWord word) =>
+        new(
+            word.Id,
+            word.Text,
+            word.Target,
+            Teaching.Means(book, word.Target),
+            word.By,
+            new DateTimeOffset(DateTime.SpecifyKind(word.At, DateTimeKind.Utc))
+        );
 
-    private static async Task<IResult> Teach(string book, TeachRequest request, BookChanges changes, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    private static async Task<IResult> Teach(
+        string book,
+        TeachRequest request,
+        BookChanges changes,
+        IDbContextFactory<StateDb> state,
+        CancellationToken cancel
+    )
     {
         var (word, means) = ((request.Word ?? "").Trim(), (request.Means ?? "").Trim());
         var by = string.IsNullOrWhiteSpace(request.By) ? "unknown" : request.By.Trim();
         try
         {
-            var taught = await changes.Run(book, (open, writer) =>
-            {
-                var edition = open.Edition();
-                var target = new Teaching(edition.Book, edition.Words, Vocabulary.English).Target(word, means);
-                return ToDto(edition.Book, writer.Teach(word, target, by.Length > LongestName ? by[..LongestName] : by));
-            }, cancel);
+            var taught = await changes.Run(
+                book,
+                (open, writer) =>
+                {
+                    var edition = open.Edition();
+                    var target = new Teaching(edition.Book, edition.Words, Vocabulary.English).Target(word, means);
+                    return ToDto(edition.Book, writer.Teach(word, target, by.Length > LongestName ? by[..LongestName] : by));
+                },
+                cancel
+            );
             await using var db = await state.CreateDbContextAsync(cancel);
             List<string> known = [.. Words.Tokens(word).Select(t => t.Text.ToLowerInvariant())];
             await db.UnknownWords.Where(w => w.Book == book && known.Contains(w.Word)).ExecuteDeleteAsync(cancel);
@@ -50,34 +70,72 @@ public static class WordEndpoints
         }
         catch (CannotAnswerException e)
         {
-            throw new ProblemException(422, "The word cannot be taught", e.Message, e.Nearest.Any() ? $"Near to it: {string.Join(", ", e.Nearest)}." : "Choose another word, or name what it means by its code.");
+            throw new ProblemException(
+                422,
+                "The word cannot be taught",
+                e.Message,
+                e.Nearest.Any()
+                    ? $"Near to it: {string.Join(", ", e.Nearest)}."
+                    : "Choose another word, or name what it means by its code."
+            );
         }
     }
 
     private static async Task<IResult> Forget(string book, int word, BookChanges changes, CancellationToken cancel) =>
-        await changes.Run(book, (_, writer) => writer.Forget(word), cancel) ? Results.NoContent() : throw new ProblemException(404, "No such word", $"There is no taught word {word}.", "List the words for their numbers.");
+        await changes.Run(book, (_, writer) => writer.Forget(word), cancel)
+            ? Results.NoContent()
+            : throw new ProblemException(
+                404,
+                "No such word",
+                $"There is no taught word {word}.",
+                "List the words for their numbers."
+            );
 
     /// <summary>Most frequent first. Words that were taught since are gone.</summary>
-    private static async Task<List<UnknownWordDto>> Unknown(string book, BookShelf shelf, IDbContextFactory<StateDb> state, CancellationToken cancel)
+    private static async Task<List<UnknownWordDto>> Unknown(
+        string book,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        CancellationToken cancel
+    )
     {
         _ = shelf.Get(book);
         await using var db = await state.CreateDbContextAsync(cancel);
-        var rows = await db.UnknownWords.Where(w => w.Book == book).OrderByDescending(w => w.Times).ThenBy(w => w.Word).Take(MostListed).ToListAsync(cancel);
-        return [.. rows.Select(w => new UnknownWordDto(w.Word, w.Times, w.Example, new DateTimeOffset(w.LastTicks, TimeSpan.Zero)))];
+        var rows = await db
+            .UnknownWords.Where(w => w.Book == book)
+            .OrderByDescending(w => w.Times)
+            .ThenBy(w => w.Word)
+            .Take(MostListed)
+            .ToListAsync(cancel);
+        return
+        [
+            .. rows.Select(w => new UnknownWordDto(w.Word, w.Times, w.Example, new DateTimeOffset(w.LastTicks, TimeSpan.Zero))),
+        ];
     }
 
     /// <summary>Counts words that a question held and that nobody understood.</summary>
-    internal static async Task Count(IDbContextFactory<StateDb> state, TimeProvider clock, string book, string text, IReadOnlyCollection<string> words, CancellationToken cancel)
+    internal static async Task Count(
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        string book,
+        string text,
+        IReadOnlyCollection<string> words,
+        CancellationToken cancel
+    )
     {
-        if (words.Count == 0) return;
+        if (words.Count == 0)
+            return;
         await using var db = await state.CreateDbContextAsync(cancel);
         var now = clock.GetUtcNow().UtcTicks;
         foreach (var word in words.Select(w => w.ToLowerInvariant()).Where(w => w.Length <= LongestName).Distinct())
             // One statement each, so that two askers at once both count.
-            await db.Database.ExecuteSqlAsync($"""
+            await db.Database.ExecuteSqlAsync(
+                $"""
                 INSERT INTO UnknownWords (Book, Word, Times, Example, LastTicks) SELECT {book}, {word}, 1, {text}, {now}
                 WHERE EXISTS (SELECT 1 FROM UnknownWords WHERE Book = {book} AND Word = {word}) OR (SELECT count(*) FROM UnknownWords WHERE Book = {book}) < {MostKept}
                 ON CONFLICT (Book, Word) DO UPDATE SET Times = Times + 1, Example = excluded.Example, LastTicks = excluded.LastTicks
-                """, cancel);
+                """,
+                cancel
+            );
     }
 }

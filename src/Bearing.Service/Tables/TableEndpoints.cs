@@ -21,7 +21,11 @@ public static class TableEndpoints
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Tables");
         book.MapGet("/tables", List).WithName("ListTables").Produces<IReadOnlyList<TableDto>>();
-        book.MapGet("/tables/{table}/records", Records).WithName("ListRecords").Produces<RecordPageDto>(200, "application/json", "text/csv").ProducesProblem(400).ProducesProblem(404);
+        book.MapGet("/tables/{table}/records", Records)
+            .WithName("ListRecords")
+            .Produces<RecordPageDto>(200, "application/json", "text/csv")
+            .ProducesProblem(400)
+            .ProducesProblem(404);
         book.MapGet("/rates", Rates).WithName("ListRates").Produces<IReadOnlyList<RateDto>>();
     }
 
@@ -29,39 +33,119 @@ public static class TableEndpoints
     {
         var at = shelf.Get(book).Edition(edition);
         var tables = new List<TableDto>();
-        foreach (var table in at.Book.Tables) tables.Add(ToDto(table, table.Code == Table.Ledger ? 0 : (await at.Facts.Records(new BookView(at.Book.Edition), new RecordQuery(table, [], null, false, 1, 0), cancel)).Count));
+        foreach (var table in at.Book.Tables)
+            tables.Add(
+                ToDto(
+                    table,
+                    table.Code == Table.Ledger
+                        ? 0
+                        : (
+                            await at.Facts.Records(
+                                new BookView(at.Book.Edition),
+                                new RecordQuery(table, [], null, false, 1, 0),
+                                cancel
+                            )
+                        ).Count
+                )
+            );
         return tables;
     }
 
-    /// <param name="where">Conditions, all of which hold: “status is open”, “due-date to 2026-02-28”, “text has rent”, “paid-date is empty”; “not” behind the field turns one round.</param>
+    /// <param name="where">Conditions, all of which hold: “status is open”, “due-date to 2026-02-28”, “text has rent”, “paid-date
+    /// is empty”; “not” behind the field turns one round.</param>
     /// <param name="order">A field; with a minus in front, largest first.</param>
-    private static async Task<IResult> Records(string book, string table, string[]? where, string? order, int? limit, string? cursor, int? edition, HttpRequest http, BookShelf shelf, CancellationToken cancel)
+    private static async Task<IResult> Records(
+        string book,
+        string table,
+        string[]? where,
+        string? order,
+        int? limit,
+        string? cursor,
+        int? edition,
+        HttpRequest http,
+        BookShelf shelf,
+        CancellationToken cancel
+    )
     {
         var at = shelf.Get(book).Edition(edition);
         if (table == Table.Ledger || at.Book.Table(table) is not { } found)
-            throw new ProblemException(404, "No such table", $"There is no table of records “{table}”.", at.Book.Tables.Any(t => t.Code != Table.Ledger) ? $"Use one of {string.Join(", ", at.Book.Tables.Where(t => t.Code != Table.Ledger).Select(t => t.Code))}." : "Load one with the kind records.");
-        var skip = cursor is null ? 0 : int.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out var read) ? read : throw new FormatException("This is not a cursor.");
+            throw new ProblemException(
+                404,
+                "No such table",
+                $"There is no table of records “{table}”.",
+                at.Book.Tables.Any(t => t.Code != Table.Ledger)
+                    ? $"Use one of {string.Join(", ", at.Book.Tables.Where(t => t.Code != Table.Ledger).Select(t => t.Code))}."
+                    : "Load one with the kind records."
+            );
+        var skip =
+            cursor is null ? 0
+            : int.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out var read) ? read
+            : throw new FormatException("This is not a cursor.");
         var by = order is null ? null : Field(found, order.TrimStart('-'));
-        var query = new RecordQuery(found, [.. (where ?? []).Select(w => Condition(found, w))], by, order?.StartsWith('-') == true, Math.Clamp(limit ?? 100, 1, MostRecords), skip);
+        var query = new RecordQuery(
+            found,
+            [.. (where ?? []).Select(w => Condition(found, w))],
+            by,
+            order?.StartsWith('-') == true,
+            Math.Clamp(limit ?? 100, 1, MostRecords),
+            skip
+        );
         var page = await at.Facts.Records(new BookView(at.Book.Edition), query, cancel);
         if (http.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase))
-            return Results.Text(CsvText.Write([.. found.Fields.Select(f => f.Name), "Load", "Row"], page.Records.Select(r => found.Fields.Select(f => r.Fields.GetValueOrDefault(f.Code, "")).Concat([$"{r.Load}", $"{r.Row}"]))), "text/csv", Encoding.UTF8);
-        return Results.Ok(new RecordPageDto(ToDto(found, page.Count), [.. page.Records.Select(r => new RecordDto(r.Load, r.Row, r.Fields))], page.Count,
-            [.. page.Sums.Select(s => new RecordSumDto(s.Field, s.Currency, LoadMapping.Amount(s.Sum)))], page.Next?.ToString(CultureInfo.InvariantCulture)));
+            return Results.Text(
+                CsvText.Write(
+                    [.. found.Fields.Select(f => f.Name), "Load", "Row"],
+                    page.Records.Select(r =>
+                        found.Fields.Select(f => r.Fields.GetValueOrDefault(f.Code, "")).Concat([$"{r.Load}", $"{r.Row}"])
+                    )
+                ),
+                "text/csv",
+                Encoding.UTF8
+            );
+        return Results.Ok(
+            new RecordPageDto(
+                ToDto(found, page.Count),
+                [.. page.Records.Select(r => new RecordDto(r.Load, r.Row, r.Fields))],
+                page.Count,
+                [.. page.Sums.Select(s => new RecordSumDto(s.Field, s.Currency, LoadMapping.Amount(s.Sum)))],
+                page.Next?.ToString(CultureInfo.InvariantCulture)
+            )
+        );
     }
 
     private static List<RateDto> Rates(string book, int? edition, BookShelf shelf)
     {
         var at = shelf.Get(book).Edition(edition).Book;
-        return [.. at.Rates.Select(r => new RateDto(r.Period.ToString(), at.Calendar.NameOf(r.Period), r.Currency, LoadMapping.Name(r.Kind), r.Set, r.Value.ToString("0.########", CultureInfo.InvariantCulture), LoadMapping.Name(r.Quotation), r.Load))];
+        return
+        [
+            .. at.Rates.Select(r => new RateDto(
+                r.Period.ToString(),
+                at.Calendar.NameOf(r.Period),
+                r.Currency,
+                LoadMapping.Name(r.Kind),
+                r.Set,
+                r.Value.ToString("0.########", CultureInfo.InvariantCulture),
+                LoadMapping.Name(r.Quotation),
+                r.Load
+            )),
+        ];
     }
 
-    private static TableDto ToDto(Table table, long rows) => new(table.Code, table.Name, [.. table.Fields.Select(f => new FieldDto(f.Code, f.Name, LoadMapping.Name(f.Type), f.Dimension))], rows);
+    private static TableDto ToDto(Table table, long rows) =>
+        new(
+            table.Code,
+            table.Name,
+            [.. table.Fields.Select(f => new FieldDto(f.Code, f.Name, LoadMapping.Name(f.Type), f.Dimension))],
+            rows
+        );
 
     private static FieldTest Condition(Table table, string text)
     {
         var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).ToList();
-        if (words.Count < 2) throw new FormatException($"“{text}” is not a condition; write FIELD is VALUE, FIELD has TEXT, FIELD from VALUE, FIELD to VALUE or FIELD is empty.");
+        if (words.Count < 2)
+            throw new FormatException(
+                $"“{text}” is not a condition; write FIELD is VALUE, FIELD has TEXT, FIELD from VALUE, FIELD to VALUE or FIELD is empty."
+            );
         var field = Field(table, words[0]);
         var not = words.Remove("not");
         var value = string.Join(' ', words.Skip(2));
@@ -76,5 +160,9 @@ public static class TableEndpoints
         };
     }
 
-    private static Field Field(Table table, string code) => table.Field(code) ?? throw new FormatException($"The table {table.Code} has no field “{code}”; it has {string.Join(", ", table.Fields.Select(f => f.Code))}.");
+    private static Field Field(Table table, string code) =>
+        table.Field(code)
+        ?? throw new FormatException(
+            $"The table {table.Code} has no field “{code}”; it has {string.Join(", ", table.Fields.Select(f => f.Code))}."
+        );
 }

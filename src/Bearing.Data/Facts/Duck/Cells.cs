@@ -11,27 +11,40 @@ internal static class Cells
     public static void RollUp(DuckDBConnection connection, BookDefinition definition, string parts, bool anyForeign)
     {
         var dimensions = DuckSchema.Columns(definition);
-        var foreign = anyForeign ? $"CASE WHEN local_amount IS NOT NULL AND upper(currency) <> '{Code(definition)}' THEN upper(currency) END" : "NULL";
-        DuckStore.Execute(connection,
+        var foreign = anyForeign
+            ? $"CASE WHEN local_amount IS NOT NULL AND upper(currency) <> '{Code(definition)}' THEN upper(currency) END"
+            : "NULL";
+        DuckStore.Execute(
+            connection,
             $"""
             INSERT INTO cells SELECT part, version, period, {dimensions}, amount, lines, local_amount, posted, posted IS NOT NULL AND currency IS NOT NULL
             FROM (SELECT part, {dimensions}, CAST(sum(amount) AS DECIMAL(18,4)) AS amount, count(*) AS lines, CAST(sum(local_amount) FILTER (posted IS NOT NULL) AS DECIMAL(18,4)) AS local_amount, posted
-              FROM (SELECT *, CAST({foreign} AS VARCHAR) AS posted FROM (SELECT part, {dimensions}, amount, {(anyForeign ? "local_amount, currency" : "CAST(NULL AS DECIMAL(18,4)) AS local_amount")} FROM postings WHERE {parts})) GROUP BY part, {dimensions}, posted) JOIN parts USING (part)
-            """);
+              FROM (SELECT *, CAST({foreign} AS VARCHAR) AS posted FROM (SELECT part, {dimensions}, amount, {(
+                anyForeign ? "local_amount, currency" : "CAST(NULL AS DECIMAL(18,4)) AS local_amount"
+            )} FROM postings WHERE {parts})) GROUP BY part, {dimensions}, posted) JOIN parts USING (part)
+            """
+        );
     }
 
-    /// <summary>Rolls up anew what an earlier Bearing rolled up without regard to currencies, and notes whose amounts it took untranslated.</summary>
+    /// <summary>Rolls up anew what an earlier Bearing rolled up without regard to currencies, and notes whose amounts it took
+    /// untranslated.</summary>
     public static void SplitByCurrency(DuckDBConnection connection, BookDefinition definition)
     {
         var home = Code(definition);
-        if (DuckStore.Scalar<long>(connection, $"SELECT count(*) FROM (SELECT 1 FROM postings WHERE local_amount IS NOT NULL AND upper(currency) <> '{home}' LIMIT 1)") > 0)
+        if (
+            DuckStore.Scalar<long>(
+                connection,
+                $"SELECT count(*) FROM (SELECT 1 FROM postings WHERE local_amount IS NOT NULL AND upper(currency) <> '{home}' LIMIT 1)"
+            ) > 0
+        )
         {
             DuckStore.Execute(connection, "DELETE FROM cells");
             RollUp(connection, definition, "true", true);
         }
         var entity = DuckSchema.Column(definition.Dimensions.Single(d => d.Role == DimensionRole.Entity));
         var account = DuckSchema.Column(definition.Dimensions.Single(d => d.Role == DimensionRole.Account));
-        DuckStore.Execute(connection,
+        DuckStore.Execute(
+            connection,
             $"""
             INSERT INTO remarks (load, version, from_period, to_period, text, entity, notice)
             SELECT p.load, p.version, min(p.period), max(p.period), 'Load ' || p.load || ' (' || any_value(l.file) || ') brought amounts of ' || any_value(m.name) || ', which keeps its books in ' || any_value(m.currency)
@@ -40,9 +53,13 @@ internal static class Cells
             WHERE p.kind IN ('Ledger', 'Plan', 'Opening') AND m.currency <> '{home}' AND EXISTS (SELECT 1 FROM postings q WHERE q.part = p.part AND q.local_amount IS NULL AND coalesce(upper(q.currency), m.currency) <> '{home}' AND q.amount <> 0
               AND q.{account} NOT IN (SELECT member FROM members WHERE account_type = 'Statistic'))
             GROUP BY p.load, p.version, p.entity
-            """);
+            """
+        );
     }
 
     /// <summary>Three letters, so that it can stand in a statement.</summary>
-    private static string Code(BookDefinition definition) => definition.Currency.Length == 3 && definition.Currency.All(char.IsAsciiLetterUpper) ? definition.Currency : throw new ArgumentException("Not a currency.", nameof(definition));
+    private static string Code(BookDefinition definition) =>
+        definition.Currency.Length == 3 && definition.Currency.All(char.IsAsciiLetterUpper)
+            ? definition.Currency
+            : throw new ArgumentException("Not a currency.", nameof(definition));
 }

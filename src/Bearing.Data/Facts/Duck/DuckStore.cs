@@ -20,29 +20,50 @@ public sealed class DuckStore : IDisposable
     private bool _closing;
     private readonly string _connectionString;
     private readonly DuckDBConnection _anchor;
-    private readonly TaskScheduler _gate = new ConcurrentExclusiveSchedulerPair(TaskScheduler.Default, Workers).ConcurrentScheduler;
+    private readonly TaskScheduler _gate = new ConcurrentExclusiveSchedulerPair(
+        TaskScheduler.Default,
+        Workers
+    ).ConcurrentScheduler;
 
-    /// <param name="path">Made canonical here: a second spelling would open a second instance that does not see this one's rows.</param>
+    /// <param name="path">Made canonical here: a second spelling would open a second instance that does not see this one's
+    /// rows.</param>
     public DuckStore(string path)
     {
         _connectionString = $"Data Source={Path.GetFullPath(path)}";
         _anchor = Open();
         // These count on the first connection only; after the last of them nothing but the threads can be changed again.
-        foreach (var setting in (string[])["memory_limit='600MB'", $"threads={Threads}", "preserve_insertion_order=false", "autoinstall_known_extensions=false",
-            "autoload_known_extensions=false", "enable_external_access=false", "allowed_configs=['threads']", "lock_configuration=true"])
+        foreach (
+            var setting in (string[])
+                [
+                    "memory_limit='600MB'",
+                    $"threads={Threads}",
+                    "preserve_insertion_order=false",
+                    "autoinstall_known_extensions=false",
+                    "autoload_known_extensions=false",
+                    "enable_external_access=false",
+                    "allowed_configs=['threads']",
+                    "lock_configuration=true",
+                ]
+        )
             Execute(_anchor, $"SET {setting}");
         Incoming = new IncomingRows(_anchor);
     }
 
     internal IncomingRows Incoming { get; }
 
-    /// <summary>Whether a failure, or one within it, comes from a full disk: the engine's, the state file's or the system's own.</summary>
+    /// <summary>Whether a failure, or one within it, comes from a full disk: the engine's, the state file's or the system's
+    /// own.</summary>
     public static bool IsDiskFull(Exception failure)
     {
-        const int noSpace = 28, sqliteFull = 13;
+        const int noSpace = 28,
+            sqliteFull = 13;
         for (Exception? at = failure; at is not null; at = at.InnerException)
-            if ((at is IOException io && (io.HResult & 0xFFFF) is noSpace or 0x70) || at is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: sqliteFull }
-                || (at is DuckDBException && at.Message.Contains("No space left", StringComparison.OrdinalIgnoreCase))) return true;
+            if (
+                (at is IOException io && (io.HResult & 0xFFFF) is noSpace or 0x70)
+                || at is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: sqliteFull }
+                || (at is DuckDBException && at.Message.Contains("No space left", StringComparison.OrdinalIgnoreCase))
+            )
+                return true;
         return false;
     }
 
@@ -51,7 +72,8 @@ public sealed class DuckStore : IDisposable
     {
         lock (_lock)
         {
-            if (_closing) throw new BookGoneException();
+            if (_closing)
+                throw new BookGoneException();
             _connections++;
         }
         var connection = new DuckDBConnection(_connectionString);
@@ -76,13 +98,20 @@ public sealed class DuckStore : IDisposable
     }
 
     /// <summary>Runs a query on the gate; the engine's calls block, so they never run on the caller's thread.</summary>
-    public Task<T> Query<T>(Func<DuckDBConnection, T> query, CancellationToken cancel) => Task.Factory.StartNew(() =>
-    {
-        using var connection = Open();
-        return query(connection);
-    }, cancel, TaskCreationOptions.None, _gate);
+    public Task<T> Query<T>(Func<DuckDBConnection, T> query, CancellationToken cancel) =>
+        Task.Factory.StartNew(
+            () =>
+            {
+                using var connection = Open();
+                return query(connection);
+            },
+            cancel,
+            TaskCreationOptions.None,
+            _gate
+        );
 
-    /// <summary>Gives the room of deleted rows back, to later rows or to the disk; left for another time while somebody reads.</summary>
+    /// <summary>Gives the room of deleted rows back, to later rows or to the disk; left for another time while somebody
+    /// reads.</summary>
     public void Compact()
     {
         using var connection = Open();
@@ -135,18 +164,22 @@ public sealed class DuckStore : IDisposable
         using var command = Command(connection, sql, parameters);
         using var reader = command.ExecuteReader();
         var rows = new List<T>();
-        while (reader.Read()) rows.Add(map(reader));
+        while (reader.Read())
+            rows.Add(map(reader));
         return rows;
     }
 
-    /// <summary>Lets those who read finish, for a while, and nobody begin: a file under the same path is another engine's only once this one has let go.</summary>
+    /// <summary>Lets those who read finish, for a while, and nobody begin: a file under the same path is another engine's only
+    /// once this one has let go.</summary>
     public void Dispose()
     {
         lock (_lock)
         {
-            if (_closing) return;
+            if (_closing)
+                return;
             _closing = true;
-            for (var until = Environment.TickCount64 + DrainMilliseconds; _connections > 1 && Environment.TickCount64 < until;) Monitor.Wait(_lock, 100);
+            for (var until = Environment.TickCount64 + DrainMilliseconds; _connections > 1 && Environment.TickCount64 < until; )
+                Monitor.Wait(_lock, 100);
         }
         _anchor.Dispose();
     }
@@ -158,7 +191,8 @@ public sealed class DuckStore : IDisposable
 #pragma warning disable CA2100 // See above: no user text enters the statement.
         command.CommandText = sql;
 #pragma warning restore CA2100
-        foreach (var value in parameters) command.Parameters.Add(new DuckDBParameter(value ?? DBNull.Value));
+        foreach (var value in parameters)
+            command.Parameters.Add(new DuckDBParameter(value ?? DBNull.Value));
         return command;
     }
 }

@@ -13,33 +13,67 @@ namespace Bearing.Data.Facts.Duck;
 /// </summary>
 public sealed class DuckWriter(DuckBook book, TimeProvider clock)
 {
-    /// <summary>Loads a file, or with <paramref name="dry"/> does all of it and takes it back, to show what would happen.</summary>
+    /// <summary>Loads a file, or with <paramref name="dry"/> does all of it and takes it back, to show what would
+    /// happen.</summary>
     /// <param name="progress">Gets rows read and the part of the file read so far (0–1).</param>
     /// <exception cref="RowsRefusedException">When any row was refused; nothing landed.</exception>
     /// <exception cref="LoadRefusedException">When the file as a whole cannot come in; nothing landed.</exception>
-    public LoadReceipt Load(LoadCommand command, SourceFile source, bool dry, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    public LoadReceipt Load(
+        LoadCommand command,
+        SourceFile source,
+        bool dry,
+        IProgress<(long Rows, double Part)>? progress,
+        CancellationToken cancel
+    )
     {
-        if (command.Mapping.Open is { } open) throw new LoadRefusedException(open);
+        if (command.Mapping.Open is { } open)
+            throw new LoadRefusedException(open);
         var receipt = Change(dry, (connection, edition) =>
         {
             var before = DuckBook.Read(connection, edition - 1);
-            if (command.Mode == LoadMode.Add && !command.Mapping.IsReference) RefuseSameContent(connection, command);
+            if (command.Mode == LoadMode.Add && !command.Mapping.IsReference)
+                RefuseSameContent(connection, command);
             var load = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(load), 0) + 1 FROM loads");
-            var nextMember = DuckStore.Scalar<int>(connection, $"SELECT greatest(coalesce(max(member), 0) + 1, {Member.FirstOwnId}) FROM members");
-            if (command.Added.Count > 0) before = Add(connection, before, command.Added, edition, ref nextMember);
+            var nextMember = DuckStore.Scalar<int>(
+                connection,
+                $"SELECT greatest(coalesce(max(member), 0) + 1, {Member.FirstOwnId}) FROM members"
+            );
+            if (command.Added.Count > 0)
+                before = Add(connection, before, command.Added, edition, ref nextMember);
             var result = command.Mapping.Kind switch
             {
-                TableKind.Records => (Receipt: new RecordLoad(connection, before, command, load, edition).Records(source, progress, cancel), Kept: ImmutableArray<int>.Empty),
+                TableKind.Records => (
+                    Receipt: new RecordLoad(connection, before, command, load, edition).Records(source, progress, cancel),
+                    Kept: ImmutableArray<int>.Empty
+                ),
                 TableKind.Rates => (new RecordLoad(connection, before, command, load, edition).Rates(source), []),
                 _ when command.Mapping.IsReference => LoadMembers(connection, before, command, source, load, edition, nextMember),
-                _ => new FactLoad(connection, book.Store.Incoming, before, command, source, load, edition).Run(nextMember, progress, cancel),
+                _ => new FactLoad(connection, book.Store.Incoming, before, command, source, load, edition).Run(
+                    nextMember,
+                    progress,
+                    cancel
+                ),
             };
-            if (!dry && !command.Agreed && result.Receipt.Warnings.Length > 0) throw new WarningsException(result.Receipt with { Load = 0 });
+            if (!dry && !command.Agreed && result.Receipt.Warnings.Length > 0)
+                throw new WarningsException(result.Receipt with { Load = 0 });
             var version = command.Target is null ? (int?)null : VersionId(connection, command.Target);
             var kept = string.Join(',', result.Kept);
             // Rates that are in the book translate anew what they hold for, which the receipt tells.
-            void Save(LoadReceipt receipt) => DuckStore.Execute(connection, "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10, NULL)", load, edition, clock.GetUtcNow().UtcDateTime,
-                command.Job, command.FileName, command.Sha256, command.Mapping.Kind.ToString(), version, kept, JsonSerializer.Serialize(receipt, DuckBook.Json));
+            void Save(LoadReceipt receipt) =>
+                DuckStore.Execute(
+                    connection,
+                    "INSERT INTO loads VALUES ($1, $2, NULL, $3, $4, $5, $6, $7, $8, $9, $10, NULL)",
+                    load,
+                    edition,
+                    clock.GetUtcNow().UtcDateTime,
+                    command.Job,
+                    command.FileName,
+                    command.Sha256,
+                    command.Mapping.Kind.ToString(),
+                    version,
+                    kept,
+                    JsonSerializer.Serialize(receipt, DuckBook.Json)
+                );
             Save(result.Receipt);
             if (command.Mapping.Kind == TableKind.Rates && new Retranslation(connection, edition).Run() is { Count: > 0 } anew)
             {
@@ -49,121 +83,215 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             }
             return (result.Receipt, $"load {load} of {command.FileName}");
         });
-        if (!dry && book.LoadOfJob(command.Job)?.Load != receipt.Load) throw new IOException("The load was committed and cannot be read back.");
+        if (!dry && book.LoadOfJob(command.Job)?.Load != receipt.Load)
+            throw new IOException("The load was committed and cannot be read back.");
         return dry ? receipt with { Load = 0 } : receipt;
     }
 
     /// <summary>Takes a load back: its parts and members go off, what it superseded comes on again.</summary>
     /// <exception cref="LoadRefusedException">When a later load builds on it.</exception>
     public int Undo(int load) => Change(false, (connection, edition) =>
-    {
-        var loads = DuckStore.Rows(connection, "SELECT edition, undone_in IS NOT NULL FROM loads WHERE load = $1 ORDER BY 1", r => (Edition: r.GetInt32(0), Undone: r.GetBoolean(1)), load);
-        if (loads.Count == 0) throw LoadRefusedException.File($"There is no load {load}.", "See the list of loads for their numbers.");
-        if (loads[0].Undone) throw LoadRefusedException.File($"Load {load} was taken back already.", "Nothing is left to do.");
-        var made = loads[0].Edition;
-        RefuseWhenBuiltUpon(connection, load, made);
-        DuckStore.Execute(connection, $"UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT part FROM parts WHERE load = {load})");
-        DuckStore.Execute(connection, $"INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM part_spans JOIN parts USING (part) WHERE ended_by = {load} AND until_edition = {made} AND load NOT IN (SELECT load FROM loads WHERE undone_in IS NOT NULL)");
-        var used = string.Join(" UNION ", DuckBook.Read(connection, edition - 1).Definition.Dimensions.Select(d =>
-            $"SELECT {DuckSchema.Column(d)} AS member FROM cells WHERE part IN (SELECT part FROM part_spans WHERE until_edition IS NULL)"));
-        var inUse = DuckStore.Rows(connection,
-            $"""
-            SELECT code FROM members WHERE from_edition = {made} AND until_edition IS NULL AND member IN ({used})
-              AND member NOT IN (SELECT member FROM members WHERE until_edition = {made}) AND account_type IS NOT NULL ORDER BY code LIMIT 3
-            """, r => r.GetString(0));
-        if (inUse.Count > 0) throw LoadRefusedException.File($"Figures are loaded on members that load {load} brought ({string.Join(", ", inUse)}).", "Take back the loads of those figures first.");
-        DuckStore.Execute(connection, $"UPDATE loads SET undone_in = {edition} WHERE load = {load}");
-        // Members that a load brought stay while a later load uses them, and go with the last one that does.
-        DuckStore.Execute(connection,
-            $"""
-            UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL AND member NOT IN ({used})
-              AND from_edition IN (SELECT edition FROM loads WHERE undone_in IS NOT NULL)
-            """);
-        DuckStore.Execute(connection,
-            $"""
-            INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL, currency, owned
-            FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member AND n.until_edition IS NULL)
-            """);
-        // A load that gave other names to the definition's lines gives way to the definition before it.
-        DuckStore.Execute(connection,
-            $"""
-            INSERT INTO definitions SELECT {edition}, json FROM definitions WHERE from_edition < {made}
-              AND (SELECT max(from_edition) FROM definitions) = {made} ORDER BY from_edition DESC LIMIT 1
-            """);
-        // Rates may have gone, or changed since what comes on again was translated.
-        new Retranslation(connection, edition).Run();
-        return (edition, $"load {load} taken back");
-    });
+        {
+            var loads = DuckStore.Rows(
+                connection,
+                "SELECT edition, undone_in IS NOT NULL FROM loads WHERE load = $1 ORDER BY 1",
+                r => (Edition: r.GetInt32(0), Undone: r.GetBoolean(1)),
+                load
+            );
+            if (loads.Count == 0)
+                throw LoadRefusedException.File($"There is no load {load}.", "See the list of loads for their numbers.");
+            if (loads[0].Undone)
+                throw LoadRefusedException.File($"Load {load} was taken back already.", "Nothing is left to do.");
+            var made = loads[0].Edition;
+            RefuseWhenBuiltUpon(connection, load, made);
+            DuckStore.Execute(
+                connection,
+                $"UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT part FROM parts WHERE load = {load})"
+            );
+            DuckStore.Execute(
+                connection,
+                $"INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM part_spans JOIN parts USING (part) WHERE ended_by = {load} AND until_edition = {made} AND load NOT IN (SELECT load FROM loads WHERE undone_in IS NOT NULL)"
+            );
+            var used = string.Join(
+                " UNION ",
+                DuckBook
+                    .Read(connection, edition - 1)
+                    .Definition.Dimensions.Select(d =>
+                        $"SELECT {DuckSchema.Column(d)} AS member FROM cells WHERE part IN (SELECT part FROM part_spans WHERE until_edition IS NULL)"
+                    )
+            );
+            var inUse = DuckStore.Rows(
+                connection,
+                $"""
+                SELECT code FROM members WHERE from_edition = {made} AND until_edition IS NULL AND member IN ({used})
+                  AND member NOT IN (SELECT member FROM members WHERE until_edition = {made}) AND account_type IS NOT NULL ORDER BY code LIMIT 3
+                """,
+                r => r.GetString(0)
+            );
+            if (inUse.Count > 0)
+                throw LoadRefusedException.File(
+                    $"Figures are loaded on members that load {load} brought ({string.Join(", ", inUse)}).",
+                    "Take back the loads of those figures first."
+                );
+            DuckStore.Execute(connection, $"UPDATE loads SET undone_in = {edition} WHERE load = {load}");
+            // Members that a load brought stay while a later load uses them, and go with the last one that does.
+            DuckStore.Execute(
+                connection,
+                $"""
+                UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL AND member NOT IN ({used})
+                  AND from_edition IN (SELECT edition FROM loads WHERE undone_in IS NOT NULL)
+                """
+            );
+            DuckStore.Execute(
+                connection,
+                $"""
+                INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL, currency, owned
+                FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member AND n.until_edition IS NULL)
+                """
+            );
+            // A load that gave other names to the definition's lines gives way to the definition before it.
+            DuckStore.Execute(
+                connection,
+                $"""
+                INSERT INTO definitions SELECT {edition}, json FROM definitions WHERE from_edition < {made}
+                  AND (SELECT max(from_edition) FROM definitions) = {made} ORDER BY from_edition DESC LIMIT 1
+                """
+            );
+            // Rates may have gone, or changed since what comes on again was translated.
+            new Retranslation(connection, edition).Run();
+            return (edition, $"load {load} taken back");
+        });
 
-    /// <summary>Removes for good what loads brought that were taken back up to a time: the editions in which they counted can no longer be read.</summary>
+    /// <summary>Removes for good what loads brought that were taken back up to a time: the editions in which they counted can no
+    /// longer be read.</summary>
     /// <param name="upTo">UTC.</param>
     /// <returns>The loads, and the edition that tells of it; null where there are none.</returns>
     public (ImmutableArray<int> Loads, int Edition)? Purge(DateTime upTo)
     {
         using (var connection = book.Store.Open())
-            if (Purgeable(connection, upTo).IsEmpty) return null;
+            if (Purgeable(connection, upTo).IsEmpty)
+                return null;
         var purged = Change(false, (connection, edition) =>
         {
             var loads = Purgeable(connection, upTo);
             var (list, parts) = (string.Join(',', loads), $"(SELECT part FROM parts WHERE load IN ({string.Join(',', loads)}))");
-            foreach (var table in (string[])["postings", "cells", "part_spans"]) DuckStore.Execute(connection, $"DELETE FROM {table} WHERE part IN {parts}");
-            foreach (var table in (string[])["records", "remarks", "rates", "table_fields", "parts"]) DuckStore.Execute(connection, $"DELETE FROM {table} WHERE load IN ({list})");
+            foreach (var table in (string[])["postings", "cells", "part_spans"])
+                DuckStore.Execute(connection, $"DELETE FROM {table} WHERE part IN {parts}");
+            foreach (var table in (string[])["records", "remarks", "rates", "table_fields", "parts"])
+                DuckStore.Execute(connection, $"DELETE FROM {table} WHERE load IN ({list})");
             DuckStore.Execute(connection, $"UPDATE loads SET purged_in = {edition} WHERE load IN ({list})");
-            return ((loads, edition), $"{(loads.Length == 1 ? $"load {list}, which was taken back, was" : $"{loads.Length:N0} loads that were taken back were")} purged");
+            return (
+                (loads, edition),
+                $"{(loads.Length == 1 ? $"load {list}, which was taken back, was" : $"{loads.Length:N0} loads that were taken back were")} purged"
+            );
         });
         book.Store.Compact();
         return purged;
     }
 
     private static ImmutableArray<int> Purgeable(DuckDBConnection connection, DateTime upTo) =>
-        [.. DuckStore.Rows(connection, "SELECT load FROM loads JOIN editions e ON e.edition = undone_in WHERE purged_in IS NULL AND e.made_at <= $1 ORDER BY load", r => r.GetInt32(0), upTo)];
+        [
+            .. DuckStore.Rows(
+                connection,
+                "SELECT load FROM loads JOIN editions e ON e.edition = undone_in WHERE purged_in IS NULL AND e.made_at <= $1 ORDER BY load",
+                r => r.GetInt32(0),
+                upTo
+            ),
+        ];
 
     /// <summary>Gives something another name, from a new edition on.</summary>
     /// <param name="target">As <see cref="TaughtWord.Target"/>; whoever calls has made sure that the book has it.</param>
     public TaughtWord Teach(string text, string target, string by) => Change(false, (connection, edition) =>
-    {
-        var word = new TaughtWord(DuckStore.Scalar<int>(connection, "SELECT coalesce(max(word), 0) + 1 FROM words"), text, target, by, clock.GetUtcNow().UtcDateTime);
-        DuckStore.Execute(connection, "INSERT INTO words VALUES ($1, $2, $3, $4, $5, $6, NULL)", word.Id, text, target, by, word.At, edition);
-        return (word, $"word “{text}” taught");
-    });
+        {
+            var word = new TaughtWord(
+                DuckStore.Scalar<int>(connection, "SELECT coalesce(max(word), 0) + 1 FROM words"),
+                text,
+                target,
+                by,
+                clock.GetUtcNow().UtcDateTime
+            );
+            DuckStore.Execute(
+                connection,
+                "INSERT INTO words VALUES ($1, $2, $3, $4, $5, $6, NULL)",
+                word.Id,
+                text,
+                target,
+                by,
+                word.At,
+                edition
+            );
+            return (word, $"word “{text}” taught");
+        });
 
     /// <summary>Takes a taught name back. False when there is none of this number.</summary>
     public bool Forget(int word)
     {
         var known = book.Read().Words.FirstOrDefault(w => w.Id == word);
         return known is not null && Change(false, (connection, edition) =>
-        {
-            DuckStore.Execute(connection, $"UPDATE words SET until_edition = {edition} WHERE word = {word} AND until_edition IS NULL");
-            return (true, $"word “{known.Text}” taken back");
-        });
+            {
+                DuckStore.Execute(
+                    connection,
+                    $"UPDATE words SET until_edition = {edition} WHERE word = {word} AND until_edition IS NULL"
+                );
+                return (true, $"word “{known.Text}” taken back");
+            });
     }
 
     /// <summary>Replaces the book's definition (dimensions stay as they are).</summary>
     /// <param name="what">What changed, for the book's own account of its editions.</param>
     public int Define(BookDefinition definition, string what = "definition changed") => Change(false, (connection, edition) =>
-    {
-        var now = DuckBook.Read(connection, edition - 1).Definition;
-        var same = now.Id == definition.Id && now.Dimensions.Select(d => (d.Id, d.Code, d.Role)).SequenceEqual(definition.Dimensions.Select(d => (d.Id, d.Code, d.Role)));
-        if (!same) throw LoadRefusedException.File("The id and the dimensions of a book cannot change once it is made.", "Make a new book for other dimensions.");
-        SaveDefinition(connection, definition, edition);
-        var retranslation = new Retranslation(connection, edition);
-        retranslation.ReleaseWaitingRates(DuckBook.Read(connection, edition));
-        return (edition, retranslation.Run() is { Count: > 0 } anew ? $"{what}; {string.Join("; ", anew)}" : what);
-    });
+        {
+            var now = DuckBook.Read(connection, edition - 1).Definition;
+            var same =
+                now.Id == definition.Id
+                && now.Dimensions.Select(d => (d.Id, d.Code, d.Role))
+                    .SequenceEqual(definition.Dimensions.Select(d => (d.Id, d.Code, d.Role)));
+            if (!same)
+                throw LoadRefusedException.File(
+                    "The id and the dimensions of a book cannot change once it is made.",
+                    "Make a new book for other dimensions."
+                );
+            SaveDefinition(connection, definition, edition);
+            var retranslation = new Retranslation(connection, edition);
+            retranslation.ReleaseWaitingRates(DuckBook.Read(connection, edition));
+            return (edition, retranslation.Run() is { Count: > 0 } anew ? $"{what}; {string.Join("; ", anew)}" : what);
+        });
 
     private static void SaveDefinition(DuckDBConnection connection, BookDefinition definition, int edition) =>
-        DuckStore.Execute(connection, $"INSERT INTO definitions VALUES ({edition}, $1)", JsonSerializer.Serialize(definition with { Scenarios = [] }, DuckBook.Json));
+        DuckStore.Execute(
+            connection,
+            $"INSERT INTO definitions VALUES ({edition}, $1)",
+            JsonSerializer.Serialize(definition with { Scenarios = [] }, DuckBook.Json)
+        );
 
     internal static int VersionId(DuckDBConnection connection, LoadTarget target)
     {
-        var known = DuckStore.Rows(connection, "SELECT version FROM versions WHERE scenario = $1 AND code = $2 ORDER BY version", r => r.GetInt32(0), target.Scenario, target.Version);
-        if (known.Count > 0) return known[0];
+        var known = DuckStore.Rows(
+            connection,
+            "SELECT version FROM versions WHERE scenario = $1 AND code = $2 ORDER BY version",
+            r => r.GetInt32(0),
+            target.Scenario,
+            target.Version
+        );
+        if (known.Count > 0)
+            return known[0];
         var id = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(version), 0) + 1 FROM versions");
-        DuckStore.Execute(connection, "INSERT INTO versions VALUES ($1, $2, $3, $4, $5, $6, $7)", id, target.Scenario, target.Name, target.Kind.ToString(), target.Version, target.CutOff?.Ordinal, target.RateSet);
+        DuckStore.Execute(
+            connection,
+            "INSERT INTO versions VALUES ($1, $2, $3, $4, $5, $6, $7)",
+            id,
+            target.Scenario,
+            target.Name,
+            target.Kind.ToString(),
+            target.Version,
+            target.CutOff?.Ordinal,
+            target.RateSet
+        );
         return id;
     }
 
-    /// <summary>After any failure inside, the transaction is rolled back and the failure goes on: a commit would report success and keep nothing.</summary>
+    /// <summary>After any failure inside, the transaction is rolled back and the failure goes on: a commit would report success
+    /// and keep nothing.</summary>
     private T Change<T>(bool dry, Func<DuckDBConnection, int, (T Result, string What)> change)
     {
         using var connection = book.Store.Open();
@@ -172,9 +300,17 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         {
             var edition = DuckStore.Scalar<int>(connection, "SELECT max(edition) + 1 FROM editions");
             var (result, what) = change(connection, edition);
-            DuckStore.Execute(connection, "INSERT INTO editions VALUES ($1, $2, $3)", edition, clock.GetUtcNow().UtcDateTime, what);
-            if (dry) transaction.Rollback();
-            else transaction.Commit();
+            DuckStore.Execute(
+                connection,
+                "INSERT INTO editions VALUES ($1, $2, $3)",
+                edition,
+                clock.GetUtcNow().UtcDateTime,
+                what
+            );
+            if (dry)
+                transaction.Rollback();
+            else
+                transaction.Commit();
             return result;
         }
         catch
@@ -197,7 +333,15 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         }
     }
 
-    private static (LoadReceipt Receipt, ImmutableArray<int> Kept) LoadMembers(DuckDBConnection connection, Book before, LoadCommand command, SourceFile source, int load, int edition, int nextMember)
+    private static (LoadReceipt Receipt, ImmutableArray<int> Kept) LoadMembers(
+        DuckDBConnection connection,
+        Book before,
+        LoadCommand command,
+        SourceFile source,
+        int load,
+        int edition,
+        int nextMember
+    )
     {
         var table = new LoadTable(command, source, before.Calendar);
         var rows = new List<RawRow>();
@@ -207,22 +351,46 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             rows.Add(row);
             layout ??= at;
         }
-        if (layout is null) throw table.Nothing();
+        if (layout is null)
+            throw table.Nothing();
         var mapper = new MemberMapper(before, command.Mapping, layout, nextMember);
         var members = mapper.Map(rows, table.Refusals);
-        var receipt = table.Receipt(new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, 0, 0, 0, [], [], [], 0, [], []), null);
-        if (mapper.Definition != before.Definition) SaveDefinition(connection, mapper.Definition, edition);
+        var receipt = table.Receipt(
+            new LoadReceipt(load, edition, command.FileName, command.Mapping.Kind, null, 0, 0, 0, [], [], [], 0, [], []),
+            null
+        );
+        if (mapper.Definition != before.Definition)
+            SaveDefinition(connection, mapper.Definition, edition);
         var known = before.Members.ToDictionary(m => m.Id);
         var changed = members.Where(m => !known.TryGetValue(m.Id, out var old) || !Same(old, m)).ToList();
         var replaced = changed.Where(m => known.ContainsKey(m.Id)).Select(m => m.Id).ToList();
-        if (replaced.Count > 0) DuckStore.Execute(connection, $"UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL AND member IN ({string.Join(',', replaced)})");
+        if (replaced.Count > 0)
+            DuckStore.Execute(
+                connection,
+                $"UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL AND member IN ({string.Join(',', replaced)})"
+            );
         Insert(connection, changed, edition);
         var added = changed.Count(m => !known.ContainsKey(m.Id));
-        return (receipt with { Supersedes = [$"{added:N0} members are new, {changed.Count - added:N0} changed, {members.Count - changed.Count:N0} as before"] }, []);
+        return (
+            receipt with
+            {
+                Supersedes =
+                [
+                    $"{added:N0} members are new, {changed.Count - added:N0} changed, {members.Count - changed.Count:N0} as before",
+                ],
+            },
+            []
+        );
     }
 
     /// <summary>Members that a person adds in place, for texts that the book did not know.</summary>
-    private static Book Add(DuckDBConnection connection, Book before, IReadOnlyList<Member> added, int edition, ref int nextMember)
+    private static Book Add(
+        DuckDBConnection connection,
+        Book before,
+        IReadOnlyList<Member> added,
+        int edition,
+        ref int nextMember
+    )
     {
         var members = new List<Member>();
         foreach (var member in added.Where(m => !before.TryMember(m.DimensionId, m.Code, out _)))
@@ -231,14 +399,25 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         return before.With(before.Members.Concat(members));
     }
 
-    /// <summary>One file may bring the actual and the budget, one after the other; into one version its content comes once.</summary>
+    /// <summary>One file may bring the actual and the budget, one after the other; into one version its content comes
+    /// once.</summary>
     private static void RefuseSameContent(DuckDBConnection connection, LoadCommand command)
     {
-        var same = DuckStore.Rows(connection, "SELECT load, file, made_at FROM loads LEFT JOIN versions v USING (version) WHERE sha256 = $1 AND loads.kind = $2 AND coalesce(v.scenario || ':' || v.code, '') = $3 AND undone_in IS NULL ORDER BY load",
-            r => (Load: r.GetInt32(0), File: r.GetString(1), At: r.GetDateTime(2)), command.Sha256, command.Mapping.Kind.ToString(), command.Target is { } target ? $"{target.Scenario}:{target.Version}" : "");
+        var same = DuckStore.Rows(
+            connection,
+            "SELECT load, file, made_at FROM loads LEFT JOIN versions v USING (version) WHERE sha256 = $1 AND loads.kind = $2 AND coalesce(v.scenario || ':' || v.code, '') = $3 AND undone_in IS NULL ORDER BY load",
+            r => (Load: r.GetInt32(0), File: r.GetString(1), At: r.GetDateTime(2)),
+            command.Sha256,
+            command.Mapping.Kind.ToString(),
+            command.Target is { } target ? $"{target.Scenario}:{target.Version}" : ""
+        );
         if (same.Count > 0)
-            throw LoadRefusedException.File(FormattableString.Invariant($"This content is already loaded: it came in as load {same[0].Load}, {same[0].File}, on {same[0].At:yyyy-MM-dd}."),
-                "Nothing was changed. Load another file, take that load back first, or load with “replace”.");
+            throw LoadRefusedException.File(
+                FormattableString.Invariant(
+                    $"This content is already loaded: it came in as load {same[0].Load}, {same[0].File}, on {same[0].At:yyyy-MM-dd}."
+                ),
+                "Nothing was changed. Load another file, take that load back first, or load with “replace”."
+            );
     }
 
     /// <summary>All in one go: a statement for each of twenty thousand would not fit in memory.</summary>
@@ -246,23 +425,50 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
     {
         using var appender = connection.CreateAppender("members");
         foreach (var member in members)
-            appender.CreateRow().AppendValue(member.Id).AppendValue(member.DimensionId).AppendValue(member.Code).AppendValue(member.Name).AppendValue(member.ParentId)
-                .AppendValue(member.Order).AppendValue(string.Join('\n', member.OtherNames)).AppendValue(member.Account?.Type.ToString()).AppendValue(member.Account?.OverTime.ToString())
-                .AppendValue(member.Account?.Good.ToString()).AppendValue(member.Account?.Unit).AppendValue(edition).AppendValue((int?)null).AppendValue(member.Entity?.Currency).AppendValue(member.Entity?.OwnedPercent).EndRow();
+            appender
+                .CreateRow()
+                .AppendValue(member.Id)
+                .AppendValue(member.DimensionId)
+                .AppendValue(member.Code)
+                .AppendValue(member.Name)
+                .AppendValue(member.ParentId)
+                .AppendValue(member.Order)
+                .AppendValue(string.Join('\n', member.OtherNames))
+                .AppendValue(member.Account?.Type.ToString())
+                .AppendValue(member.Account?.OverTime.ToString())
+                .AppendValue(member.Account?.Good.ToString())
+                .AppendValue(member.Account?.Unit)
+                .AppendValue(edition)
+                .AppendValue((int?)null)
+                .AppendValue(member.Entity?.Currency)
+                .AppendValue(member.Entity?.OwnedPercent)
+                .EndRow();
     }
 
-    private static bool Same(Member a, Member b) => a with { OtherNames = [] } == b with { OtherNames = [] } && a.OtherNames.SequenceEqual(b.OtherNames);
+    private static bool Same(Member a, Member b) =>
+        a with { OtherNames = [] } == b with { OtherNames = [] } && a.OtherNames.SequenceEqual(b.OtherNames);
 
     private static void RefuseWhenBuiltUpon(DuckDBConnection connection, int load, int made)
     {
-        var later = DuckStore.Rows(connection,
+        var later = DuckStore.Rows(
+            connection,
             $"SELECT DISTINCT ended_by FROM part_spans WHERE part IN (SELECT part FROM parts WHERE load = {load}) AND ended_by IS NOT NULL AND ended_by IN (SELECT load FROM loads WHERE undone_in IS NULL) ORDER BY 1",
-            r => r.GetInt32(0));
-        later.AddRange(DuckStore.Rows(connection,
-            $"""
-            SELECT DISTINCT l.load FROM members m JOIN members n ON m.member = n.member AND n.from_edition > {made} JOIN loads l ON l.edition = n.from_edition
-            WHERE m.from_edition = {made} AND l.undone_in IS NULL ORDER BY 1
-            """, r => r.GetInt32(0)));
-        if (later.Count > 0) throw LoadRefusedException.File($"Load {string.Join(" and ", later.Distinct())} changed what load {load} brought.", $"Take back load {later.Max()} first.");
+            r => r.GetInt32(0)
+        );
+        later.AddRange(
+            DuckStore.Rows(
+                connection,
+                $"""
+                SELECT DISTINCT l.load FROM members m JOIN members n ON m.member = n.member AND n.from_edition > {made} JOIN loads l ON l.edition = n.from_edition
+                WHERE m.from_edition = {made} AND l.undone_in IS NULL ORDER BY 1
+                """,
+                r => r.GetInt32(0)
+            )
+        );
+        if (later.Count > 0)
+            throw LoadRefusedException.File(
+                $"Load {string.Join(" and ", later.Distinct())} changed what load {load} brought.",
+                $"Take back load {later.Max()} first."
+            );
     }
 }

@@ -9,7 +9,15 @@ namespace Bearing.Data.Facts.Duck;
 /// Looks at what a load brought, inside its transaction: nothing here is wrong for certain, and all of it is worth a look before
 /// it lands. Errors are found elsewhere and refuse the load.
 /// </summary>
-internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCommand command, int load, int edition, bool anyWithoutDocument, bool anyCurrency)
+internal sealed class LoadChecks(
+    DuckDBConnection connection,
+    Book book,
+    LoadCommand command,
+    int load,
+    int edition,
+    bool anyWithoutDocument,
+    bool anyCurrency
+)
 {
     private const int MostTold = 5;
 
@@ -17,18 +25,26 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
     private const int FarTimes = 200;
     private const int MostSampled = 500_000;
 
-    /// <summary>An entity's newest month with less than this part, or more than its inverse, of its usual lines and volume is off.</summary>
+    /// <summary>An entity's newest month with less than this part, or more than its inverse, of its usual lines and volume is
+    /// off.</summary>
     private const decimal OffLevel = 0.4m;
 
-    /// <summary>The rate that two amounts imply may differ by this part from the loaded one: days of posting and rounding make it differ a little.</summary>
+    /// <summary>The rate that two amounts imply may differ by this part from the loaded one: days of posting and rounding make it
+    /// differ a little.</summary>
     private const decimal RateTolerance = 0.01m;
 
     private readonly string _entity = DuckSchema.Column(book.Entities);
     private readonly string _account = DuckSchema.Column(book.Accounts);
+
     /// <summary>Balances jump by nature; only income and costs have a level.</summary>
-    private readonly string _profit = $"({string.Join(',', book.MembersOf(book.Accounts.Id).Where(m => m.Account?.IsProfitAndLoss == true).Select(m => m.Id).Append(0))})";
+    private readonly string _profit =
+        $"({string.Join(',', book.MembersOf(book.Accounts.Id).Where(m => m.Account?.IsProfitAndLoss == true).Select(m => m.Id).Append(0))})";
+
     /// <summary>A load that is being checked is the last: its parts are those from this one on.</summary>
-    private readonly int _firstPart = DuckStore.Scalar<int>(connection, $"SELECT coalesce(min(part), 0) FROM parts WHERE load = {load}");
+    private readonly int _firstPart = DuckStore.Scalar<int>(
+        connection,
+        $"SELECT coalesce(min(part), 0) FROM parts WHERE load = {load}"
+    );
     private readonly string _active = $"part IN {DuckSchema.ActiveParts(edition)}";
 
     /// <summary>Parts of the load that came after their month was closed and loaded; known once the checks have run.</summary>
@@ -36,94 +52,224 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
 
     public IEnumerable<Finding> Run(TableReader table, RowMapper mapper)
     {
-        foreach (var finding in command.Assumed) yield return finding;
+        foreach (var finding in command.Assumed)
+            yield return finding;
         foreach (var (check, count, first) in table.BrokenChecks)
-            yield return new Finding("rule", $"first on line {RowPlace.Of(first).Row}", $"{count:N0} row{S(count)} break the rule: {check}.", "Correct the rows, or agree.", count);
+            yield return new Finding(
+                "rule",
+                $"first on line {RowPlace.Of(first).Row}",
+                $"{count:N0} row{S(count)} break the rule: {check}.",
+                "Correct the rows, or agree.",
+                count
+            );
         foreach (var (row, text) in table.Totals.Differing.Take(MostTold))
-            yield return new Finding("own-total", $"line {RowPlace.Of(row).Row}", $"The file's own total “{text}” does not agree with its rows.", "Look for rows that are missing or doubled in the file.", 1);
+            yield return new Finding(
+                "own-total",
+                $"line {RowPlace.Of(row).Row}",
+                $"The file's own total “{text}” does not agree with its rows.",
+                "Look for rows that are missing or doubled in the file.",
+                1
+            );
         if (mapper.Adjustments > 0 && command.Mapping.Kind != TableKind.Ledger)
-            yield return new Finding("period-13", "", $"{mapper.Adjustments:N0} amounts of period 13 count in the twelfth month.", "Agree, or give them a month of their own.", mapper.Adjustments);
+            yield return new Finding(
+                "period-13",
+                "",
+                $"{mapper.Adjustments:N0} amounts of period 13 count in the twelfth month.",
+                "Agree, or give them a month of their own.",
+                mapper.Adjustments
+            );
         if (mapper.BothSides.Count > 0)
-            yield return new Finding("both-sides", Places(mapper.BothSides), $"{mapper.BothSides.Count:N0} row{S(mapper.BothSides.Count)} {(mapper.BothSides.Count == 1 ? "has" : "have")} a debit and a credit; what counts is the difference.", "Check in the source that neither is a slip, or agree.", mapper.BothSides.Count);
+            yield return new Finding(
+                "both-sides",
+                Places(mapper.BothSides),
+                $"{mapper.BothSides.Count:N0} row{S(mapper.BothSides.Count)} {(mapper.BothSides.Count == 1 ? "has" : "have")} a debit and a credit; what counts is the difference.",
+                "Check in the source that neither is a slip, or agree.",
+                mapper.BothSides.Count
+            );
         if (mapper.TakenAsLocal.Count > 0)
-            yield return new Finding("currency", Names(mapper.TakenAsLocal.Keys), $"The file does not say in which currency its amounts are: those of {Names(mapper.TakenAsLocal.Keys)} were taken to be in {string.Join(" and ", mapper.TakenAsLocal.Values.Distinct().Order(StringComparer.Ordinal))}, in which the book says that {(mapper.TakenAsLocal.Count == 1 ? "it is" : "they are")} kept, and translated.", $"Agree, or say the currency of the file, for example {book.Definition.Currency}.", mapper.TakenAsLocal.Count);
-        if (command.Mapping.Kind == TableKind.Opening) foreach (var finding in Opening()) yield return finding;
-        if (command.Mapping.Kind != TableKind.Ledger) yield break;
-        foreach (var finding in ((IEnumerable<Finding>[])[Dates(), Currencies(), ImpliedRates(), SameRows(), Closed(), FarAway(), Gaps(), EqualsPlan(), Level()]).SelectMany(f => f)) yield return finding;
+            yield return new Finding(
+                "currency",
+                Names(mapper.TakenAsLocal.Keys),
+                $"The file does not say in which currency its amounts are: those of {Names(mapper.TakenAsLocal.Keys)} were taken to be in {string.Join(" and ", mapper.TakenAsLocal.Values.Distinct().Order(StringComparer.Ordinal))}, in which the book says that {(mapper.TakenAsLocal.Count == 1 ? "it is" : "they are")} kept, and translated.",
+                $"Agree, or say the currency of the file, for example {book.Definition.Currency}.",
+                mapper.TakenAsLocal.Count
+            );
+        if (command.Mapping.Kind == TableKind.Opening)
+            foreach (var finding in Opening())
+                yield return finding;
+        if (command.Mapping.Kind != TableKind.Ledger)
+            yield break;
+        foreach (
+            var finding in (
+                (IEnumerable<Finding>[])
+                    [Dates(), Currencies(), ImpliedRates(), SameRows(), Closed(), FarAway(), Gaps(), EqualsPlan(), Level()]
+            ).SelectMany(f => f)
+        )
+            yield return finding;
     }
 
-    private IEnumerable<Finding> Opening() => Rows($"SELECT {_entity}, CAST(sum({Posted}) AS DECIMAL(38,4)), translated_from FROM lines WHERE load = {load} GROUP BY 1, 3 HAVING sum({Posted}) <> 0 ORDER BY 1, 3", r => (Entity: r.GetInt32(0), Net: r.GetDecimal(1), Currency: r.IsDBNull(2) ? "" : r.GetString(2) + " "))
-        .Select(o => new Finding("opening-off", book.Label(o.Entity).Name, $"The opening balances of {book.Label(o.Entity).Name} do not add up to zero: {o.Currency}{o.Net:N2} remains.", "Look for a missing account, or agree.", 1) { Entity = o.Entity });
+    private IEnumerable<Finding> Opening() =>
+        Rows(
+                $"SELECT {_entity}, CAST(sum({Posted}) AS DECIMAL(38,4)), translated_from FROM lines WHERE load = {load} GROUP BY 1, 3 HAVING sum({Posted}) <> 0 ORDER BY 1, 3",
+                r => (Entity: r.GetInt32(0), Net: r.GetDecimal(1), Currency: r.IsDBNull(2) ? "" : r.GetString(2) + " ")
+            )
+            .Select(o => new Finding(
+                "opening-off",
+                book.Label(o.Entity).Name,
+                $"The opening balances of {book.Label(o.Entity).Name} do not add up to zero: {o.Currency}{o.Net:N2} remains.",
+                "Look for a missing account, or agree.",
+                1
+            )
+            {
+                Entity = o.Entity,
+            });
 
     /// <summary>Of a line: its amount as it was posted.</summary>
     private const string Posted = "(CASE WHEN translated_from IS NULL THEN amount ELSE local_amount END)";
 
-    private string Names(IEnumerable<int> entities) => entities.Select(e => book.Label(e).Name).Order(StringComparer.Ordinal).ToList() is var names && names.Count > MostTold ? $"{string.Join(", ", names.Take(MostTold))} and {names.Count - MostTold} more" : string.Join(", ", names);
+    private string Names(IEnumerable<int> entities) =>
+        entities.Select(e => book.Label(e).Name).Order(StringComparer.Ordinal).ToList() is var names && names.Count > MostTold
+            ? $"{string.Join(", ", names.Take(MostTold))} and {names.Count - MostTold} more"
+            : string.Join(", ", names);
 
     /// <summary>Where a file brings both amounts, the rate that they imply is held against the one that is loaded.</summary>
     private IEnumerable<Finding> ImpliedRates()
     {
-        if (!anyCurrency || book.Rates.IsEmpty) yield break;
-        var off = Rows($"""
-            SELECT {_entity}, period, upper(currency), CAST(sum(abs(amount)) AS DECIMAL(38,4)), CAST(sum(abs(local_amount)) AS DECIMAL(38,4)), count(*) FROM lines
-            WHERE load = {load} AND translated_from IS NULL AND local_amount IS NOT NULL AND upper(currency) <> '{book.Definition.Currency}' AND {_account} IN {_profit} GROUP BY 1, 2, 3 HAVING sum(abs(local_amount)) > 0 ORDER BY 1, 2, 3
-            """, r => (Entity: r.GetInt32(0), Period: Period.FromOrdinal(r.GetInt32(1)), Currency: r.GetString(2), Home: r.GetDecimal(3), Local: r.GetDecimal(4), Lines: r.GetInt64(5)))
+        if (!anyCurrency || book.Rates.IsEmpty)
+            yield break;
+        var off = Rows(
+                $"""
+                SELECT {_entity}, period, upper(currency), CAST(sum(abs(amount)) AS DECIMAL(38,4)), CAST(sum(abs(local_amount)) AS DECIMAL(38,4)), count(*) FROM lines
+                WHERE load = {load} AND translated_from IS NULL AND local_amount IS NOT NULL AND upper(currency) <> '{book.Definition.Currency}' AND {_account} IN {_profit} GROUP BY 1, 2, 3 HAVING sum(abs(local_amount)) > 0 ORDER BY 1, 2, 3
+                """,
+                r =>
+                    (
+                        Entity: r.GetInt32(0),
+                        Period: Period.FromOrdinal(r.GetInt32(1)),
+                        Currency: r.GetString(2),
+                        Home: r.GetDecimal(3),
+                        Local: r.GetDecimal(4),
+                        Lines: r.GetInt64(5)
+                    )
+            )
             .Select(m => (Month: m, Rate: book.Rate(m.Period, m.Currency, RateKind.Average, RateBasis.Actual)))
-            .Where(m => m.Rate is { } rate && Math.Abs(rate.ToHome(m.Month.Local) - m.Month.Home) > RateTolerance * m.Month.Home).ToList();
+            .Where(m => m.Rate is { } rate && Math.Abs(rate.ToHome(m.Month.Local) - m.Month.Home) > RateTolerance * m.Month.Home)
+            .ToList();
         foreach (var entity in off.GroupBy(m => m.Month.Entity))
         {
             var (month, rate) = entity.First();
             var implied = rate!.Quotation == Quotation.ForeignPerHome ? month.Local / month.Home : month.Home / month.Local;
-            yield return new Finding("rate", $"{book.Label(entity.Key).Name} {string.Join(", ", entity.Take(MostTold).Select(m => book.Calendar.NameOf(m.Month.Period)))}",
-                FormattableString.Invariant($"The amounts of {book.Label(entity.Key).Name} in {month.Currency} imply a rate of {implied:0.0000} for {book.Calendar.NameOf(month.Period)}, where {rate.Value:0.0000##} is loaded. Both amounts are taken as the file has them."), "Check the rate and the translation in the source, or agree.", entity.Sum(m => m.Month.Lines))
-            { Entity = entity.Key };
+            yield return new Finding(
+                "rate",
+                $"{book.Label(entity.Key).Name} {string.Join(", ", entity.Take(MostTold).Select(m => book.Calendar.NameOf(m.Month.Period)))}",
+                FormattableString.Invariant(
+                    $"The amounts of {book.Label(entity.Key).Name} in {month.Currency} imply a rate of {implied:0.0000} for {book.Calendar.NameOf(month.Period)}, where {rate.Value:0.0000##} is loaded. Both amounts are taken as the file has them."
+                ),
+                "Check the rate and the translation in the source, or agree.",
+                entity.Sum(m => m.Month.Lines)
+            )
+            {
+                Entity = entity.Key,
+            };
         }
     }
 
     private IEnumerable<Finding> Dates()
     {
-        // A month late or early is how posting periods work; more is a slip of the finger. A load has few days and many lines of each.
-        var off = Rows($"""
-            SELECT date, period, CAST(sum(lines) AS BIGINT), min(first) FROM (SELECT part, date, count(*) AS lines, min(row) AS first FROM postings WHERE part >= {_firstPart} AND date IS NOT NULL GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2 ORDER BY 4
-            """, r => (Date: Day(r.GetValue(0)), Period: r.GetInt32(1), Lines: r.GetInt64(2), Row: r.GetInt32(3)))
-            .Where(l => Math.Abs(book.Calendar.PeriodOf(l.Date).Ordinal - l.Period) > 1).ToList();
-        if (off.Count == 0) yield break;
+        // A month late or early is how posting periods work; more is a slip of the finger. A load has few days and many lines of
+        // each.
+        var off = Rows(
+                $"""
+                SELECT date, period, CAST(sum(lines) AS BIGINT), min(first) FROM (SELECT part, date, count(*) AS lines, min(row) AS first FROM postings WHERE part >= {_firstPart} AND date IS NOT NULL GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2 ORDER BY 4
+                """,
+                r => (Date: Day(r.GetValue(0)), Period: r.GetInt32(1), Lines: r.GetInt64(2), Row: r.GetInt32(3))
+            )
+            .Where(l => Math.Abs(book.Calendar.PeriodOf(l.Date).Ordinal - l.Period) > 1)
+            .ToList();
+        if (off.Count == 0)
+            yield break;
         var days = string.Join(", ", off.Select(o => FormattableString.Invariant($"(DATE '{o.Date:yyyy-MM-dd}', {o.Period})")));
-        var rows = Rows($"SELECT row FROM lines WHERE load = {load} AND (date, period) IN ({days}) ORDER BY row LIMIT {MostTold + 1}", r => r.GetInt32(0));
+        var rows = Rows(
+            $"SELECT row FROM lines WHERE load = {load} AND (date, period) IN ({days}) ORDER BY row LIMIT {MostTold + 1}",
+            r => r.GetInt32(0)
+        );
         var lines = off.Sum(o => o.Lines);
-        yield return new Finding("date-outside", Places(rows), $"{lines:N0} line{S(lines)} lie more than a month away from their period, first {off[0].Date:yyyy-MM-dd} in {Name(off[0].Period)}.", "Check the dates or the periods of these lines.", lines);
+        yield return new Finding(
+            "date-outside",
+            Places(rows),
+            $"{lines:N0} line{S(lines)} lie more than a month away from their period, first {off[0].Date:yyyy-MM-dd} in {Name(off[0].Period)}.",
+            "Check the dates or the periods of these lines.",
+            lines
+        );
     }
 
     private IEnumerable<Finding> Currencies()
     {
-        if (!anyCurrency) yield break;
-        foreach (var (entity, currencies, count) in Rows($"SELECT {_entity}, string_agg(DISTINCT currency, ', ' ORDER BY currency), count(*) FROM lines WHERE load = {load} AND coalesce(currency, '') <> '' GROUP BY 1 HAVING count(DISTINCT currency) > 1 ORDER BY 1",
-            r => (r.GetInt32(0), r.GetString(1), r.GetInt64(2))))
-            yield return new Finding("mixed-currencies", book.Label(entity).Name, $"{book.Label(entity).Name} posts in more than one currency: {currencies}.", "Fine for a company that trades in several; otherwise check the currency column.", count) { Entity = entity };
+        if (!anyCurrency)
+            yield break;
+        foreach (
+            var (entity, currencies, count) in Rows(
+                $"SELECT {_entity}, string_agg(DISTINCT currency, ', ' ORDER BY currency), count(*) FROM lines WHERE load = {load} AND coalesce(currency, '') <> '' GROUP BY 1 HAVING count(DISTINCT currency) > 1 ORDER BY 1",
+                r => (r.GetInt32(0), r.GetString(1), r.GetInt64(2))
+            )
+        )
+            yield return new Finding(
+                "mixed-currencies",
+                book.Label(entity).Name,
+                $"{book.Label(entity).Name} posts in more than one currency: {currencies}.",
+                "Fine for a company that trades in several; otherwise check the currency column.",
+                count
+            )
+            {
+                Entity = entity,
+            };
     }
 
     private IEnumerable<Finding> SameRows()
     {
-        if (!anyWithoutDocument) yield break;
-        var same = Rows($"SELECT count(*), min(row), min(text), min(amount) FROM lines WHERE load = {load} AND document = '' GROUP BY period, {DuckSchema.Columns(book.Definition)}, date, amount, text HAVING count(*) > 1 ORDER BY 2",
-            r => (Count: r.GetInt64(0), Row: r.GetInt32(1), Text: r.GetString(2), Amount: r.GetDecimal(3)));
+        if (!anyWithoutDocument)
+            yield break;
+        var same = Rows(
+            $"SELECT count(*), min(row), min(text), min(amount) FROM lines WHERE load = {load} AND document = '' GROUP BY period, {DuckSchema.Columns(book.Definition)}, date, amount, text HAVING count(*) > 1 ORDER BY 2",
+            r => (Count: r.GetInt64(0), Row: r.GetInt32(1), Text: r.GetString(2), Amount: r.GetDecimal(3))
+        );
         if (same.Count > 0)
-            yield return new Finding("same-rows", Places(same.Select(s => s.Row)), $"{same.Sum(s => s.Count - 1):N0} row{S(same.Sum(s => s.Count - 1))} repeat another to the letter, first {Math.Abs(same[0].Amount):N2} “{same[0].Text}”.", "Take them out if they were exported twice; agree if they are two postings alike.", same.Sum(s => s.Count - 1));
+            yield return new Finding(
+                "same-rows",
+                Places(same.Select(s => s.Row)),
+                $"{same.Sum(s => s.Count - 1):N0} row{S(same.Sum(s => s.Count - 1))} repeat another to the letter, first {Math.Abs(same[0].Amount):N2} “{same[0].Text}”.",
+                "Take them out if they were exported twice; agree if they are two postings alike.",
+                same.Sum(s => s.Count - 1)
+            );
     }
 
     /// <summary>Only where an earlier load had brought figures: a book's history is loaded into closed months.</summary>
     private IEnumerable<Finding> Closed()
     {
-        var late = Rows($"""
-            SELECT p.part, p.period, p.entity, (SELECT count(*) FROM postings l WHERE l.part = p.part) FROM parts p WHERE p.load = {load} AND p.kind = 'Ledger'
-              AND EXISTS (SELECT 1 FROM parts o WHERE o.load < {load} AND o.kind = 'Ledger' AND o.version = p.version AND o.period = p.period AND o.entity = p.entity AND o.part IN {DuckSchema.ActiveParts(edition - 1)})
-            ORDER BY 2, 3
-            """, r => (Part: r.GetInt32(0), Period: Period.FromOrdinal(r.GetInt32(1)), Entity: r.GetInt32(2), Lines: r.GetInt64(3)))
-            .Where(p => book.ClosedThrough(book.Member(p.Entity)) is { } closed && p.Period <= closed).ToList();
+        var late = Rows(
+                $"""
+                SELECT p.part, p.period, p.entity, (SELECT count(*) FROM postings l WHERE l.part = p.part) FROM parts p WHERE p.load = {load} AND p.kind = 'Ledger'
+                  AND EXISTS (SELECT 1 FROM parts o WHERE o.load < {load} AND o.kind = 'Ledger' AND o.version = p.version AND o.period = p.period AND o.entity = p.entity AND o.part IN {DuckSchema.ActiveParts(
+                    edition - 1
+                )})
+                ORDER BY 2, 3
+                """,
+                r => (Part: r.GetInt32(0), Period: Period.FromOrdinal(r.GetInt32(1)), Entity: r.GetInt32(2), Lines: r.GetInt64(3))
+            )
+            .Where(p => book.ClosedThrough(book.Member(p.Entity)) is { } closed && p.Period <= closed)
+            .ToList();
         Late = late.ConvertAll(l => l.Part);
         if (late.Count > 0)
-            yield return new Finding("closed-period", string.Join(", ", late.Take(MostTold).Select(l => $"{book.Label(l.Entity).Name} {book.Calendar.NameOf(l.Period)}")), $"{late.Sum(l => l.Lines):N0} lines go into months that are closed and loaded already.",
-                "Agree to take late postings in (they are marked as such), or bring them into the open month.", late.Sum(l => l.Lines));
+            yield return new Finding(
+                "closed-period",
+                string.Join(
+                    ", ",
+                    late.Take(MostTold).Select(l => $"{book.Label(l.Entity).Name} {book.Calendar.NameOf(l.Period)}")
+                ),
+                $"{late.Sum(l => l.Lines):N0} lines go into months that are closed and loaded already.",
+                "Agree to take late postings in (they are marked as such), or bring them into the open month.",
+                late.Sum(l => l.Lines)
+            );
     }
 
     private IEnumerable<Finding> FarAway()
@@ -131,13 +277,34 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
         var least = book.Definition.YearMateriality.Amount.ToString(CultureInfo.InvariantCulture);
         var parts = $"SELECT part FROM parts WHERE version IN (SELECT version FROM parts WHERE load = {load}) AND {_active}";
         // What is usual shows in every n-th line as well; the same lines are taken each time.
-        var every = Math.Max(1, DuckStore.Scalar<long>(connection, $"SELECT CAST(coalesce(sum(lines), 0) AS BIGINT) FROM cells WHERE part IN ({parts})") / MostSampled);
-        var far = Rows($"""
+        var every = Math.Max(
+            1,
+            DuckStore.Scalar<long>(
+                connection,
+                $"SELECT CAST(coalesce(sum(lines), 0) AS BIGINT) FROM cells WHERE part IN ({parts})"
+            ) / MostSampled
+        );
+        var far = Rows(
+            $"""
             SELECT l.row, l.{_account}, l.amount, m.median FROM postings l JOIN (SELECT {_account} AS account, median(abs(amount)) AS median, count(*) AS lines FROM postings WHERE row % {every} = 0 AND part IN ({parts}) GROUP BY 1) m
               ON l.{_account} = m.account WHERE l.part >= {_firstPart} AND l.{_account} IN {_profit} AND m.lines >= 20 AND m.median > 0 AND abs(l.amount) >= {least} AND abs(l.amount) > {FarTimes} * m.median ORDER BY abs(l.amount) DESC, l.row
-            """, r => (Row: r.GetInt32(0), Account: r.GetInt32(1), Amount: r.GetDecimal(2), Median: Convert.ToDecimal(r.GetValue(3), CultureInfo.InvariantCulture)));
+            """,
+            r =>
+                (
+                    Row: r.GetInt32(0),
+                    Account: r.GetInt32(1),
+                    Amount: r.GetDecimal(2),
+                    Median: Convert.ToDecimal(r.GetValue(3), CultureInfo.InvariantCulture)
+                )
+        );
         if (far.Count > 0)
-            yield return new Finding("far-away", Places(far.Select(f => f.Row)), $"{far.Count:N0} amount{S(far.Count)} are more than {FarTimes} times what is usual on their account, largest {Math.Abs(far[0].Amount):N2} on {book.Label(far[0].Account).Name}, where {far[0].Median:N2} is usual.", "Check for a missing decimal mark.", far.Count);
+            yield return new Finding(
+                "far-away",
+                Places(far.Select(f => f.Row)),
+                $"{far.Count:N0} amount{S(far.Count)} are more than {FarTimes} times what is usual on their account, largest {Math.Abs(far[0].Amount):N2} on {book.Label(far[0].Account).Name}, where {far[0].Median:N2} is usual.",
+                "Check for a missing decimal mark.",
+                far.Count
+            );
     }
 
     private IEnumerable<Finding> Gaps()
@@ -149,52 +316,104 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
             var have = entity.Select(m => m.Period).ToHashSet();
             var missing = Enumerable.Range(have.Min(), have.Max() - have.Min() + 1).Where(p => !have.Contains(p)).ToList();
             if (missing.Count > 0)
-                yield return new Finding("gap", book.Label(entity.Key).Name, $"{book.Label(entity.Key).Name} has figures before and after {string.Join(", ", missing.Take(MostTold).Select(Name))}, and none in between.", "Load the missing month, or agree that there was nothing.", missing.Count) { Entity = entity.Key };
+                yield return new Finding(
+                    "gap",
+                    book.Label(entity.Key).Name,
+                    $"{book.Label(entity.Key).Name} has figures before and after {string.Join(", ", missing.Take(MostTold).Select(Name))}, and none in between.",
+                    "Load the missing month, or agree that there was nothing.",
+                    missing.Count
+                )
+                {
+                    Entity = entity.Key,
+                };
         }
         // Entities that other loads know, that are still posting up to the month before, and that the newest month lacks.
-        if (!months.Any(m => m.OfLoad && m.Period == latest)) yield break;
-        var lacking = months.GroupBy(m => m.Entity).Where(g => g.Max(m => m.Period) == latest - 1).Select(g => book.Label(g.Key).Name).Order(StringComparer.Ordinal).ToList();
+        if (!months.Any(m => m.OfLoad && m.Period == latest))
+            yield break;
+        var lacking = months
+            .GroupBy(m => m.Entity)
+            .Where(g => g.Max(m => m.Period) == latest - 1)
+            .Select(g => book.Label(g.Key).Name)
+            .Order(StringComparer.Ordinal)
+            .ToList();
         if (lacking.Count > 0)
-            yield return new Finding("entity-missing", string.Join(", ", lacking.Take(MostTold)), $"{Name(latest)} has no figures for {string.Join(", ", lacking.Take(MostTold))}{(lacking.Count > MostTold ? $" and {lacking.Count - MostTold} more" : "")}, which had some the month before.", "Load them too before the month is read, or agree that they follow.", lacking.Count);
+            yield return new Finding(
+                "entity-missing",
+                string.Join(", ", lacking.Take(MostTold)),
+                $"{Name(latest)} has no figures for {string.Join(", ", lacking.Take(MostTold))}{(lacking.Count > MostTold ? $" and {lacking.Count - MostTold} more" : "")}, which had some the month before.",
+                "Load them too before the month is read, or agree that they follow.",
+                lacking.Count
+            );
     }
 
     private IEnumerable<Finding> EqualsPlan()
     {
-        if (book.Latest(ScenarioKind.Budget) is not { } budget) yield break;
-        var equal = Rows($"""
+        if (book.Latest(ScenarioKind.Budget) is not { } budget)
+            yield break;
+        var equal = Rows(
+            $"""
             SELECT period, {_entity}, count(DISTINCT {_account}) FROM (
               SELECT period, {_entity}, {_account}, sum(CASE WHEN version = {budget.Current.Id} THEN -amount ELSE amount END) AS gap, sum(CASE WHEN version = {budget.Current.Id} THEN 0 ELSE abs(amount) END) AS actual
               FROM cells WHERE {_account} IN {_profit} AND {_active} AND (version = {budget.Current.Id} OR version IN (SELECT DISTINCT version FROM parts WHERE load = {load}))
                 AND (period, {_entity}) IN (SELECT (period, entity) FROM parts WHERE load = {load}) GROUP BY ALL)
             GROUP BY 1, 2 HAVING sum(abs(gap)) = 0 AND count(*) > 2 AND sum(actual) > 0 ORDER BY 1, 2
-            """, r => (Period: r.GetInt32(0), Entity: r.GetInt32(1), Accounts: r.GetInt64(2)));
+            """,
+            r => (Period: r.GetInt32(0), Entity: r.GetInt32(1), Accounts: r.GetInt64(2))
+        );
         foreach (var (period, entity, accounts) in equal.Take(MostTold))
-            yield return new Finding("equals-plan", $"{book.Label(entity).Name} {Name(period)}", $"All {accounts} accounts equal {budget.Name} to the cent: probably the plan was loaded as actual.", "Check with whoever closed the month.", 1) { Entity = entity };
+            yield return new Finding(
+                "equals-plan",
+                $"{book.Label(entity).Name} {Name(period)}",
+                $"All {accounts} accounts equal {budget.Name} to the cent: probably the plan was loaded as actual.",
+                "Check with whoever closed the month.",
+                1
+            )
+            {
+                Entity = entity,
+            };
     }
 
     private IEnumerable<Finding> Level()
     {
         var months = EntityMonths();
-        if (months.Count == 0) yield break;
+        if (months.Count == 0)
+            yield break;
         var latest = months.Max(m => m.Period);
         foreach (var entity in months.GroupBy(m => m.Entity))
         {
             var newest = entity.MaxBy(m => m.Period);
             var before = entity.Where(m => m.Period < newest.Period).OrderByDescending(m => m.Period).Take(12).ToList();
-            if (!newest.OfLoad || newest.Period != latest || before.Count < 3) continue;
+            if (!newest.OfLoad || newest.Period != latest || before.Count < 3)
+                continue;
             var (lines, volume) = (Median(before.Select(m => (decimal)m.Lines)), Median(before.Select(m => m.Volume)));
-            if (volume == 0 || (newest.Lines >= lines * OffLevel && newest.Volume >= volume * OffLevel && newest.Volume <= volume / OffLevel)) continue;
-            yield return new Finding("off-level", $"{book.Label(entity.Key).Name} {Name(latest)}",
-                $"{newest.Lines:N0} lines of {newest.Volume:N0}, where {lines:N0} lines of {volume:N0} a month are usual: probably incomplete.", "Check that the export holds the whole month.", 1)
-            { Entity = entity.Key };
+            if (
+                volume == 0
+                || (newest.Lines >= lines * OffLevel && newest.Volume >= volume * OffLevel && newest.Volume <= volume / OffLevel)
+            )
+                continue;
+            yield return new Finding(
+                "off-level",
+                $"{book.Label(entity.Key).Name} {Name(latest)}",
+                $"{newest.Lines:N0} lines of {newest.Volume:N0}, where {lines:N0} lines of {volume:N0} a month are usual: probably incomplete.",
+                "Check that the export holds the whole month.",
+                1
+            )
+            {
+                Entity = entity.Key,
+            };
         }
     }
 
-    /// <summary>Actual by entity and month as it would be after this load. The volume is the sum of absolute income and costs.</summary>
-    private List<(int Entity, int Period, long Lines, decimal Volume, bool OfLoad)> EntityMonths() => _months ??= Rows($"""
-        SELECT c.{_entity}, c.period, CAST(sum(c.lines) AS BIGINT), coalesce(CAST(sum(abs(c.amount)) FILTER (c.{_account} IN {_profit}) AS DECIMAL(38,4)), 0), bool_or(p.load = {load}) FROM cells c JOIN parts p USING (part)
-        WHERE c.{_active} AND p.kind = 'Ledger' AND c.version IN (SELECT DISTINCT version FROM parts WHERE load = {load}) GROUP BY 1, 2 ORDER BY 1, 2
-        """, r => (r.GetInt32(0), r.GetInt32(1), r.GetInt64(2), r.GetDecimal(3), r.GetBoolean(4)));
+    /// <summary>Actual by entity and month as it would be after this load. The volume is the sum of absolute income and
+    /// costs.</summary>
+    private List<(int Entity, int Period, long Lines, decimal Volume, bool OfLoad)> EntityMonths() =>
+        _months ??= Rows(
+            $"""
+            SELECT c.{_entity}, c.period, CAST(sum(c.lines) AS BIGINT), coalesce(CAST(sum(abs(c.amount)) FILTER (c.{_account} IN {_profit}) AS DECIMAL(38,4)), 0), bool_or(p.load = {load}) FROM cells c JOIN parts p USING (part)
+            WHERE c.{_active} AND p.kind = 'Ledger' AND c.version IN (SELECT DISTINCT version FROM parts WHERE load = {load}) GROUP BY 1, 2 ORDER BY 1, 2
+            """,
+            r => (r.GetInt32(0), r.GetInt32(1), r.GetInt64(2), r.GetDecimal(3), r.GetBoolean(4))
+        );
 
     private List<(int Entity, int Period, long Lines, decimal Volume, bool OfLoad)>? _months;
 
@@ -202,7 +421,8 @@ internal sealed class LoadChecks(DuckDBConnection connection, Book book, LoadCom
 
     private string Name(int period) => book.Calendar.NameOf(Period.FromOrdinal(period));
 
-    private static string Places(IEnumerable<int> rows) => $"line{(rows.Skip(1).Any() ? "s" : "")} {string.Join(", ", rows.Take(MostTold).Select(r => RowPlace.Of(r).Row))}{(rows.Skip(MostTold).Any() ? " …" : "")}";
+    private static string Places(IEnumerable<int> rows) =>
+        $"line{(rows.Skip(1).Any() ? "s" : "")} {string.Join(", ", rows.Take(MostTold).Select(r => RowPlace.Of(r).Row))}{(rows.Skip(MostTold).Any() ? " …" : "")}";
 
     private static decimal Median(IEnumerable<decimal> values)
     {

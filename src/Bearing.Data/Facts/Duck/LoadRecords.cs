@@ -9,6 +9,7 @@ public enum LoadMode
 {
     /// <summary>New documents are added; what is there already is refused.</summary>
     Add,
+
     /// <summary>The file's scenario × periods × entities are superseded by it.</summary>
     Replace,
 }
@@ -24,7 +25,14 @@ public sealed record LoadTarget(string Scenario, string Name, ScenarioKind Kind,
 }
 
 /// <param name="Target">Null for reference data.</param>
-public sealed record LoadCommand(string Job, string FileName, string Sha256, FileMapping Mapping, LoadTarget? Target, LoadMode Mode)
+public sealed record LoadCommand(
+    string Job,
+    string FileName,
+    string Sha256,
+    FileMapping Mapping,
+    LoadTarget? Target,
+    LoadMode Mode
+)
 {
     /// <summary>By scenario code: where amount columns go that name a scenario of their own.</summary>
     public IReadOnlyDictionary<string, LoadTarget> Targets { get; init; } = ImmutableDictionary<string, LoadTarget>.Empty;
@@ -65,9 +73,21 @@ public sealed record TypeTotal(AccountType Type, long Lines, decimal Net);
 /// <param name="Supersedes">What this load takes the place of, in words.</param>
 /// <param name="NewMembers">Members added for further dimensions, by dimension.</param>
 public sealed record LoadReceipt(
-    int Load, int Edition, string File, TableKind Kind, string? Scenario, long RowsRead, long RowsTaken, long RefusedRows,
-    ImmutableArray<RefusedRows> Refused, ImmutableArray<PeriodTotal> Periods, ImmutableArray<string> Entities, long Cells,
-    ImmutableArray<string> Supersedes, ImmutableArray<string> NewMembers)
+    int Load,
+    int Edition,
+    string File,
+    TableKind Kind,
+    string? Scenario,
+    long RowsRead,
+    long RowsTaken,
+    long RefusedRows,
+    ImmutableArray<RefusedRows> Refused,
+    ImmutableArray<PeriodTotal> Periods,
+    ImmutableArray<string> Entities,
+    long Cells,
+    ImmutableArray<string> Supersedes,
+    ImmutableArray<string> NewMembers
+)
 {
     /// <summary>Rows that hold no data, by what they are.</summary>
     public ImmutableArray<LeftOut> LeftOut { get; init; } = [];
@@ -81,7 +101,8 @@ public sealed record LoadReceipt(
     /// <summary>Rows before and after each step.</summary>
     public ImmutableArray<LoadStep> Steps { get; init; } = [];
 
-    /// <summary>From which currencies amounts were translated and at which rates, in words; for rates, what was translated anew.</summary>
+    /// <summary>From which currencies amounts were translated and at which rates, in words; for rates, what was translated
+    /// anew.</summary>
     public ImmutableArray<string> Translated { get; init; } = [];
 
     /// <summary>What of the file was taken, in words; null for all of it.</summary>
@@ -110,7 +131,17 @@ public sealed class WarningsException(LoadReceipt receipt)
 /// <summary>A load as the book keeps it.</summary>
 /// <param name="UndoneIn">Edition that took it back, or null while it counts.</param>
 /// <param name="PurgedIn">Edition from which on nothing of it is left but its receipt; null before.</param>
-public sealed record LoadRecord(int Load, int Edition, int? UndoneIn, DateTime At, string File, string Sha256, TableKind Kind, LoadReceipt Receipt, int? PurgedIn = null);
+public sealed record LoadRecord(
+    int Load,
+    int Edition,
+    int? UndoneIn,
+    DateTime At,
+    string File,
+    string Sha256,
+    TableKind Kind,
+    LoadReceipt Receipt,
+    int? PurgedIn = null
+);
 
 /// <summary>Rows were refused, so nothing landed.</summary>
 public sealed class RowsRefusedException(LoadReceipt receipt)
