@@ -22,7 +22,7 @@ export function isMoney(unit: string): boolean {
   return /^[A-Z]{3}$/.test(unit);
 }
 
-const scaleNames: Record<number, string> = { 1000: " thousand", 1_000_000: " million" };
+const scaleNames: Record<number, string> = { 1000: " thousand", 1000000: " million" };
 
 /** Money from 100,000 on is shown in thousands with one decimal, unless the question says how. Figures beside the first that are of its unit share its scale. */
 export function scaleOf(grid: Grid, display?: Display | null, beside?: Column): Scale {

@@ -112,7 +112,8 @@ export function AskPage({ book }: { book: Book }) {
               const after = steps.slice(0, first + i + 1);
               return paper.data ? (
                 <Paper
-                  key={`${first + i}`}
+                  // biome-ignore lint/suspicious/noArrayIndexKey: a step of a trail is its place in it
+                  key={first + i}
                   book={book}
                   set={paper.data}
                   asked={after.at(-1)?.label ?? ""}
@@ -121,7 +122,8 @@ export function AskPage({ book }: { book: Book }) {
                   onAsk={(text) => ask.mutate({ text })}
                 />
               ) : (
-                !failed && <Notice key={`${first + i}`} title="Computing…" waiting />
+                // biome-ignore lint/suspicious/noArrayIndexKey: a step of a trail is its place in it
+                !failed && <Notice key={first + i} title="Computing…" waiting />
               );
             })}
           </div>

@@ -36,6 +36,7 @@ function Segments({ sentence, onLight, onOpen }: { sentence: Sentence } & Omit<C
     if (!slice) return text;
     const light = () => onLight({ slice, column: figure.column ?? null });
     return (
+      // biome-ignore lint/suspicious/noArrayIndexKey: the pieces of a sentence never change places
       <span key={i} className="kept">
         {before}
         <button

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, type Book, type Line, type LinePage } from "../api/client";
 import { exact } from "../format";
 import { Notice } from "../Notice";
+import { Scroll } from "../Scroll";
 
 interface EntriesProps {
   book: Book;
@@ -104,7 +105,7 @@ export function Entries({
       {pages.error && <Notice title="The lines cannot be read" error={pages.error} />}
       {first && lines.length === 0 && <p>There are no lines behind this figure.</p>}
       {lines.length > 0 && (
-        <section className="scroll" tabIndex={0} aria-label="Lines">
+        <Scroll label="Lines">
           <table className="grid">
             <thead>
               <tr>
@@ -138,7 +139,7 @@ export function Entries({
               ))}
             </tbody>
           </table>
-        </section>
+        </Scroll>
       )}
       {pages.hasNextPage && (
         <Button

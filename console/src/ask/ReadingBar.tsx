@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type SyntheticEvent, useState } from "react";
 import type { AnswerSet, Book, Question } from "../api/client";
 import { type Choice, Part } from "./Part";
 import { RecordParts } from "./RecordParts";
@@ -36,12 +36,16 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
     reading?.parts.find((p) => p.part === "figure" && p.value === ref)?.means.replace(/^and /, "") ?? ref;
   const periodName = (code: string) => book.periods.find((p) => p.code === code)?.name ?? code.replace("..", " to ");
   const sideName = (code: string) => sides.find((s) => s.value === code.split(":")[0])?.label ?? code;
+  const light = (e: SyntheticEvent<HTMLElement>) =>
+    setLit((e.target as HTMLElement).closest<HTMLElement>("[data-part]")?.dataset.part ?? null);
   return (
     <section
       className="reading"
       aria-label="How the question was read"
-      onMouseOver={(e) => setLit((e.target as HTMLElement).closest<HTMLElement>("[data-part]")?.dataset.part ?? null)}
+      onMouseOver={light}
+      onFocus={light}
       onMouseLeave={() => setLit(null)}
+      onBlur={() => setLit(null)}
       data-lit={lit ?? undefined}
     >
       <Asked text={asked} reading={reading} lit={lit} />

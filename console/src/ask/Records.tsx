@@ -1,5 +1,6 @@
 import type { RecordTable } from "../api/client";
 import { exact } from "../format";
+import { Scroll } from "../Scroll";
 
 const numeric = (type: string) => ["amount", "quantity", "rate"].includes(type);
 
@@ -15,7 +16,7 @@ export function Records({ table }: { table: RecordTable }) {
   return (
     <>
       {table.rows.length > 0 && (
-        <section className="scroll" tabIndex={0} aria-label="Records">
+        <Scroll label="Records">
           <table className="grid rows">
             <thead>
               <tr>
@@ -28,6 +29,7 @@ export function Records({ table }: { table: RecordTable }) {
             </thead>
             <tbody>
               {table.rows.map((r, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: rows that were gathered have no file and row of their own
                 <tr key={`${r.load}-${r.row}-${i}`}>
                   {r.values.map((v, at) => (
                     <td
@@ -42,7 +44,7 @@ export function Records({ table }: { table: RecordTable }) {
               ))}
             </tbody>
           </table>
-        </section>
+        </Scroll>
       )}
     </>
   );

@@ -10,6 +10,7 @@ export function TrailPanel({ steps, onWalk }: { steps: Step[]; onWalk: (to: numb
       <h2>Trail</h2>
       <ol>
         {steps.map((step, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a step of a trail is its place in it
           <li key={i} aria-current={i === steps.length - 1 ? "step" : undefined}>
             {i === steps.length - 1 ? (
               <span>{step.label}</span>

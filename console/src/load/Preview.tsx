@@ -3,6 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { api, type Book, type LoadPreview, type LoadRequest, Problem } from "../api/client";
 import { Notice } from "../Notice";
+import { Scroll } from "../Scroll";
 import { ReceiptView, Refusals, RefusedRows } from "./Receipt";
 import { Unknown } from "./Unknown";
 
@@ -250,7 +251,7 @@ function Understood({
       {(p.receipt?.refused.length ?? 0) > 0 && (
         <RefusedRows href={`/api/books/${book.id}/uploads/${request.upload}/refused`} />
       )}
-      <section className="scroll" tabIndex={0} aria-label="First rows">
+      <Scroll label="First rows">
         <table className="grid rows">
           <thead>
             <tr>
@@ -274,8 +275,10 @@ function Understood({
           </thead>
           <tbody>
             {p.firstRows.map((row, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: the first rows of a file, as they stand in it
               <tr key={i}>
                 {row.map((f, j) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: a cell is its column
                   <td key={j} className="text">
                     {f}
                   </td>
@@ -284,7 +287,7 @@ function Understood({
             ))}
           </tbody>
         </table>
-      </section>
+      </Scroll>
       {p.receipt && <ReceiptView receipt={p.receipt} />}
     </>
   );

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, type Book, type Table } from "../api/client";
 import { exact } from "../format";
 import { Notice } from "../Notice";
+import { Scroll } from "../Scroll";
 
 const shown = 50;
 
@@ -101,7 +102,7 @@ function Records({ book, table }: { book: Book; table: Table }) {
                 `; ${table.fields.find((f) => f.code === s.field)?.name}${s.currency ? ` ${s.currency}` : ""} ${exact(s.sum).trim()}`,
             )}
           </p>
-          <section className="scroll" tabIndex={0} aria-label="Records">
+          <Scroll label="Records">
             <table className="grid rows">
               <thead>
                 <tr>
@@ -132,7 +133,7 @@ function Records({ book, table }: { book: Book; table: Table }) {
                 ))}
               </tbody>
             </table>
-          </section>
+          </Scroll>
           <p className="controls">
             <Button size="compact-sm" variant="default" disabled={skip === 0} onClick={() => setSkip(skip - shown)}>
               Page before

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { api, type Book, Problem, type RunResult } from "../api/client";
 import { encode } from "../ask/trail";
 import { Notice } from "../Notice";
+import { Scroll } from "../Scroll";
 
 /** Words that nobody understood, names that people taught, and questions kept to be run again. */
 export function WordsPage({ book }: { book: Book }) {
@@ -28,7 +29,7 @@ function NotUnderstood({ book }: { book: Book }) {
       {unknown.error && <Notice title="They cannot be listed" error={unknown.error} />}
       {unknown.data?.length === 0 && <p className="quiet">Every word of every question was understood.</p>}
       {(unknown.data?.length ?? 0) > 0 && (
-        <section className="scroll" tabIndex={0} aria-label="Most frequent first">
+        <Scroll label="Most frequent first">
           <table className="grid rows">
             <thead>
               <tr>
@@ -53,7 +54,7 @@ function NotUnderstood({ book }: { book: Book }) {
               ))}
             </tbody>
           </table>
-        </section>
+        </Scroll>
       )}
     </section>
   );
