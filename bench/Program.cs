@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using Bearing.Bench;
+using Bearing.Core.Language;
 using Bearing.Core.Loading;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;

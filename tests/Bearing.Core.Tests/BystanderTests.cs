@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
 
@@ -45,7 +46,7 @@ public sealed class BystanderTests
         return
         [
             .. Questions
-                .SelectMany(Core.Reading.Words.Tokens)
+                .SelectMany(Core.Language.Words.Tokens)
                 .Where(t => t.Text.Length > 2 && t.Text.All(char.IsLetter) && !known.Knows(t.Stem))
                 .Select(t => t.Text)
                 .Distinct(StringComparer.OrdinalIgnoreCase),

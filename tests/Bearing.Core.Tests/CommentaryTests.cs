@@ -3,6 +3,7 @@ using System.Text.RegularExpressions;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Commentary;
+using Bearing.Core.Questions;
 using CsCheck;
 using Xunit;
 

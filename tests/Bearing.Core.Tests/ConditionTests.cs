@@ -1,5 +1,7 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Bearing.Core.Variance;
 using Xunit;

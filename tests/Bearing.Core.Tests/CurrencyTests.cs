@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Numerics;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
 using Bearing.Core.Loading;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 using Bearing.Core.Variance;
 using CsCheck;
 using Xunit;

@@ -1,7 +1,9 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
+using Bearing.Core.Store;
 using Bearing.Core.Variance;
 using CsCheck;
 using Xunit;

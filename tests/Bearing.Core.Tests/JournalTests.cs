@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
+using Bearing.Core.Store;
 using Xunit;
 using static Bearing.Core.Tests.SmallBook;
 

@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
 

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Store;
 using Xunit;
 
 namespace Bearing.Core.Tests;

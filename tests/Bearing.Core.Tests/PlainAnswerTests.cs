@@ -1,6 +1,8 @@
 using System.Collections.Frozen;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Bearing.Core.Variance;
 using Xunit;

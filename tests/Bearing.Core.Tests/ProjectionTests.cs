@@ -1,5 +1,6 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 using Xunit;
 using static Bearing.Core.Tests.SmallBook;
@@ -69,7 +70,7 @@ public sealed class ProjectionTests
     public void What_is_ahead_is_the_headline(string text, string headline)
     {
         var book = Small.Book();
-        var read = new Reading.Reader(book, new Reading.BookWords(book), Reading.Vocabulary.English).Read(text);
+        var read = new Reading.Reader(book, new Reading.BookWords(book), Language.Vocabulary.English).Read(text);
         Assert.True(read.Question is not null, read.Because);
         Assert.StartsWith(
             headline,

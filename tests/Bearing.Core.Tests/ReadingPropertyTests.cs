@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using CsCheck;
 using Xunit;
@@ -11,7 +12,7 @@ public sealed class ReadingPropertyTests
 {
     private static readonly SmallBook Small = SmallBook.Filled();
     private static readonly Book Book = Small.Book();
-    private static readonly Facts.IFacts Facts = Small.Facts();
+    private static readonly Store.IFacts Facts = Small.Facts();
     private static readonly BookWords BookWords = new(Book);
     private static readonly Reader Reader = new(Book, BookWords, Vocabulary.English);
 
@@ -258,7 +259,7 @@ public sealed class ReadingPropertyTests
     [Fact]
     public void No_word_stands_twice_in_one_entry_of_the_language()
     {
-        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream("language.en.json")!;
+        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream("language.en.language.json")!;
         var entries = JsonDocument
             .Parse(stream)
             .RootElement.GetProperty("entries")

@@ -1,4 +1,4 @@
-using Bearing.Core.Answering;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Xunit;
 using static Bearing.Core.Tests.Conversation;

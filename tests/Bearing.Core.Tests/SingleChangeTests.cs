@@ -1,5 +1,5 @@
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 using CsCheck;
 using Xunit;

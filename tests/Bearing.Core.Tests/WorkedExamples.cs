@@ -1,7 +1,7 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Commentary;
-using Bearing.Core.Facts;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 using Xunit;
 

@@ -1,6 +1,6 @@
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
 using CsCheck;
 using Xunit;

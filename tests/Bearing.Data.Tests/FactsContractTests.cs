@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
 using Bearing.Core.Loading;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 using Bearing.Data.Facts.Duck;
 using CsCheck;
 using Xunit;

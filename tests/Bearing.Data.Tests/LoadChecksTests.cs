@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Text;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using Bearing.Core.Variance;
 using Bearing.Data.Facts.Duck;
 using Xunit;

@@ -1,6 +1,7 @@
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
 using Bearing.Core.Loading;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 using Bearing.Data.Facts.Duck;
 using CsCheck;
 using Xunit;

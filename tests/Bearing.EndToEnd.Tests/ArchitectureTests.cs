@@ -4,7 +4,8 @@ using Xunit;
 
 namespace Bearing.EndToEnd.Tests;
 
-/// <summary>Arrows point one way: Cli → Contracts; Service → Contracts, Data, Core; Data → Core; Core → nothing.</summary>
+/// <summary>Arrows point one way: Cli → Contracts; Service → Contracts, Data, Core; Data → Core; Core → nothing. Within the core
+/// each folder uses only those that are named for it.</summary>
 public sealed class ArchitectureTests
 {
     private static readonly Assembly Core = typeof(Core.Books.Book).Assembly;
@@ -34,6 +35,43 @@ public sealed class ArchitectureTests
                 .Where(n => n.StartsWith("Bearing.", StringComparison.Ordinal) || n is "bearing" or "bearing-service")
                 .ToHashSet()
         );
+
+    /// <summary>A folder of the core → the folders that it may use.</summary>
+    public static TheoryData<string, string[]> Layers =>
+        new()
+        {
+            { "Language", [] },
+            { "Books", ["Language"] },
+            { "Questions", ["Language", "Books"] },
+            { "Store", ["Language", "Books", "Questions"] },
+            { "Loading", ["Language", "Books", "Questions", "Store"] },
+            { "Variance", ["Language", "Books", "Questions", "Store"] },
+            { "Commentary", ["Language", "Books", "Questions", "Store", "Variance"] },
+            { "Answering", ["Language", "Books", "Questions", "Store", "Variance", "Commentary"] },
+            { "Reading", ["Language", "Books", "Questions", "Variance"] },
+        };
+
+    [Theory]
+    [MemberData(nameof(Layers))]
+    public void Folders_of_the_core_use_only_those_below(string folder, string[] allowed)
+    {
+        var others = Folders().Where(f => f != folder && !allowed.Contains(f)).Select(f => $"Bearing.Core.{f}").ToArray();
+        var result = Types
+            .InAssembly(Core)
+            .That()
+            .ResideInNamespace($"Bearing.Core.{folder}")
+            .ShouldNot()
+            .HaveDependencyOnAny(others)
+            .GetResult();
+        Assert.True(result.IsSuccessful, string.Join(", ", result.FailingTypeNames ?? []));
+    }
+
+    [Fact]
+    public void Every_folder_of_the_core_has_its_layer() =>
+        Assert.Equal(Layers.Select(l => l.Data.Item1).Order(StringComparer.Ordinal), Folders().Order(StringComparer.Ordinal));
+
+    private static HashSet<string> Folders() =>
+        [.. Core.GetTypes().Select(t => t.Namespace?.Split('.')).Where(n => n is ["Bearing", "Core", _, ..]).Select(n => n![2])];
 
     [Fact]
     public void The_core_does_no_input_or_output() =>

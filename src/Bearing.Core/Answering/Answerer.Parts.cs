@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Commentary;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Answering;

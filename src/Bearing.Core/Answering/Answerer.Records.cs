@@ -2,7 +2,8 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Bearing.Core.Books;
 using Bearing.Core.Commentary;
-using Bearing.Core.Facts;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 
 namespace Bearing.Core.Answering;
 

@@ -6,7 +6,8 @@ using System.Text;
 using System.Text.Json;
 using Bearing.Core.Books;
 using Bearing.Core.Commentary;
-using Bearing.Core.Facts;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Answering;

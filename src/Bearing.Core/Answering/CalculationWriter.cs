@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Answering;

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Answering;
 

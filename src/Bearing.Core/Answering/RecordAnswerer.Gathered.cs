@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 
 namespace Bearing.Core.Answering;

@@ -2,8 +2,9 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.RegularExpressions;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
+using Bearing.Core.Store;
 
 namespace Bearing.Core.Answering;
 

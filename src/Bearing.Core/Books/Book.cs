@@ -71,7 +71,7 @@ public sealed partial class Book
     public ImmutableArray<TaughtWord> Words { get; init; } = [];
 
     /// <summary>What answers have to say of loads whose figures they use.</summary>
-    public ImmutableArray<Loading.Remark> Remarks { get; init; } = [];
+    public ImmutableArray<Remark> Remarks { get; init; } = [];
 
     /// <summary>
     /// Whether balances are known: opening balances were loaded, or the ledger itself brought equity, which a company has from
@@ -500,7 +500,7 @@ public sealed partial class Book
     }
 
     /// <summary>Of what there are many: passengers → passenger.</summary>
-    private static string One(string name) => Reading.Words.Phrase(name);
+    private static string One(string name) => Language.Words.Phrase(name);
 
     private static string Lower(Figure figure) => figure.Name.ToLowerInvariant();
 

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Bearing.Core.Loading;
 
 namespace Bearing.Core.Books;
 
@@ -39,7 +38,7 @@ public sealed record Field(string Code, string Name, FieldType Type, string? Dim
 
     /// <summary>Whether all that it holds are codes of currencies: in which the amounts beside it stand.</summary>
     public bool IsCurrency =>
-        Type == FieldType.Text && Values.Length > 0 && Values.All(v => HeadingWords.IsCurrency(v.ToUpperInvariant()));
+        Type == FieldType.Text && Values.Length > 0 && Values.All(v => CurrencyCode.IsKnown(v.ToUpperInvariant()));
 
     public bool Equals(Field? other) =>
         other is not null && (Code, Name, Type, Dimension) == (other.Code, other.Name, other.Type, other.Dimension);

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Commentary;

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Commentary;

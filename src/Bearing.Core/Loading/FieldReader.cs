@@ -5,7 +5,7 @@ using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using Bearing.Core.Books;
-using Bearing.Core.Reading;
+using Bearing.Core.Language;
 
 namespace Bearing.Core.Loading;
 

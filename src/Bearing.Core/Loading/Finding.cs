@@ -15,19 +15,3 @@ public sealed record Finding(string Check, string Where, string Because, string 
 
 /// <summary>One step from the file to the book: how many rows it was given and how many it handed on.</summary>
 public sealed record LoadStep(string What, long Before, long After);
-
-/// <summary>What answers have to say of a load whose figures they use.</summary>
-/// <param name="Version">Scenario version id.</param>
-/// <param name="Periods">In which it brought figures.</param>
-/// <param name="Entities">Ids of the entities that it is of.</param>
-/// <param name="IsNotice">Whether whoever opens the book has to see it.</param>
-/// <param name="OfStatistics">Whether the load brought quantities and no money.</param>
-public sealed record Remark(
-    int Load,
-    int Version,
-    Books.PeriodSpan Periods,
-    string Text,
-    ImmutableArray<int> Entities,
-    bool IsNotice,
-    bool OfStatistics
-);

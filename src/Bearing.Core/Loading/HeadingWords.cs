@@ -2,7 +2,7 @@ using System.Collections.Frozen;
 using System.Globalization;
 using System.Text.Json;
 using Bearing.Core.Books;
-using Bearing.Core.Reading;
+using Bearing.Core.Language;
 
 namespace Bearing.Core.Loading;
 
@@ -18,8 +18,7 @@ public static class HeadingWords
         Dictionary<string, string[]> Fields,
         Dictionary<string, string[]> FieldHeadings,
         Dictionary<AccountType, string[]> Types,
-        string[] HomeAmounts,
-        string[] Currencies
+        string[] HomeAmounts
     );
 
     private static readonly WordFile File = Load();
@@ -32,7 +31,6 @@ public static class HeadingWords
         .ToFrozenDictionary(t => t.Phrase, t => t.Key);
 
     /// <summary>Codes of ISO 4217 that are no everyday English words.</summary>
-    private static readonly FrozenSet<string> Currencies = File.Currencies.ToFrozenSet();
     private static readonly FrozenSet<string> Totals = File.Totals.ToFrozenSet();
 
     /// <summary>Role → the headings that usually stand over it.</summary>
@@ -56,14 +54,11 @@ public static class HeadingWords
     public static string? CurrencyOf(string heading, string home) =>
         WithCurrency(heading)?.Currency ?? (IsHomeAmount(heading) ? home : null);
 
-    /// <summary>Whether a text in capitals is the code of a currency.</summary>
-    public static bool IsCurrency(string code) => Currencies.Contains(code);
-
     /// <summary>"Amount EUR" → EUR and "Amount"; null where no code of a currency stands at its end or its beginning.</summary>
     public static (string Currency, string Heading)? WithCurrency(string heading)
     {
         var words = heading.Split((char[])[' ', '_', '(', ')', '[', ']'], StringSplitOptions.RemoveEmptyEntries);
-        static bool IsCode(string word) => IsCurrency(word.ToUpperInvariant());
+        static bool IsCode(string word) => CurrencyCode.IsKnown(word.ToUpperInvariant());
         if (words.Length < 2)
             return null;
         if (IsCode(words[^1]))

@@ -1,7 +1,7 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Reading;
+using Bearing.Core.Language;
 
 namespace Bearing.Core.Loading;
 

@@ -1,5 +1,5 @@
 using Bearing.Core.Books;
-using Bearing.Core.Reading;
+using Bearing.Core.Language;
 
 namespace Bearing.Core.Loading;
 

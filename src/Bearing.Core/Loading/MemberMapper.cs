@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Reading;
-using Bearing.Core.Text;
+using Bearing.Core.Language;
 
 namespace Bearing.Core.Loading;
 

@@ -1,8 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Bearing.Core.Books;
-using Bearing.Core.Reading;
-using Bearing.Core.Text;
+using Bearing.Core.Language;
 
 namespace Bearing.Core.Loading;
 
@@ -549,8 +548,7 @@ public sealed class RowMapper
     }
 
     private static bool HoldsCurrency(string text) =>
-        text.Any(c => char.GetUnicodeCategory(c) == UnicodeCategory.CurrencySymbol)
-        || text.Split(' ').Any(HeadingWords.IsCurrency);
+        text.Any(c => char.GetUnicodeCategory(c) == UnicodeCategory.CurrencySymbol) || text.Split(' ').Any(CurrencyCode.IsKnown);
 
     private int Add(Dimension dimension, string code)
     {

@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 
@@ -321,8 +322,8 @@ internal sealed partial class Composer
             return false;
         var number = Word(items, at - 2) is { Kind: MentionKind.Number } said
             ? int.Parse(said.Value, CultureInfo.InvariantCulture)
-            : Answering.Ranking.All;
-        var start = number == Answering.Ranking.All ? at - 1 : at - 2;
+            : Questions.Ranking.All;
+        var start = number == Questions.Ranking.All ? at - 1 : at - 2;
         Replace(items, start, at + 3 - start, (s, e) => new BreakdownItem(s, e, [level]));
         return Insert(
             items,

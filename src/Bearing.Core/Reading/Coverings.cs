@@ -1,3 +1,5 @@
+using Bearing.Core.Language;
+
 namespace Bearing.Core.Reading;
 
 /// <summary>A choice of mentions that do not overlap, and the words left over.</summary>

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 
@@ -293,7 +295,7 @@ internal sealed class Draft
         || Records is not null
         || ByField is not null
         || AmountsApart
-        || (Values.Count > 0 && Intent == Answering.Intent.Entries);
+        || (Values.Count > 0 && Intent == Questions.Intent.Entries);
 
     /// <summary>"Journals": whole ones, where no figure is named whose entries they would be.</summary>
     public bool Journals { get; set; }

@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
-using Bearing.Core.Answering;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 

@@ -1,6 +1,7 @@
 using System.Globalization;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Bearing.Core.Language;
 
 namespace Bearing.Core.Reading;
 

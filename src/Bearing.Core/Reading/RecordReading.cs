@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 

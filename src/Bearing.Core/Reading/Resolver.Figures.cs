@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Reading;
@@ -590,7 +591,7 @@ internal sealed partial class Resolver
                 true,
                 best with
                 {
-                    Number = Answering.Ranking.All,
+                    Number = Questions.Ranking.All,
                 }
             );
             draft.Periods[0] = said with
@@ -637,7 +638,7 @@ internal sealed partial class Resolver
                 true,
                 most with
                 {
-                    Number = Answering.Ranking.All,
+                    Number = Questions.Ranking.All,
                 }
             );
             return all;
@@ -664,7 +665,7 @@ internal sealed partial class Resolver
         if (draft.Breakdowns.Count == 0)
             draft.Breakdowns.Add(level);
         if (draft.Rank is { } rank)
-            draft.Rank = rank with { Number = Answering.Ranking.All };
+            draft.Rank = rank with { Number = Questions.Ranking.All };
         return null;
     }
 

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Reading;
@@ -79,7 +79,7 @@ internal sealed partial class Resolver
         }
         if (draft.PutsBack)
             question = question with { Filters = question.Filters.RemoveAll(f => f.Exclude) };
-        if (draft.TotalOnly && (!question.Conditions.IsEmpty || question.Ranking is { Count: < Answering.Ranking.All }))
+        if (draft.TotalOnly && (!question.Conditions.IsEmpty || question.Ranking is { Count: < Questions.Ranking.All }))
             throw new CannotAnswerException(
                 "The total that is shown is that of all rows; those that a limit or a ranking keeps are not added up on their own.",
                 "all rows"
@@ -336,7 +336,7 @@ internal sealed partial class Resolver
         {
             if (question.Ranking is not { } ranked)
                 throw new CannotAnswerException("The last answer ranked nothing that could be gone on with.", "the 10 largest");
-            if (ranked.Count >= Answering.Ranking.All)
+            if (ranked.Count >= Questions.Ranking.All)
                 throw new CannotAnswerException("All rows are shown already; there are none behind them.", "the 10 largest");
             question = question with
             {
@@ -352,7 +352,7 @@ internal sealed partial class Resolver
             var asMany =
                 rank is { Number: null, BothEnds: false }
                 && draft.Breakdowns.Count == 0
-                && question.Ranking is { Count: < Answering.Ranking.All };
+                && question.Ranking is { Count: < Questions.Ranking.All };
             // "The worst?", of the rows that were shown.
             if (
                 rank is { Number: null, BothEnds: false, Some: false }
@@ -430,7 +430,7 @@ internal sealed partial class Resolver
             question = question with
             {
                 Conditions = [new Condition(ConditionOn.Amount, claimed, Cent)],
-                Ranking = new Ranking(Answering.Ranking.All, SideOf(claimed, question.Figure)),
+                Ranking = new Ranking(Questions.Ranking.All, SideOf(claimed, question.Figure)),
             };
         if (draft.Share)
             question = question with { Share = true, Mix = draft.Mix };

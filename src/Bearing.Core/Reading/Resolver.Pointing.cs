@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 
 namespace Bearing.Core.Reading;
@@ -142,7 +143,7 @@ internal sealed partial class Resolver
     }
 
     private static bool IsLimited(Question question) =>
-        question.Ranking is { Count: < Answering.Ranking.All } || !question.Conditions.IsEmpty;
+        question.Ranking is { Count: < Questions.Ranking.All } || !question.Conditions.IsEmpty;
 
     private static bool IsSame(Breakdown one, Breakdown other) =>
         one.Grain == other.Grain

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 
@@ -44,7 +46,7 @@ internal sealed partial class Resolver
                 }
             );
         var picked =
-            ask.By.IsEmpty && before is { Ranking.Count: < Answering.Ranking.All, Records.By: [var of] } && draft.Rank is null
+            ask.By.IsEmpty && before is { Ranking.Count: < Questions.Ranking.All, Records.By: [var of] } && draft.Rank is null
                 ? Picked(of.Field, before.Ranking)
                 : null;
         if (picked?.Test is { } test)

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 
@@ -146,7 +147,7 @@ internal sealed partial class Resolver
         if (draft.Rank is not { } rank)
         {
             if (compares && Claimed(draft, draft.Breakdowns.Count > 0) is { } side)
-                return new Ranking(Answering.Ranking.All, SideOf(side, figure));
+                return new Ranking(Questions.Ranking.All, SideOf(side, figure));
             return draft.Which && draft.Breakdowns.Count > 0 && draft.Conditions.Count == 0
                 ? new Ranking(DefaultRanking, compares ? RankBy.Unfavourable : RankBy.Value)
                 : null;
@@ -246,18 +247,18 @@ internal sealed partial class Resolver
     private static Ranking Ordered(OrderItem order, bool compares, bool growth, bool betterLow) =>
         order.By switch
         {
-            "worst" or "best" when growth => new Ranking(Answering.Ranking.All, RankBy.Percent, order.By == "worst" ^ betterLow),
+            "worst" or "best" when growth => new Ranking(Questions.Ranking.All, RankBy.Percent, order.By == "worst" ^ betterLow),
             "worst" or "best" => new Ranking(
-                Answering.Ranking.All,
+                Questions.Ranking.All,
                 !compares ? RankBy.Value
                     : order.By == "worst" ? RankBy.Unfavourable
                     : RankBy.Favourable,
                 !compares && order.By == (betterLow ? "best" : "worst")
             ),
-            "growth" when compares => new Ranking(Answering.Ranking.All, RankBy.Percent, !order.Descending),
-            "size" when growth => new Ranking(Answering.Ranking.All, RankBy.Percent, !order.Descending),
-            "size" or "gap" => new Ranking(Answering.Ranking.All, compares ? RankBy.Size : RankBy.Value, !order.Descending),
-            "day" or "name" => new Ranking(Answering.Ranking.All, RankBy.Name, order.Descending),
+            "growth" when compares => new Ranking(Questions.Ranking.All, RankBy.Percent, !order.Descending),
+            "size" when growth => new Ranking(Questions.Ranking.All, RankBy.Percent, !order.Descending),
+            "size" or "gap" => new Ranking(Questions.Ranking.All, compares ? RankBy.Size : RankBy.Value, !order.Descending),
+            "day" or "name" => new Ranking(Questions.Ranking.All, RankBy.Name, order.Descending),
             _ => throw new CannotAnswerException(
                 "Rows of a table go by size, by variance, by name or by time; fields are for lists of entries and records.",
                 "largest first",

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Store;
 
 namespace Bearing.Core.Variance;
 

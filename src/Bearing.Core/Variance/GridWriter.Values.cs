@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
 
 namespace Bearing.Core.Variance;

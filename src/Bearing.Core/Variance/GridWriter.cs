@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 
 namespace Bearing.Core.Variance;
 

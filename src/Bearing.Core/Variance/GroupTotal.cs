@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
-using Bearing.Core.Reading;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 
 namespace Bearing.Core.Variance;
 

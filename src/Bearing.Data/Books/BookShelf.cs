@@ -3,8 +3,9 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Language;
 using Bearing.Core.Reading;
+using Bearing.Core.Store;
 using Bearing.Data.Facts.Duck;
 
 namespace Bearing.Data.Books;

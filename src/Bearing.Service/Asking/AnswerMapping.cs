@@ -2,8 +2,10 @@ using Bearing.Contracts;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Commentary;
-using Bearing.Core.Facts;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
+using Bearing.Core.Store;
 using Bearing.Core.Variance;
 using static Bearing.Service.Loading.LoadMapping;
 

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Contracts;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 using Bearing.Service.Hosting;
 
 namespace Bearing.Service.Asking;

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using Bearing.Contracts;
-using Bearing.Core.Answering;
 using Bearing.Core.Loading;
+using Bearing.Core.Questions;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
 using Bearing.Data.Sources;

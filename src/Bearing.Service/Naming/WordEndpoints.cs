@@ -1,6 +1,7 @@
 using Bearing.Contracts;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;

@@ -3,7 +3,7 @@ using System.Globalization;
 using System.Text;
 using Bearing.Contracts;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
 using Bearing.Data.Formats;
 using Bearing.Service.Books;

@@ -3,7 +3,8 @@ using System.Data;
 using System.Globalization;
 using System.Text.Json;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
+using Bearing.Core.Questions;
+using Bearing.Core.Store;
 using DuckDB.NET.Data;
 
 namespace Bearing.Data.Facts.Duck;

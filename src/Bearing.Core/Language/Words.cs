@@ -3,9 +3,9 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using Bearing.Core.Text;
+using Bearing.Core.Language;
 
-namespace Bearing.Core.Reading;
+namespace Bearing.Core.Language;
 
 /// <summary>One word or number of a text.</summary>
 /// <param name="Text">As typed.</param>
@@ -258,7 +258,7 @@ public static partial class Words
 
     private static FrozenDictionary<string, string> LoadIrregular(string language)
     {
-        using var stream = typeof(Words).Assembly.GetManifestResourceStream($"language.plurals-{language}.json")!;
+        using var stream = typeof(Words).Assembly.GetManifestResourceStream($"language.{language}.plurals.json")!;
         return JsonSerializer.Deserialize<Dictionary<string, string>>(stream)!.ToFrozenDictionary();
     }
 

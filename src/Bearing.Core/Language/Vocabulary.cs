@@ -1,94 +1,7 @@
 using System.Collections.Frozen;
 using System.Text.Json;
 
-namespace Bearing.Core.Reading;
-
-/// <summary>What part a span of words can play in a question. Language words come from data, the rest from the book.</summary>
-public enum MentionKind
-{
-    Intent,
-    Gap,
-    Comparator,
-    Scenario,
-    Period,
-    Month,
-    Part,
-    Year,
-    Number,
-    By,
-    Then,
-    And,
-    To,
-    Exclude,
-    Add,
-    Edit,
-    Grain,
-    Rank,
-    Which,
-    Row,
-    Result,
-    Between,
-    Since,
-    Place,
-    Filler,
-    Figure,
-    Member,
-    Level,
-    Compare,
-    Share,
-    Growth,
-    Statement,
-    Trailing,
-    Percent,
-    Form,
-    Amount,
-    Shift,
-    Document,
-    Cumulative,
-    Further,
-    Step,
-    Unit,
-    Aside,
-    Projection,
-    Statistic,
-    Class,
-    Presence,
-    Numbers,
-    Contains,
-    Quote,
-    Overview,
-    Help,
-    Currency,
-    Rates,
-    OnPlan,
-    Quantifier,
-    Ahead,
-    Margin,
-    Calendar,
-    Finer,
-    Not,
-    Walk,
-    Clear,
-    Multiple,
-    Leading,
-    Beyond,
-    Others,
-    Across,
-    Define,
-    Combined,
-    Records,
-    Check,
-    Field,
-    SameField,
-    Value,
-    Days,
-    Bucket,
-    Order,
-    Ordinal,
-    Columns,
-    Day,
-    Codes,
-}
+namespace Bearing.Core.Language;
 
 /// <summary>The words of one natural language: phrases (as stems) with the parts that they can play.</summary>
 public sealed class Vocabulary
@@ -312,7 +225,7 @@ public sealed class Vocabulary
 
     public IReadOnlyList<(MentionKind Kind, string Value)> Find(string phrase) => _phrases.GetValueOrDefault(phrase) ?? [];
 
-    /// <summary>Reads the words of a language from a file of the form of en.json.</summary>
+    /// <summary>Reads the words of a language from a file of the form of English/language.json.</summary>
     public static Vocabulary Read(Stream stream) =>
         new(
             JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)
@@ -322,7 +235,7 @@ public sealed class Vocabulary
 
     private static Vocabulary Load(string language)
     {
-        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.{language}.json")
+        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.{language}.language.json")
             ?? throw new InvalidOperationException($"The words of language {language} are not in the assembly.");
         return new(JsonSerializer.Deserialize<LanguageFile>(stream, JsonSerializerOptions.Web)!, CommonWords(language));
     }
@@ -345,7 +258,7 @@ public sealed class Vocabulary
     /// <summary>One stem a line; a line that begins with # says where they come from.</summary>
     private static IEnumerable<string> CommonWords(string language)
     {
-        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.words-{language}.txt");
+        using var stream = typeof(Vocabulary).Assembly.GetManifestResourceStream($"language.{language}.words.txt");
         if (stream is null)
             yield break;
         using var reader = new StreamReader(stream);

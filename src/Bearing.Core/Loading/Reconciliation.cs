@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Facts;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 
-namespace Bearing.Core.Variance;
+namespace Bearing.Core.Loading;
 
 /// <summary>An account of a trial balance beside the same account of the book.</summary>
 /// <param name="Entity">Null where the trial balance does not tell entities apart.</param>

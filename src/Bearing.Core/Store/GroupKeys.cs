@@ -1,4 +1,4 @@
-namespace Bearing.Core.Facts;
+namespace Bearing.Core.Store;
 
 /// <summary>
 /// One number for each combination of values in some columns, whatever their number: as many columns as fit are packed into 128

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
 
-namespace Bearing.Core.Answering;
+namespace Bearing.Core.Questions;
 
 /// <summary>What one record, or one journal, is held against.</summary>
 public enum RecordTestKind

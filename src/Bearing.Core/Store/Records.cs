@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Bearing.Core.Books;
 
-namespace Bearing.Core.Facts;
+namespace Bearing.Core.Store;
 
 public enum TestKind
 {
@@ -19,11 +19,11 @@ public sealed record FieldTest(Field Field, TestKind Kind, string Value, bool No
 {
     public bool IsNumber => Field.Type is FieldType.Amount or FieldType.Quantity or FieldType.Rate;
 
-    /// <exception cref="Answering.CannotAnswerException">When the value is no number where the field holds numbers.</exception>
+    /// <exception cref="Questions.CannotAnswerException">When the value is no number where the field holds numbers.</exception>
     public decimal Number =>
         decimal.TryParse(Value, NumberStyles.Number, CultureInfo.InvariantCulture, out var number)
             ? number
-            : throw new Answering.CannotAnswerException($"{Field.Name} holds numbers, and “{Value}” is none.");
+            : throw new Questions.CannotAnswerException($"{Field.Name} holds numbers, and “{Value}” is none.");
 }
 
 /// <param name="OrderBy">Records without the field come last; of equal ones the first loaded first. Null for the order of

@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 
-namespace Bearing.Core.Facts;
+namespace Bearing.Core.Store;
 
 /// <summary>One cell of a book as a fact store hands it over.</summary>
 /// <param name="Members">Member ids in the order of the book's dimensions.</param>

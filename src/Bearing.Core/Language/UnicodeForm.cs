@@ -2,7 +2,7 @@ using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
 
-namespace Bearing.Core.Text;
+namespace Bearing.Core.Language;
 
 /// <summary>
 /// Letters with marks in one form. The runtime leaves text as it is where it has no tables of its own (globalization-invariant

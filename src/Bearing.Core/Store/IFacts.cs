@@ -1,14 +1,11 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 
-namespace Bearing.Core.Facts;
+namespace Bearing.Core.Store;
 
 /// <summary>Which state of a book a query sees. Until rights exist, every asker sees all of it.</summary>
 public readonly record struct BookView(int Edition);
-
-/// <summary>Keeps, or with <paramref name="Exclude"/> drops, the facts whose member is one of these; the ids are complete, no
-/// tree is walked.</summary>
-public sealed record MemberFilter(int Dimension, ImmutableHashSet<int> Members, bool Exclude);
 
 /// <summary>Sums of cells.</summary>
 /// <param name="Version">Scenario version id.</param>

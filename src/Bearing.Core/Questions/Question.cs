@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Bearing.Core.Books;
 
-namespace Bearing.Core.Answering;
+namespace Bearing.Core.Questions;
 
 /// <summary>What is wanted of a figure.</summary>
 public enum Intent
