@@ -19,23 +19,20 @@ public sealed partial class CommentaryTests
     private static Answer Ask(
         SmallBook small,
         FigureRef figure,
-        Intent intent = Intent.Why,
+        Func<Question, Question>? asking = null,
         Materiality? limits = null,
         params Breakdown[] by
     ) =>
         SmallBook.Now(
             new Answerer(small.Book(limits), small.Facts()).Answer(
-                new Question
-                {
-                    Intent = intent,
-                    Figure = figure,
-                    Spans = [PeriodSpan.Of(Jan)],
-                    Bases = intent == Intent.Value ? [] : [Budget],
-                    Breakdowns = [.. by],
-                },
+                (asking ?? Why)(Question.About(figure, PeriodSpan.Of(Jan)).By(by)),
                 CancellationToken.None
             )
         );
+
+    private static Question Why(Question question) => Variance(question) with { Kind = new Kind.Why(false, null) };
+
+    private static Question Variance(Question question) => question.Against(Budget);
 
     private static FigureRef Account(string code) => new(FigureKind.Account, code);
 
@@ -58,7 +55,7 @@ public sealed partial class CommentaryTests
             .Add(1, Jan, account, "N1", actual)
             .Add(2, Jan, account, "N1", budget)
             .Add(2, Jan, "RENT", "N1", -1m);
-        Assert.EndsWith(ends, Ask(small, Account(account), Intent.Variance).Headline, StringComparison.Ordinal);
+        Assert.EndsWith(ends, Ask(small, Account(account), Variance).Headline, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -142,13 +139,7 @@ public sealed partial class CommentaryTests
             .Add(1, new Period(2025, 1), "FARES", "N1", 120m);
         var answer = SmallBook.Now(
             new Answerer(small.Book(), small.Facts()).Answer(
-                new Question
-                {
-                    Intent = Intent.Variance,
-                    Figure = Account("FARES"),
-                    Spans = [PeriodSpan.Of(Jan)],
-                    Bases = [Budget, Side.PriorYear],
-                },
+                Question.About(Account("FARES"), PeriodSpan.Of(Jan)).Against(Budget, Side.PriorYear),
                 CancellationToken.None
             )
         );
@@ -183,13 +174,7 @@ public sealed partial class CommentaryTests
             .Add(1, Jan.AddMonths(-12), "FARES", "N1", before);
         var answer = SmallBook.Now(
             new Answerer(small.Book(new Materiality(20m, 5m)), small.Facts()).Answer(
-                new Question
-                {
-                    Intent = Intent.Variance,
-                    Figure = Account("FARES"),
-                    Spans = [PeriodSpan.Of(Jan)],
-                    Bases = [Budget, Side.PriorYear],
-                },
+                Question.About(Account("FARES"), PeriodSpan.Of(Jan)).Against(Budget, Side.PriorYear),
                 CancellationToken.None
             )
         );
@@ -204,7 +189,7 @@ public sealed partial class CommentaryTests
             .Add(2, Jan, "FARES", "N1", 100m)
             .Add(1, Jan, "FUEL", "N1", -158m)
             .Add(2, Jan, "FUEL", "N1", -100m);
-        var text = Text(Ask(small, Result, Intent.Variance, new Materiality(20m, 5m), Breakdown.By("account", "Account")));
+        var text = Text(Ask(small, Result, Variance, new Materiality(20m, 5m), Breakdown.By("account", "Account")));
         Assert.Contains(
             "The total needs no comment, which takes both EUR 20 and 5.0 %, but Fares (EUR 60 favourable) and Fuel (EUR 58 unfavourable) do.",
             text,
@@ -260,7 +245,7 @@ public sealed partial class CommentaryTests
             .Add(1, Jan, "FARES", "N1", 30m)
             .Add(1, Jan, "FARES", "S1", 70m)
             .Add(1, Jan, "FREIGHT", "S1", 20m);
-        var text = Text(Ask(small, Account("INC"), Intent.Value, null, Breakdown.By("account", "Account")));
+        var text = Text(Ask(small, Account("INC"), q => q, null, Breakdown.By("account", "Account")));
         Assert.Contains("The largest of the 2 is Fares with EUR 100.", text, StringComparison.Ordinal);
         Assert.DoesNotContain("favourable", text, StringComparison.Ordinal);
     }

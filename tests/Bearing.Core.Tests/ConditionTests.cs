@@ -30,14 +30,14 @@ public sealed class ConditionTests
             .Add(2, Jan, "FARES", "N1", 280m)
             .Add(2, Feb, "FARES", "N1", 150m);
 
-    private static Question On(string figure, Period from, Period to, params Side[] bases) =>
-        new()
-        {
-            Figure = figure[0] == '~' ? new FigureRef(FigureKind.Measure, figure) : new FigureRef(FigureKind.Account, figure),
-            Intent = bases.Length > 0 ? Intent.Variance : Intent.Value,
-            Spans = [new PeriodSpan(from, to)],
-            Bases = [.. bases],
-        };
+    private static Question On(string figure, Period from, Period to, params Side[] bases)
+    {
+        var plain = Question.About(
+            figure[0] == '~' ? new FigureRef(FigureKind.Measure, figure) : new FigureRef(FigureKind.Account, figure),
+            new PeriodSpan(from, to)
+        );
+        return bases.Length > 0 ? plain.Against(bases) : plain;
+    }
 
     private static Tabulation Tabulate(Question question)
     {
@@ -60,11 +60,8 @@ public sealed class ConditionTests
     )
     {
         var table = Tabulate(
-            On("FUEL", Jan, Jan, Budget) with
-            {
-                Breakdowns = [Breakdown.By("entity", "Yard")],
-                Conditions = [new Condition(on, direction, limit)],
-            }
+            On("FUEL", Jan, Jan, Budget)
+                .Laid(l => l with { Rows = [Breakdown.By("entity", "Yard")], Conditions = [new Condition(on, direction, limit)] })
         );
         Assert.Equal(rows, string.Join('|', table.Grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => r.Label)));
         Assert.Equal(220m, table.Grid.Value(table.Grid.Total, ColumnKind.Subject).Number);
@@ -98,15 +95,18 @@ public sealed class ConditionTests
             .Add(2, Feb, "FUEL", "N2", -100m)
             .Add(2, Feb, "FUEL", "S1", -100m);
         var before = Side.PriorPeriod with { Version = "1" };
-        var question = On("FUEL", Feb, Feb, Budget, before) with
-        {
-            Breakdowns = [Breakdown.By("entity", "Yard")],
-            Conditions =
-            [
-                new Condition(ConditionOn.Amount, toBudget, Math.Max(least, 0.01m)) { Of = Budget },
-                new Condition(ConditionOn.Amount, toMonthBefore, Math.Max(leastBefore, 0.01m)) { Of = before },
-            ],
-        };
+        var question = On("FUEL", Feb, Feb, Budget, before)
+            .Laid(l =>
+                l with
+                {
+                    Rows = [Breakdown.By("entity", "Yard")],
+                    Conditions =
+                    [
+                        new Condition(ConditionOn.Amount, toBudget, Math.Max(least, 0.01m)) { Of = Budget },
+                        new Condition(ConditionOn.Amount, toMonthBefore, Math.Max(leastBefore, 0.01m)) { Of = before },
+                    ],
+                }
+            );
         var grid = Now(new Tabulator(small.Book(), small.Facts()).Tabulate(question, TestContext.Current.CancellationToken)).Grid;
         Assert.Equal(rows, string.Join('|', grid.Rows.Where(r => r.Kind == RowKind.Member).Select(r => r.Label)));
     }
@@ -123,11 +123,14 @@ public sealed class ConditionTests
         var small = Book().Add(1, Jan, "FUEL", "S1", -4m).Add(2, Jan, "FUEL", "S1", -2m);
         var grid = Now(
             new Tabulator(small.Book(), small.Facts()).Tabulate(
-                On("FUEL", Jan, Jan, Budget) with
-                {
-                    Breakdowns = [Breakdown.By("entity", "Yard")],
-                    Ranking = new Ranking(Ranking.All, by) { InPercent = inPercent },
-                },
+                On("FUEL", Jan, Jan, Budget)
+                    .Laid(l =>
+                        l with
+                        {
+                            Rows = [Breakdown.By("entity", "Yard")],
+                            Ranking = new Ranking(Ranking.All, by) { InPercent = inPercent },
+                        }
+                    ),
                 TestContext.Current.CancellationToken
             )
         ).Grid;
@@ -138,11 +141,9 @@ public sealed class ConditionTests
     public void Shares_of_the_total_add_up_to_a_hundred_also_with_offsets()
     {
         var grid = Tabulate(
-            On("FUEL", Jan, Jan, Budget) with
-            {
-                Breakdowns = [Breakdown.By("entity", "Yard")],
-                Share = true,
-            }
+            On("FUEL", Jan, Jan, Budget)
+                .Laid(l => l with { Rows = [Breakdown.By("entity", "Yard")] })
+                .Asking(of => of with { Shares = new Shares(false) })
         ).Grid;
         // Variance -30 and +10 of -20 in all.
         Assert.Equal(
@@ -204,13 +205,13 @@ public sealed class ConditionTests
         var book = Book().Book();
         var read = new Reader(book, new BookWords(book), Vocabulary.English).Read(text);
         Assert.True(read.Question is not null, read.Because ?? read.Reading?.Sentence);
-        return Tabulate(read.Question!);
+        return Tabulate(read.Question!.ToKinds());
     }
 
     [Fact]
     public void Growth_of_a_cost_is_positive_and_still_unfavourable()
     {
-        var grid = Tabulate(On("FUEL", Jan, Jan, Budget) with { Growth = true }).Grid;
+        var grid = Tabulate(On("FUEL", Jan, Jan, Budget) with { Kind = new Kind.Comparison(OfRows.Nothing, true) }).Grid;
         Assert.Equal(
             (20m, 10m, "U"),
             (
@@ -225,11 +226,9 @@ public sealed class ConditionTests
     public void Cumulative_months_end_at_the_total()
     {
         var grid = Tabulate(
-            On("FARES", Jan, Feb, Budget) with
-            {
-                Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
-                Cumulative = true,
-            }
+            On("FARES", Jan, Feb, Budget)
+                .Laid(l => l with { Rows = [Breakdown.ByTime(TimeGrain.Month)] })
+                .Asking(of => of with { Cumulative = true })
         ).Grid;
         Assert.Equal(
             [300m, 400m],
@@ -314,7 +313,7 @@ public sealed class ConditionTests
         var question = new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Question!;
         Assert.StartsWith(
             begins,
-            Now(new Answerer(book, small.Facts()).Answer(question, TestContext.Current.CancellationToken)).Headline,
+            Now(new Answerer(book, small.Facts()).Answer(question.ToKinds(), TestContext.Current.CancellationToken)).Headline,
             StringComparison.Ordinal
         );
     }
@@ -327,7 +326,9 @@ public sealed class ConditionTests
         var read = new Reader(book, new BookWords(book), Vocabulary.English).Read(
             "is the fuel overspend in January 2026 mostly Aldermouth?"
         );
-        var figures = Now(new Answerer(book, small.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken))
+        var figures = Now(
+            new Answerer(book, small.Facts()).Answer(read.Question!.ToKinds(), TestContext.Current.CancellationToken)
+        )
             .Commentary[0]
             .Segments.Where(s => s.Slice is not null)
             .Take(2)

@@ -43,8 +43,10 @@ public sealed class ConstructionTests
     {
         var read = Read(text, previous);
         Assert.True(read.Question is not null, $"{text}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
-        var answer = Now(new Answerer(Book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken));
-        return new Previous(answer.Question, answer.Table!.Grid);
+        var answer = Now(
+            new Answerer(Book, Small.Facts()).Answer(read.Question.ToKinds(), TestContext.Current.CancellationToken)
+        );
+        return new Previous(FormOne.FromKinds(answer.Question), answer.Table!.Grid);
     }
 
     [Theory]
@@ -440,7 +442,9 @@ public sealed class ConstructionTests
     [InlineData("which yards had fares over 60 in every month", "", "None of 4")]
     public void A_row_counts_where_all_of_its_months_do(string text, string yards, string counted)
     {
-        var answer = Now(new Answerer(Book, Small.Facts()).Answer(Read(text).Question!, TestContext.Current.CancellationToken));
+        var answer = Now(
+            new Answerer(Book, Small.Facts()).Answer(Read(text).Question!.ToKinds(), TestContext.Current.CancellationToken)
+        );
         Assert.Equal(
             yards,
             string.Join(
@@ -469,7 +473,9 @@ public sealed class ConstructionTests
         Assert.True(read.Question is not null, read.Because);
         Assert.StartsWith(
             headline,
-            Now(new Answerer(Book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken)).Headline,
+            Now(
+                new Answerer(Book, Small.Facts()).Answer(read.Question.ToKinds(), TestContext.Current.CancellationToken)
+            ).Headline,
             StringComparison.Ordinal
         );
     }

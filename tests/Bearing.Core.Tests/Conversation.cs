@@ -23,8 +23,8 @@ internal static class Conversation
     {
         var read = Small.Read(text, before);
         Assert.True(read.Question is not null, $"{text}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
-        var answer = Answered(read.Question);
-        return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
+        var answer = Answered(read.Question.ToKinds());
+        return new Previous(FormOne.FromKinds(answer.Question), answer.Table?.Grid ?? new Grid([], [], "", 2));
     }
 
     /// <summary>The last of several texts.</summary>

@@ -60,14 +60,11 @@ public sealed class CurrencyTests
                     foreach (var version in (int[])[Actual, Budget])
                     foreach (var (figure, accounts, isBalance) in Figures)
                     {
-                        var question = new Question
-                        {
-                            Figure = figure,
-                            Subject = new Side(SideKind.Version, version == Actual ? "actual" : "budget"),
-                            Spans = [span],
-                            Filters = [filter],
-                            Breakdowns = [Breakdown.By("account", null)],
-                        };
+                        var question = Question
+                            .About(figure, span)
+                            .By(Breakdown.By("account", null))
+                            .In(s => s with { Subject = new Side(SideKind.Version, version == Actual ? "actual" : "budget") })
+                            .In(s => s with { Filters = [filter] });
                         var lines = postings
                             .Where(p =>
                                 p.Version == version
@@ -91,7 +88,7 @@ public sealed class CurrencyTests
                             continue;
                         Same(
                             Sum(lines.Select(p => Exact(rates, p, Budget, p.Month, false))),
-                            Total(book, facts, question with { Rates = "budget" }),
+                            Total(book, facts, question.In(s => s with { Rates = "budget" })),
                             figure
                         );
                         var euros = Sum(
@@ -101,7 +98,7 @@ public sealed class CurrencyTests
                                     : ToForeign(rates, 1, version, p.Month, Rounded(Exact(rates, p, version, p.Month, false)))
                             )
                         );
-                        Same(euros, Total(book, facts, question with { Currency = "EUR" }), figure);
+                        Same(euros, Total(book, facts, question.In(s => s with { Currency = "EUR" })), figure);
                     }
                 },
                 iter: 300
@@ -126,11 +123,11 @@ public sealed class CurrencyTests
         Assert.True(
             Math.Abs(
                 rows.Zip(table.Grid.Parts(), (v, r) => v * Sign(book, r.Members[^1].Code)).Sum()
-                    - (total * Sign(book, question.Figure.Code))
+                    - (total * Sign(book, question.Scope.Figure.Code))
             )
                 <= 0.0001m * rows.Count
         );
-        return total * Sign(book, question.Figure.Code);
+        return total * Sign(book, question.Scope.Figure.Code);
     }
 
     /// <summary>Stored amounts are credit-positive; a cost and an asset are shown the other way round.</summary>
@@ -221,7 +218,11 @@ public sealed class CurrencyTests
         {
             Currency = FileMapping.LocalCurrency,
         };
-        var layout = Layout.Find(mapping, new RawRow(1, ["Month", "Entity", "Account", "Version", "Amount"]), book.Calendar)!;
+        var layout = TableLayout.Find(
+            mapping,
+            new RawRow(1, ["Month", "Entity", "Account", "Version", "Amount"]),
+            book.Calendar
+        )!;
         var lines = new List<Line>();
         foreach (var version in book.Definition.Scenarios)
         {
@@ -341,7 +342,7 @@ public sealed class CurrencyTests
         var mapper = new RowMapper(
             book,
             mapping,
-            Layout.Find(mapping, new RawRow(1, ["Month", "Entity", "Account", "Amount"]), book.Calendar)!,
+            TableLayout.Find(mapping, new RawRow(1, ["Month", "Entity", "Account", "Amount"]), book.Calendar)!,
             100
         )
         {

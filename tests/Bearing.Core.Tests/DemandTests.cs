@@ -50,7 +50,7 @@ public sealed class DemandTests
             read.Outcome == ReadingOutcome.Understood,
             $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
         );
-        return SmallBook.Now(new Answerer(Book, Small.Facts()).Answer(read.Question!, CancellationToken.None));
+        return SmallBook.Now(new Answerer(Book, Small.Facts()).Answer(read.Question!.ToKinds(), CancellationToken.None));
     }
 
     private static decimal? Of(Answer answer, string label, ColumnKind column = ColumnKind.Subject) =>
@@ -261,8 +261,8 @@ public sealed class DemandTests
         var question = Reader.Read(text).Question!;
         Assert.Equal(new Display(view, scale, decimals), question.Display);
         var answerer = new Answerer(Book, Small.Facts());
-        var plain = SmallBook.Now(answerer.Answer(question with { Display = null }, CancellationToken.None));
-        var shown = SmallBook.Now(answerer.Answer(question, CancellationToken.None));
+        var plain = SmallBook.Now(answerer.Answer((question with { Display = null }).ToKinds(), CancellationToken.None));
+        var shown = SmallBook.Now(answerer.Answer(question.ToKinds(), CancellationToken.None));
         Assert.Same(plain.Table, shown.Table);
     }
 
@@ -272,7 +272,7 @@ public sealed class DemandTests
     public void Entries_are_found_by_their_text(string text, string held)
     {
         var answer = Ask(text);
-        Assert.Equal(held, answer.Question.Text);
+        Assert.Equal(held, ((Kind.Entries)answer.Question.Kind).Text);
         Assert.All(answer.Entries!.Lines, l => Assert.Contains(held, l.Text, StringComparison.OrdinalIgnoreCase));
     }
 
@@ -330,7 +330,8 @@ public sealed class DemandTests
             Book.Edition,
             Book.Members.Select(m => m.Code == "N2" ? m with { Entity = new EntityTraits("CHF", 100m) } : m)
         );
-        Question Fuel(string yard) => Reader.Read($"fuel at {yard} in february 2026").Question! with { Currency = "CHF" };
+        Question Fuel(string yard) =>
+            Reader.Read($"fuel at {yard} in february 2026").Question!.ToKinds().In(s => s with { Currency = "CHF" });
         var answer = SmallBook.Now(new Answerer(francs, facts).Answer(Fuel("Birkhaven"), CancellationToken.None));
         Assert.Equal(
             (200m, "CHF"),

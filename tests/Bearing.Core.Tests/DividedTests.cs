@@ -44,7 +44,7 @@ public sealed class DividedTests
             read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty,
             $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}"
         );
-        return Now(new Answerer(Book, Small.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken));
+        return Now(new Answerer(Book, Small.Facts()).Answer(read.Question!.ToKinds(), TestContext.Current.CancellationToken));
     }
 
     private static IEnumerable<string> Shown(Grid grid) =>
@@ -100,7 +100,7 @@ public sealed class DividedTests
             "trips per head in march versus last year"
         );
         var grid = Now(
-            new Answerer(book.Book(), book.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken)
+            new Answerer(book.Book(), book.Facts()).Answer(read.Question!.ToKinds(), TestContext.Current.CancellationToken)
         ).Table!.Grid;
         Assert.Equal(
             (0.02m, "F", 4),
@@ -151,7 +151,7 @@ public sealed class DividedTests
             "direct costs per trip by account in march versus budget"
         );
         var grid = Now(
-            new Answerer(book, small.Facts()).Answer(read.Question!, TestContext.Current.CancellationToken)
+            new Answerer(book, small.Facts()).Answer(read.Question!.ToKinds(), TestContext.Current.CancellationToken)
         ).Table!.Grid;
         Assert.Equal(["F", "F", "F"], grid.Rows.Select(r => grid.Value(r, ColumnKind.Mark).Mark));
     }
@@ -179,14 +179,10 @@ public sealed class DividedTests
                     .Add(ActualVersion, March, Accounts[1], "N1", -100m);
                 foreach (var (account, yard, amount) in draws)
                     small.Add(ActualVersion, March, Accounts[account], Yards[yard], account == 0 ? amount : -amount);
-                var question = new Question
-                {
-                    Intent = Intent.Value,
-                    Figure = Book.PercentOf("m:" + Book.AllCosts, "a:INC"),
-                    Spans = [PeriodSpan.Of(March)],
-                    Breakdowns = [Breakdown.By("entity", "Yard"), Breakdown.By("account", "Account")],
-                    Ranking = new Ranking(Ranking.All, RankBy.Name),
-                };
+                var question = Question
+                    .About(Book.PercentOf("m:" + Book.AllCosts, "a:INC"), PeriodSpan.Of(March))
+                    .By(Breakdown.By("entity", "Yard"), Breakdown.By("account", "Account"))
+                    .Laid(l => l with { Ranking = new Ranking(Ranking.All, RankBy.Name) });
                 var grid = Now(new Tabulator(small.Book(), small.Facts()).Tabulate(question, CancellationToken.None)).Grid;
                 decimal? Of(Row row) => grid.Value(row, ColumnKind.Subject).Number;
                 foreach (var yard in grid.Rows.Where(r => r is { Level: 0, Kind: RowKind.Subtotal }))

@@ -119,7 +119,7 @@ public sealed class JournalTests
         );
         return Now(
             new Answerer(Book, MemoryFacts.FromLines(new BookView(1), Dimensions, Lines, "EUR")).Answer(
-                read.Question!,
+                read.Question!.ToKinds(),
                 TestContext.Current.CancellationToken
             )
         );
@@ -292,7 +292,7 @@ public sealed class JournalTests
     public void Columns_are_told_by_commas_and_by_who(string text, string columns)
     {
         var answer = Ask(text);
-        var shown = answer.Records?.Columns.Select(c => c.Id) ?? answer.Question.Listing!.Columns;
+        var shown = answer.Records?.Columns.Select(c => c.Id) ?? ((Kind.Entries)answer.Question.Kind).Listing!.Columns;
         Assert.EndsWith(columns, string.Join(' ', shown), StringComparison.Ordinal);
     }
 
@@ -317,7 +317,7 @@ public sealed class JournalTests
     public void Entries_come_in_the_order_and_with_the_columns_that_were_asked_for()
     {
         var entries = Ask("entries on fuel in january with the columns date, yard and amount, newest first");
-        Assert.Equal(["date", "entity", "amount"], entries.Question.Listing!.Columns);
+        Assert.Equal(["date", "entity", "amount"], ((Kind.Entries)entries.Question.Kind).Listing!.Columns);
         Assert.Equal(entries.Entries!.Lines.Select(l => l.Date).OrderDescending(), entries.Entries.Lines.Select(l => l.Date));
         var rising = Ask("entries on fuel in january, smallest first").Entries!.Lines.Select(l => Math.Abs(l.Amount)).ToList();
         Assert.Equal(rising.Order(), rising);
@@ -395,7 +395,10 @@ public sealed class JournalTests
     public void Who_did_it_is_asked_of_what_was_shown(string first, string then, string sentence)
     {
         var shown = Ask(first);
-        Assert.Equal(sentence, Reader.Read(then, new Previous(shown.Question, shown.Table!.Grid)).Reading!.Sentence);
+        Assert.Equal(
+            sentence,
+            Reader.Read(then, new Previous(FormOne.FromKinds(shown.Question), shown.Table!.Grid)).Reading!.Sentence
+        );
     }
 
     [Theory]
@@ -405,7 +408,7 @@ public sealed class JournalTests
     public void Journals_are_gathered_in_the_order_said(string text, string fields)
     {
         var answer = Ask(text);
-        Assert.Equal(fields, string.Join(',', answer.Question.Records!.By.Select(b => b.Field)));
+        Assert.Equal(fields, string.Join(',', ((Kind.Records)answer.Question.Kind).Ask.By.Select(b => b.Field)));
         Assert.Equal(
             answer.Records!.Totals.Single(t => t.Title == "Count").Value,
             answer.Records.Rows.Sum(r =>

@@ -82,9 +82,9 @@ public sealed class LeftOutTests
     [InlineData("how does Birkhaven rank on fares in march", "Birkhaven is number 2 of 4, with EUR ")]
     public void The_place_comes_first_with_yes_or_no(string text, string begins)
     {
-        var answer = Conversation.Answered(Reader.Read(text).Question!);
+        var answer = Conversation.Answered(Reader.Read(text).Question!.ToKinds());
         Assert.StartsWith(begins, answer.Headline, StringComparison.Ordinal);
-        var row = answer.Table!.Grid.Parts().First(r => r.Members[^1].Code == answer.Question.Part!.Code);
+        var row = answer.Table!.Grid.Parts().First(r => r.Members[^1].Code == answer.Question.Of.Part!.Code);
         Assert.Equal(answer.Table.Grid.Value(row, Variance.ColumnKind.Subject).Number, answer.Commentary[0].Segments[1].Exact);
     }
 

@@ -15,8 +15,8 @@ public sealed class LoadingTests
     private static FileMapping Propose(IReadOnlyList<string> headings, params RawRow[] rows) =>
         new Detection(Book).Propose(Row(1, [.. headings]), [], rows, null, null);
 
-    private static Layout LayoutOf(FileMapping mapping) =>
-        Layout.Find(mapping, Row(1, [.. mapping.Columns.Select(c => c.Heading)]), Book.Calendar)!;
+    private static TableLayout LayoutOf(FileMapping mapping) =>
+        TableLayout.Find(mapping, Row(1, [.. mapping.Columns.Select(c => c.Heading)]), Book.Calendar)!;
 
     private static (FactRow? Fact, Refusal? Refusal) Map(FileMapping mapping, RawRow row)
     {

@@ -39,7 +39,9 @@ public sealed class PlainAnswerTests
     {
         var read = new Reader(book ?? Book, new BookWords(book ?? Book), Vocabulary.English).Read(text);
         Assert.True(read.Question is not null, $"{text}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
-        return Now(new Answerer(book ?? Book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken));
+        return Now(
+            new Answerer(book ?? Book, Small.Facts()).Answer(read.Question.ToKinds(), TestContext.Current.CancellationToken)
+        );
     }
 
     [Theory]
@@ -106,7 +108,7 @@ public sealed class PlainAnswerTests
             "Budget 26 keeps no trips",
             Assert
                 .Throws<CannotAnswerException>(() =>
-                    Now(new Answerer(book, small.Facts()).Answer(question, TestContext.Current.CancellationToken))
+                    Now(new Answerer(book, small.Facts()).Answer(question.ToKinds(), TestContext.Current.CancellationToken))
                 )
                 .Message,
             StringComparison.Ordinal

@@ -87,7 +87,7 @@ public sealed class PointedTests
             read.Outcome == ReadingOutcome.Understood,
             $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
         );
-        var headline = Answered(read.Question!).Headline;
+        var headline = Answered(read.Question!.ToKinds()).Headline;
         Assert.Matches(
             yes switch
             {
@@ -103,7 +103,8 @@ public sealed class PointedTests
     [Fact]
     public void Faster_and_slower_are_contraries()
     {
-        bool Yes(string text) => Answered(Small.Read(text).Question!).Headline.StartsWith("Yes", StringComparison.Ordinal);
+        bool Yes(string text) =>
+            Answered(Small.Read(text).Question!.ToKinds()).Headline.StartsWith("Yes", StringComparison.Ordinal);
         foreach (
             var (one, other) in new[] { ("fares", "fuel"), ("fuel", "rent"), ("North", "South"), ("Aldermouth", "Birkhaven") }
         )
@@ -163,10 +164,11 @@ public sealed class PointedTests
     [Fact]
     public void A_gap_that_grows_does_not_shrink()
     {
-        bool Yes(string text) => Answered(Small.Read(text).Question!).Headline.StartsWith("Yes", StringComparison.Ordinal);
+        bool Yes(string text) =>
+            Answered(Small.Read(text).Question!.ToKinds()).Headline.StartsWith("Yes", StringComparison.Ordinal);
         foreach (var figure in new[] { "fares", "fuel", "rent" })
             Assert.False(Yes($"is the gap of {figure} to budget growing") && Yes($"is the gap of {figure} to budget shrinking"));
-        var grid = Answered(Small.Read("is the gap of fuel to budget growing").Question!).Table!.Grid;
+        var grid = Answered(Small.Read("is the gap of fuel to budget growing").Question!.ToKinds()).Table!.Grid;
         var months = grid.Innermost()
             .Select(r => Math.Abs(grid.Value(r, Core.Variance.ColumnKind.Variance).Number ?? 0m))
             .ToList();

@@ -34,14 +34,11 @@ public sealed class ProjectionTests
     private static Tabulation Project(Projection projection, bool held, params Breakdown[] by) =>
         Now(
             new Projector(Small.Book(), Small.Facts()).Project(
-                new Question
-                {
-                    Figure = new FigureRef(FigureKind.Account, "FUEL"),
-                    Spans = [new PeriodSpan(Jan, Jan.AddMonths(1))],
-                    Bases = held ? [Side.Parse("budget-26")] : [],
-                    Breakdowns = [.. by],
-                    Projection = projection,
-                },
+                Question
+                    .About(new FigureRef(FigureKind.Account, "FUEL"), new PeriodSpan(Jan, Jan.AddMonths(1)))
+                    .In(s => s with { Bases = held ? [Side.Parse("budget-26")] : [] })
+                    .By(by),
+                projection,
                 TestContext.Current.CancellationToken
             )
         );
@@ -74,7 +71,9 @@ public sealed class ProjectionTests
         Assert.True(read.Question is not null, read.Because);
         Assert.StartsWith(
             headline,
-            Now(new Answerer(book, Small.Facts()).Answer(read.Question, TestContext.Current.CancellationToken)).Headline,
+            Now(
+                new Answerer(book, Small.Facts()).Answer(read.Question.ToKinds(), TestContext.Current.CancellationToken)
+            ).Headline,
             StringComparison.Ordinal
         );
     }
@@ -82,11 +81,9 @@ public sealed class ProjectionTests
     private static string Outlook(SmallBook small, PeriodSpan span) =>
         Now(
             new Answerer(small.Book(), small.Facts()).Answer(
-                new Question
+                Question.About(new FigureRef(FigureKind.Measure, "result"), span) with
                 {
-                    Figure = new FigureRef(FigureKind.Measure, "result"),
-                    Spans = [span],
-                    Projection = Projection.Outlook,
+                    Kind = new Kind.Projected(Projection.Outlook, null),
                 },
                 TestContext.Current.CancellationToken
             )
@@ -137,12 +134,8 @@ public sealed class ProjectionTests
                 .Throws<CannotAnswerException>(() =>
                     Now(
                         new Projector(Small.Book(), Small.Facts()).Project(
-                            new Question
-                            {
-                                Figure = new FigureRef(FigureKind.Measure, "fuel-each"),
-                                Spans = [PeriodSpan.Of(Jan)],
-                                Projection = Projection.RunRate,
-                            },
+                            Question.About(new FigureRef(FigureKind.Measure, "fuel-each"), PeriodSpan.Of(Jan)),
+                            Projection.RunRate,
                             TestContext.Current.CancellationToken
                         )
                     )

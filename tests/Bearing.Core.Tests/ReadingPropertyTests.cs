@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Bearing.Core.Books;
 using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using CsCheck;
 using Xunit;
@@ -227,10 +228,12 @@ public sealed class ReadingPropertyTests
                     return;
                 if (Reader.Read(string.Join(' ', parts)).Question is not { } question)
                     return;
-                var answer = SmallBook.Now(new Answering.Answerer(Book, Facts).Answer(question, CancellationToken.None));
+                var answer = SmallBook.Now(
+                    new Answering.Answerer(Book, Facts).Answer(question.ToKinds(), CancellationToken.None)
+                );
                 foreach (var next in answer.Next)
                 {
-                    var result = Reader.Read(next, new Previous(answer.Question, answer.Table!.Grid));
+                    var result = Reader.Read(next, new Previous(FormOne.FromKinds(answer.Question), answer.Table!.Grid));
                     Assert.True(
                         result.Outcome == ReadingOutcome.Understood && result.Reading!.Unused.IsEmpty,
                         $"{next} after {string.Join(' ', parts)}: {result.Outcome} {result.Because}"

@@ -53,8 +53,8 @@ public sealed class ReadingTests
     private static Previous Before(string text)
     {
         var question = Reader.Read(text).Question!;
-        var answer = SmallBook.Now(new Answerer(Book, Small.Facts()).Answer(question, CancellationToken.None));
-        return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2));
+        var answer = SmallBook.Now(new Answerer(Book, Small.Facts()).Answer(question.ToKinds(), CancellationToken.None));
+        return new Previous(FormOne.FromKinds(answer.Question), answer.Table?.Grid ?? new Grid([], [], "", 2));
     }
 
     [Theory]
@@ -282,7 +282,9 @@ public sealed class ReadingTests
                     try
                     {
                         Assert.NotEmpty(
-                            SmallBook.Now(new Answerer(Book, Small.Facts()).Answer(question, CancellationToken.None)).Headline
+                            SmallBook
+                                .Now(new Answerer(Book, Small.Facts()).Answer(question.ToKinds(), CancellationToken.None))
+                                .Headline
                         );
                     }
                     catch (CannotAnswerException e)

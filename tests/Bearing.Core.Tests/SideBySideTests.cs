@@ -93,7 +93,7 @@ public sealed class SideBySideTests
     {
         var question = Conversation.Small.Read(text).Question!;
         Assert.NotEmpty(question.Beside);
-        var grid = Answered(question).Grid;
+        var grid = Answered(question.ToKinds()).Grid;
         var columns = Enumerable.Range(0, grid.Columns.Length).Where(c => grid.Columns[c].Kind == ColumnKind.Beside).ToList();
         Assert.Equal(question.Beside, columns.Select(c => grid.Columns[c].Figure!.Ref));
         foreach (var column in columns)
@@ -103,15 +103,17 @@ public sealed class SideBySideTests
             {
                 // The row's own address is that of the first figure; of the rest of a ranking too.
                 var alone = Answered(
-                    question with
-                    {
-                        Figure = figure,
-                        Beside = [],
-                        Breakdowns = [],
-                        Ranking = null,
-                        Spans = [row.Slice.Span],
-                        Filters = row.Slice.Filters,
-                    }
+                    (
+                        question with
+                        {
+                            Figure = figure,
+                            Beside = [],
+                            Breakdowns = [],
+                            Ranking = null,
+                            Spans = [row.Slice.Span],
+                            Filters = row.Slice.Filters,
+                        }
+                    ).ToKinds()
                 ).Grid;
                 var said = alone.Value(alone.Total, ColumnKind.Subject);
                 Assert.Equal(said.Number ?? 0m, row.Values[column].Number ?? 0m);
@@ -122,7 +124,9 @@ public sealed class SideBySideTests
     [Fact]
     public void What_is_left_of_a_ranking_is_worked_out_anew()
     {
-        var grid = Answered(Conversation.Small.Read("top 2 yards by fares in march with trips and fuel per trip").Question!).Grid;
+        var grid = Answered(
+            (Conversation.Small.Read("top 2 yards by fares in march with trips and fuel per trip").Question!).ToKinds()
+        ).Grid;
         // March 2026 is month 14 of the run: fares 114, 131, 148 and 165; trips 6, 7, 8 and none; fuel 35, 38, 41 and 44.
         Assert.Equal(
             [
@@ -150,7 +154,7 @@ public sealed class SideBySideTests
     {
         var plain = Conversation.Small.Read("fares and trips by yard").Question!;
         var refused = Assert.Throws<CannotAnswerException>(() =>
-            Conversation.Answered(plain with { Bases = [Side.PriorYear], Intent = Intent.Variance })
+            Conversation.Answered((plain with { Bases = [Side.PriorYear], Intent = Intent.Variance }).ToKinds())
         );
         Assert.Contains("stand beside each other in a plain table", refused.Message, StringComparison.Ordinal);
     }

@@ -35,14 +35,7 @@ public sealed class SingleChangeTests
     }
 
     private static Question Ask(params Breakdown[] by) =>
-        new()
-        {
-            Intent = Intent.Variance,
-            Figure = new(FigureKind.Measure, "result"),
-            Spans = [new PeriodSpan(new(2026, 1), Mar)],
-            Bases = [Budget],
-            Breakdowns = [.. by],
-        };
+        Question.About(new FigureRef(FigureKind.Measure, "result"), new PeriodSpan(new(2026, 1), Mar)).Against(Budget).By(by);
 
     [Fact]
     public void The_table_shows_it_in_its_own_rows_and_in_no_other() =>
@@ -91,10 +84,7 @@ public sealed class SingleChangeTests
                 var small = Make(account, yard, change);
                 var report = SmallBook.Now(
                     new DriverSearch(small.Book(), small.Facts()).Find(
-                        Ask() with
-                        {
-                            Spans = [PeriodSpan.Of(Mar)],
-                        },
+                        Ask().In(s => s with { Spans = [PeriodSpan.Of(Mar)] }),
                         CancellationToken.None
                     )
                 )!;
@@ -114,7 +104,8 @@ public sealed class SingleChangeTests
             (account, yard, change) =>
             {
                 var small = Make(account, yard, change);
-                var question = Ask() with { Figure = new(FigureKind.Account, account), Filters = [new Filter("entity", [yard])] };
+                var question = Ask()
+                    .In(s => s with { Figure = new(FigureKind.Account, account), Filters = [new Filter("entity", [yard])] });
                 var report = SmallBook.Now(new DriverSearch(small.Book(), small.Facts()).Find(question, CancellationToken.None))!;
                 var driver = Assert.Single(report.Drivers);
                 Assert.Equal(("2026-P03", change, 0m), (driver.Member.Code, driver.Variance, report.Rest));
@@ -131,10 +122,7 @@ public sealed class SingleChangeTests
                 var small = Make(account, yard, change);
                 var report = SmallBook.Now(
                     new DriverSearch(small.Book(), small.Facts()).Find(
-                        Ask() with
-                        {
-                            Spans = [PeriodSpan.Of(new(2026, 2))],
-                        },
+                        Ask().In(s => s with { Spans = [PeriodSpan.Of(new(2026, 2))] }),
                         CancellationToken.None
                     )
                 )!;

@@ -48,14 +48,10 @@ public sealed class TabulatorTests
     }
 
     private static Question Ask(params Breakdown[] by) =>
-        new()
-        {
-            Intent = Intent.Variance,
-            Figure = new(FigureKind.Measure, "result"),
-            Bases = [new Side(SideKind.Version, "budget-26")],
-            Spans = [new PeriodSpan(First, First.AddMonths(5))],
-            Breakdowns = [.. by],
-        };
+        Question
+            .About(new FigureRef(FigureKind.Measure, "result"), new PeriodSpan(First, First.AddMonths(5)))
+            .Against(new Side(SideKind.Version, "budget-26"))
+            .By(by);
 
     private static Grid Tabulate(SmallBook small, Question question) =>
         SmallBook.Now(new Tabulator(small.Book(), small.Facts()).Tabulate(question, CancellationToken.None)).Grid;

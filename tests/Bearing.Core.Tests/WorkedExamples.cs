@@ -15,14 +15,11 @@ public sealed class WorkedExamples
         Mar = new(2026, 3);
     private static readonly Side Budget = new(SideKind.Version, "budget-26");
 
-    private static Question On(FigureKind kind, string code, Period from, Period to, params Side[] bases) =>
-        new()
-        {
-            Intent = bases.Length > 0 ? Intent.Variance : Intent.Value,
-            Figure = new(kind, code),
-            Spans = [new PeriodSpan(from, to)],
-            Bases = [.. bases],
-        };
+    private static Question On(FigureKind kind, string code, Period from, Period to, params Side[] bases)
+    {
+        var plain = Question.About(new FigureRef(kind, code), new PeriodSpan(from, to));
+        return bases.Length > 0 ? plain.Against(bases) : plain;
+    }
 
     private static Tabulation Tabulate(SmallBook small, Question question) =>
         SmallBook.Now(new Tabulator(small.Book(), small.Facts()).Tabulate(question, CancellationToken.None));
@@ -94,10 +91,7 @@ public sealed class WorkedExamples
         Assert.Equal(120m, Total(Tabulate(small, On(FigureKind.Account, "CASH", Mar, Mar)), ColumnKind.Subject).Number);
         var byMonth = Tabulate(
             small,
-            On(FigureKind.Account, "CASH", Jan, Mar) with
-            {
-                Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
-            }
+            On(FigureKind.Account, "CASH", Jan, Mar).Laid(l => l with { Rows = [Breakdown.ByTime(TimeGrain.Month)] })
         );
         Assert.Equal([100m, 150m, 120m], byMonth.Grid.Parts().Select(r => byMonth.Grid.Value(r, ColumnKind.Subject).Number));
         Assert.Equal(120m, Total(byMonth, ColumnKind.Subject).Number);
@@ -117,11 +111,9 @@ public sealed class WorkedExamples
     {
         var table = Tabulate(
             TwoMonthsOfHeads(),
-            On(FigureKind.Account, "HEADS", Jan, Feb) with
-            {
-                Statistic = named,
-                Breakdowns = [Breakdown.By("entity", "Yard")],
-            }
+            On(FigureKind.Account, "HEADS", Jan, Feb)
+                .Laid(l => l with { Rows = [Breakdown.By("entity", "Yard")] })
+                .Asking(of => of with { Statistic = named })
         );
         Assert.Equal(total, Total(table, ColumnKind.Subject).Number);
         Assert.Equal([north, south], table.Grid.Parts().Select(r => table.Grid.Value(r, ColumnKind.Subject).Number));
@@ -133,10 +125,7 @@ public sealed class WorkedExamples
         var small = TwoMonthsOfHeads().Add(1, Mar, "FARES", "N1", 1m);
         var byMonth = Tabulate(
             small,
-            On(FigureKind.Account, "HEADS", Jan, Feb) with
-            {
-                Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
-            }
+            On(FigureKind.Account, "HEADS", Jan, Feb).Laid(l => l with { Rows = [Breakdown.ByTime(TimeGrain.Month)] })
         );
         Assert.Equal([14m, 18m], byMonth.Grid.Parts().Select(r => byMonth.Grid.Value(r, ColumnKind.Subject).Number));
         var late = Tabulate(small, On(FigureKind.Account, "HEADS", Jan, Mar));
@@ -166,13 +155,14 @@ public sealed class WorkedExamples
             .Add(2, Jan, "FUEL", "N1", -90m)
             .Add(1, Jan, "TRIPS", "S1", 4m)
             .Add(2, Jan, "TRIPS", "S1", 5m);
-        var question = On(FigureKind.Measure, "fuel-each", Jan, Jan, Budget) with { Filters = [new Filter("entity", ["S1"])] };
+        var question = On(FigureKind.Measure, "fuel-each", Jan, Jan, Budget)
+            .In(s => s with { Filters = [new Filter("entity", ["S1"])] });
         Assert.StartsWith(
             "Nothing of Fuel is kept for Corrie Bay",
             Assert.Throws<CannotAnswerException>(() => Tabulate(small, question)).Message,
             StringComparison.Ordinal
         );
-        Assert.Equal(25m, Total(Tabulate(small, question with { Filters = [] }), ColumnKind.Subject).Number);
+        Assert.Equal(25m, Total(Tabulate(small, question.In(s => s with { Filters = [] })), ColumnKind.Subject).Number);
     }
 
     [Fact]
@@ -181,10 +171,7 @@ public sealed class WorkedExamples
         var small = TwoMonths().Add(1, Jan, "RENT", "N1", -100m).Add(2, Jan, "RENT", "N1", -90m);
         var grid = Tabulate(
             small,
-            On(FigureKind.Measure, "result", Jan, Feb, Budget) with
-            {
-                Breakdowns = [Breakdown.By("account")],
-            }
+            On(FigureKind.Measure, "result", Jan, Feb, Budget).Laid(l => l with { Rows = [Breakdown.By("account")] })
         ).Grid;
         Assert.Equal(["Income", "Direct costs", "Margin", "Overheads", "Result"], grid.Rows.Select(r => r.Label));
         Assert.Equal(RowKind.Calculated, grid.Rows[2].Kind);
@@ -239,13 +226,14 @@ public sealed class WorkedExamples
             .Add(2, Jan, "FUEL", "N1", -80m, "R1");
         var grid = Tabulate(
             small,
-            On(FigureKind.Account, "FUEL", Jan, Jan, Budget) with
-            {
-                Breakdowns = [Breakdown.By("entity", "Yard"), Breakdown.By("vessel")],
-            }
+            On(FigureKind.Account, "FUEL", Jan, Jan, Budget)
+                .Laid(l => l with { Rows = [Breakdown.By("entity", "Yard"), Breakdown.By("vessel")] })
         ).Grid;
         var alone = Assert.Throws<CannotAnswerException>(() =>
-            Tabulate(small, On(FigureKind.Account, "FUEL", Jan, Jan, Budget) with { Breakdowns = [Breakdown.By("vessel")] })
+            Tabulate(
+                small,
+                On(FigureKind.Account, "FUEL", Jan, Jan, Budget).Laid(l => l with { Rows = [Breakdown.By("vessel")] })
+            )
         );
         Assert.Contains("does not keep vessels apart", alone.Message, StringComparison.Ordinal);
         Assert.Equal(-20m, grid.Value(grid.Total, ColumnKind.Variance).Number);
@@ -280,11 +268,8 @@ public sealed class WorkedExamples
             .Add(1, Jan, "FARES", "S2", 20m);
         var grid = Tabulate(
             small,
-            On(FigureKind.Account, "FARES", Jan, Jan) with
-            {
-                Breakdowns = [Breakdown.By("entity", "Yard")],
-                Ranking = new(2, RankBy.Value),
-            }
+            On(FigureKind.Account, "FARES", Jan, Jan)
+                .Laid(l => l with { Rows = [Breakdown.By("entity", "Yard")], Ranking = new(2, RankBy.Value) })
         ).Grid;
         Assert.Equal(["Birkhaven", "Corrie Bay", "Other (2)", "Fares"], grid.Rows.Select(r => r.Label));
         Assert.Equal(30m, grid.Value(grid.Rows[2], ColumnKind.Subject).Number);
@@ -340,7 +325,7 @@ public sealed class WorkedExamples
     public void A_cost_that_came_a_month_early_is_told_as_timing()
     {
         var small = TwoMonths().Add(1, Jan, "RENT", "N1", -90m).Add(2, Feb, "RENT", "N1", -90m);
-        var answer = Answer(small, On(FigureKind.Account, "RENT", Jan, Jan, Budget) with { Intent = Intent.Why });
+        var answer = Answer(small, On(FigureKind.Account, "RENT", Jan, Jan, Budget) with { Kind = new Kind.Why(false, null) });
         Assert.Contains(answer.Commentary, s =>
             s.Role == SentenceRole.Timing && s.Text.Contains("February 2026", StringComparison.Ordinal)
         );
@@ -369,7 +354,7 @@ public sealed class WorkedExamples
     public void Every_figure_of_the_commentary_stands_in_its_cells()
     {
         var small = TwoMonths();
-        var answer = Answer(small, On(FigureKind.Measure, "result", Feb, Feb, Budget) with { Intent = Intent.Why });
+        var answer = Answer(small, On(FigureKind.Measure, "result", Feb, Feb, Budget) with { Kind = new Kind.Why(false, null) });
         foreach (
             var figure in answer
                 .Commentary.SelectMany(s => s.Segments)
@@ -379,14 +364,7 @@ public sealed class WorkedExamples
             var slice = figure.Slice!;
             var table = Tabulate(
                 small,
-                new Question
-                {
-                    Intent = Intent.Variance,
-                    Figure = slice.Figure,
-                    Filters = slice.Filters,
-                    Spans = [slice.Span],
-                    Bases = [Budget],
-                }
+                Question.About(slice.Figure, slice.Span).Against(Budget).In(s => s with { Filters = slice.Filters })
             );
             var shown = Total(table, figure.Column == "subject" ? ColumnKind.Subject : ColumnKind.Variance).Number;
             Assert.Equal(figure.Exact, shown);
@@ -410,10 +388,7 @@ public sealed class WorkedExamples
             .Add(2, Jan, "FARES", "S1", 1000m);
         var answer = Answer(
             small,
-            On(FigureKind.Account, "FARES", Jan, Jan, Budget) with
-            {
-                Breakdowns = [Breakdown.By("entity", "Yard")],
-            }
+            On(FigureKind.Account, "FARES", Jan, Jan, Budget).Laid(l => l with { Rows = [Breakdown.By("entity", "Yard")] })
         );
         Assert.Contains(answer.Notes, n => n.Contains("opposite directions", StringComparison.Ordinal));
     }

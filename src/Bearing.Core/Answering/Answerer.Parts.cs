@@ -15,10 +15,10 @@ public sealed partial class Answerer
     /// asked for or nothing can be said of it.</summary>
     private static ImmutableArray<Segment> PartSaid(Question question, Tabulation table)
     {
-        if (question is { Part: { } place, Share: false })
+        if (question.Of is { Part: { } place, Shares: null })
             return PlaceSaid(question, place, table);
         if (
-            question.Part is not { } asked
+            question.Of.Part is not { } asked
             || table.Grid.Rows.FirstOrDefault(r =>
                 r.Members.LastOrDefault() is { } m && m.Dimension == asked.Dimension && m.Code == asked.Code
             )
@@ -26,7 +26,7 @@ public sealed partial class Answerer
         )
             return [];
         var grid = table.Grid;
-        var kind = question.Bases.IsEmpty ? ColumnKind.Subject : ColumnKind.Variance;
+        var kind = question.Scope.Bases.IsEmpty ? ColumnKind.Subject : ColumnKind.Variance;
         if (grid.Value(row, kind).Number is not { } part || grid.Value(grid.Total, kind).Number is not { } whole || whole == 0m)
             return [];
         var share = 100m * part / whole;
@@ -76,7 +76,7 @@ public sealed partial class Answerer
     {
         var rows = table.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
         var at = rows.FindIndex(r => r.Members is [.., { } m] && m.Dimension == asked.Dimension && m.Code == asked.Code);
-        var kind = question.Bases.IsEmpty ? ColumnKind.Subject : ColumnKind.Variance;
+        var kind = question.Scope.Bases.IsEmpty ? ColumnKind.Subject : ColumnKind.Variance;
         if (at < 0 || table.Grid.Value(rows[at], kind).Number is not { } amount)
             return [];
         var lead =

@@ -10,16 +10,17 @@ namespace Bearing.Core.Answering;
 /// <summary>Answers about records and journals: what is said of the table that <see cref="RecordAnswerer"/> makes.</summary>
 public sealed partial class Answerer
 {
-    private async ValueTask<Answer> AnswerRecords(Question question, RecordAsk ask, CancellationToken cancel)
+    private async ValueTask<Answer> AnswerRecords(Question question, Kind.Records records, CancellationToken cancel)
     {
-        var table = await new RecordAnswerer(book, facts, question).Answer(cancel);
+        var ask = records.Ask;
+        var table = await new RecordAnswerer(book, facts, question, records).Answer(cancel);
         var headline = RecordHeadline(table, question, ask);
-        var day = ask.AsAt ?? book.Calendar.LastDay(question.Spans[0].To);
+        var day = ask.AsAt ?? book.Calendar.LastDay(question.Scope.Spans[0].To);
         var notes = new List<string>
         {
             ask.Table != Table.Ledger
                 ? $"As at {day:yyyy-MM-dd}, of the records that are loaded."
-                : $"Journals of {book.Calendar.NameOf(question.Spans[0])}; the amount of a journal is {(ask.OfFigure ? $"what its lines on {book.Figure(question.Figure)?.Name} come to" : "the sum of its debits")}.",
+                : $"Journals of {book.Calendar.NameOf(question.Scope.Spans[0])}; the amount of a journal is {(ask.OfFigure ? $"what its lines on {book.Figure(question.Scope.Figure)?.Name} come to" : "the sum of its debits")}.",
         };
         if (
             ask.PaidOn is not null
@@ -87,7 +88,7 @@ public sealed partial class Answerer
             return $"{(table.Count == 0 ? "No number is missing" : $"Missing: {string.Join(", ", table.Rows.Take(3).Select(r => r.Values[0]))}{(table.Count > 3 ? " …" : "")}")}: {all}.";
         if (table.Count == 0)
             return journals ? "None: no journal meets this." : $"None: nothing in {name} meets this.";
-        if (!ask.By.IsEmpty && question.Ranking is not { Within: true } && table.Rows.Length > 0 && ask.Due is null)
+        if (!ask.By.IsEmpty && question.Layout.Ranking is not { Within: true } && table.Rows.Length > 0 && ask.Due is null)
         {
             // What is summed first, then what is taken over it; counted where a count was asked for.
             var sums = totals
@@ -114,7 +115,7 @@ public sealed partial class Answerer
     /// <summary>The record that a ranking puts first, by its number and amount; nothing where none was asked for.</summary>
     private static string FirstOf(RecordTable table, Question question, RecordAsk ask)
     {
-        if (question.Ranking is not { Count: < Ranking.All } || table.Rows.Length == 0 || ask.Due is not null)
+        if (question.Layout.Ranking is not { Count: < Ranking.All } || table.Rows.Length == 0 || ask.Due is not null)
             return "";
         var columns = table.Columns.ToList();
         var (key, sum) = (columns.FindIndex(c => c.Type == FieldType.Key), columns.FindIndex(c => c.Id == ask.Sum));
@@ -127,7 +128,7 @@ public sealed partial class Answerer
     private async ValueTask<Answer?> Numbered(Question question, string number, CancellationToken cancel)
     {
         const int most = 100;
-        var (ends, text) = number[0] == Question.EndOfNumber ? (true, number[1..]) : (false, number);
+        var (ends, text) = number[0] == Kind.Entries.EndOfNumber ? (true, number[1..]) : (false, number);
         foreach (var table in book.Tables.Where(t => t.Code != Table.Ledger))
         {
             if (table.Fields.FirstOrDefault(f => f.Type == FieldType.Key) is not { } key)

@@ -34,7 +34,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     /// <exception cref="CannotAnswerException">When the book lacks what is asked for.</exception>
     public async ValueTask<Answer> Answer(Question question, CancellationToken cancel)
     {
-        var plain = question with { Display = null };
+        var plain = question.Laid(l => l with { Display = null });
         if (!_kept.TryGetValue(plain, out var answer))
         {
             answer = await Compute(plain, cancel);
@@ -42,27 +42,35 @@ public sealed partial class Answerer(Book book, IFacts facts)
                 _kept.Clear();
             _kept[plain] = answer;
         }
-        return question.Display is null ? answer : answer with { Question = question };
+        return question.Layout.Display is null ? answer : answer with { Question = question };
     }
 
     private async ValueTask<Answer> Compute(Question question, CancellationToken cancel)
     {
-        if (question.Spans.IsEmpty)
+        if (question.Scope.Spans.IsEmpty)
             throw new CannotAnswerException("The question names no period, and the book has no actuals to take one from.");
-        if (question.Intent == Intent.Entries)
-            return await AnswerEntries(question, cancel);
-        if (question.Records is { } listing)
-            return await AnswerRecords(question, listing, cancel);
-        if (question.Projection is { } projection)
-            return await AnswerProjection(question, projection, cancel);
+        return await question.Kind.Match(
+            _ => AnswerTable(question, cancel),
+            _ => AnswerTable(question, cancel),
+            _ => AnswerTable(question, cancel),
+            _ => AnswerTable(question, cancel),
+            entries => AnswerEntries(question, entries, cancel),
+            records => AnswerRecords(question, records, cancel),
+            projected => AnswerProjection(question, projected, cancel)
+        );
+    }
+
+    private async ValueTask<Answer> AnswerTable(Question question, CancellationToken cancel)
+    {
         // The answer keeps the question as it was put: rows chosen here are not carried into follow-ups.
         var asked = question;
-        question = question with { Breakdowns = question.Breakdowns.IsEmpty ? DefaultBreakdowns(question) : question.Breakdowns };
+        if (question.Layout.Rows.IsEmpty)
+            question = question.Laid(l => l with { Rows = DefaultBreakdowns(asked) });
         var table = await _tabulator.Tabulate(question, cancel);
         RefuseUnplanned(question, table);
         // Drivers and tie-out are those of the book's own currency.
         var drivers =
-            question.Ranking is null && question.Currency is null && question.Rates is null
+            question.Layout.Ranking is null && question.Scope.Currency is null && question.Scope.Rates is null
                 ? await new DriverSearch(book, facts).Find(question, cancel)
                 : null;
         var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, drivers, cancel));
@@ -81,7 +89,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
                     Segments = commentary[0].Segments.Insert(0, new Segment(summary)),
                 }
             );
-        if (question is { Than: { } than, Claim: { } bigger })
+        if (question.Of.Claim is { Direction: var bigger, Than: { } than })
             commentary = commentary.SetItem(
                 0,
                 commentary[0] with
@@ -90,7 +98,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
                         .Segments.Insert(0, new Segment(await Against(question, table, than, bigger, cancel))),
                 }
             );
-        else if (question.Claim is { } claim && !IsOfAny(question))
+        else if (question.Of.Claim is { Direction: var claim } && !IsOfAny(question))
             commentary = commentary.SetItem(0, Verdict(claim, question, table, commentary[0]));
         return new Answer(
             IdOf(asked),
@@ -114,7 +122,8 @@ public sealed partial class Answerer(Book book, IFacts facts)
     /// zeros.</summary>
     private static bool IsNothing(Question question, Tabulation table, TieOut tieOut) =>
         tieOut is { State: TieOutState.Ties, Count: 0 }
-        && question is { Claim: null, Conditions.IsEmpty: true, Statistic: null, Part: null, Beside.IsEmpty: true }
+        && question.Of is { Claim: null, Statistic: null, Part: null }
+        && question is { Layout.Conditions.IsEmpty: true, Beside.IsEmpty: true }
         && table.Grid.Rows.All(r =>
             r.Values.Where((_, i) => table.Grid.Columns[i].Kind is ColumnKind.Subject or ColumnKind.Base)
                 .All(v => v.Number is null or 0m)
@@ -124,7 +133,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private void RefuseUnplanned(Question question, Tabulation table)
     {
         if (
-            question.Bases is not [{ Kind: SideKind.Version } plan]
+            question.Scope.Bases is not [{ Kind: SideKind.Version } plan]
             || book.Scenario(plan.Scenario) is not { Kind: not ScenarioKind.Actual } scenario
             || table.Figure is SumFigure { IsProfit: true }
         )
@@ -148,10 +157,22 @@ public sealed partial class Answerer(Book book, IFacts facts)
         );
     }
 
-    private async ValueTask<Answer> AnswerProjection(Question question, Projection projection, CancellationToken cancel)
+    private async ValueTask<Answer> AnswerProjection(Question question, Kind.Projected projected, CancellationToken cancel)
     {
-        var table = await new Projector(book, facts).Project(question, cancel);
-        var sofar = question with { Spans = [table.Spans[0]], Projection = null, Bases = [], Ranking = null };
+        var projection = projected.By;
+        var table = await new Projector(book, facts).Project(question, projection, cancel);
+        var sofar = new Question(
+            question.Scope with
+            {
+                Spans = [table.Spans[0]],
+                Bases = [],
+            },
+            question.Layout with
+            {
+                Ranking = null,
+            },
+            new Kind.Values(OfRows.Nothing with { Claim = projected.Claim }, [])
+        );
         var tieOut = await TieOut(sofar, await _tabulator.Tabulate(sofar, cancel), cancel);
         var commentary = new ProjectionWriter(book, question, table).Write(projection);
         return new Answer(
@@ -160,7 +181,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
             commentary[0].Text,
             table,
             null,
-            [await Months(sofar with { Bases = question.Bases }, table, cancel)],
+            [await Months(sofar.In(s => s with { Bases = question.Scope.Bases }), table, cancel)],
             commentary,
             null,
             tieOut,
@@ -178,24 +199,24 @@ public sealed partial class Answerer(Book book, IFacts facts)
 
     /// <summary>Yes where any row meets the condition, and those that do are the answer.</summary>
     private static bool IsOfAny(Question question) =>
-        question is { Claim: not null, ClaimOf: Quantifier.Any, Conditions.IsEmpty: false };
+        question is { Of.Claim.Of: Quantifier.Any, Layout.Conditions.IsEmpty: false };
 
     /// <summary>What an average or a count came to, for the headline; null where none was asked for.</summary>
     private string? Summary(Question question, Tabulation table)
     {
         if (table.Counted is { } counted)
         {
-            if (question.Conditions.IsEmpty)
+            if (question.Layout.Conditions.IsEmpty)
                 return FormattableString.Invariant($"{counted.Met:N0} of them have figures. ");
             if (counted.Met == 0)
                 return FormattableString.Invariant($"{(IsOfAny(question) ? "No, none" : "None")} of {counted.Of:N0}. ");
             return FormattableString.Invariant(
-                $"{(IsOfAny(question) ? "Yes, " : "")}{counted.Met:N0} of {counted.Of:N0}: {Names([.. table.Grid.Rows.Where(r => r.Kind == (question is { Claim: null, ClaimOf: Quantifier.Every } ? RowKind.Subtotal : RowKind.Member) && r.Members.All(m => !IsNobody(m)))])} "
+                $"{(IsOfAny(question) ? "Yes, " : "")}{counted.Met:N0} of {counted.Of:N0}: {Names([.. table.Grid.Rows.Where(r => r.Kind == (question.Layout.InEvery ? RowKind.Subtotal : RowKind.Member) && r.Members.All(m => !IsNobody(m)))])} "
             );
         }
         if (table.Grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) is not { } row)
             return null;
-        if (question is { Growth: true, Statistic: RowStatistic.Difference })
+        if (question is { Growth: true, Of.Statistic: RowStatistic.Difference })
             return table.Grid.Value(row, ColumnKind.Percent).Number is { } points
                 ? FormattableString.Invariant($"{row.Label}: {points:+0.0;minus 0.0} percentage points of growth. ")
                 : null;
@@ -208,14 +229,14 @@ public sealed partial class Answerer(Book book, IFacts facts)
     /// them.</summary>
     private Sentence Verdict(Direction claim, Question question, Tabulation table, Sentence headline)
     {
-        var of = question.ClaimOf;
+        var of = question.Of.Claim?.Of;
         var grid = table.Grid;
         if (of == Quantifier.Gap)
             return GapVerdict(claim, table, headline);
         var members = grid.Innermost().Where(r => !r.Members.Any(IsNobody)).ToList();
         var ofTime = members.Exists(r => r.Members.Any(m => m.Dimension == "period"));
         var difference =
-            question.Statistic == RowStatistic.Difference ? grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) : null;
+            question.Of.Statistic == RowStatistic.Difference ? grid.Rows.LastOrDefault(r => r.Kind == RowKind.Summary) : null;
         var rows =
             difference is not null ? [difference]
             : members.Count > 0 && (of is not null || ofTime) ? members
@@ -230,7 +251,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
                 return grid.Value(row, ColumnKind.Subject).Number is { } own && GridWriter.Holds(claim, own, own * good);
             // Held against several, it is so where it is so of each.
             return Enumerable
-                .Range(0, Math.Max(1, question.Bases.Length))
+                .Range(0, Math.Max(1, question.Scope.Bases.Length))
                 .All(b =>
                 {
                     if (
@@ -289,14 +310,10 @@ public sealed partial class Answerer(Book book, IFacts facts)
     {
         var kind = question.Growth ? ColumnKind.Percent : ColumnKind.Subject;
         var other = await _tabulator.Tabulate(
-            question with
-            {
-                Figure = than,
-                Breakdowns = [],
-                Claim = null,
-                Than = null,
-                Statistic = null,
-            },
+            question
+                .In(s => s with { Figure = than })
+                .Laid(l => l with { Rows = [] })
+                .Asking(of => of with { Claim = null, Statistic = null }),
             cancel
         );
         if (
@@ -346,7 +363,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         if (Scoping.Stored(book, slice.Side, slice.Span) is not { } stored)
             throw new CannotAnswerException($"The book has no figures for {book.NameOf(slice.Side)}.");
         var filters = Scoping.Filters(book, slice.Filters);
-        var ends = document?.StartsWith(Question.EndOfNumber) == true;
+        var ends = document?.StartsWith(Kind.Entries.EndOfNumber) == true;
         var query = document is not null
             ? new LineQuery(stored.Version.Id, stored.Version.Coverage?.Span ?? stored.Span, filters, order, limit, cursor)
             {
@@ -357,10 +374,11 @@ public sealed partial class Answerer(Book book, IFacts facts)
         return facts.Lines(_view, query with { AtLeast = atLeast, AtMost = atMost, Text = text }, cancel);
     }
 
-    private async ValueTask<Answer> AnswerEntries(Question question, CancellationToken cancel)
+    private async ValueTask<Answer> AnswerEntries(Question question, Kind.Entries entries, CancellationToken cancel)
     {
-        var slice = new Slice(question.Subject, question.Spans[0], question.Figure, question.Filters);
-        var order = (question.Ranking, question.Listing?.OrderBy, question.Listing?.Descending) switch
+        var (number, words, listing) = entries;
+        var slice = new Slice(question.Scope.Subject, question.Scope.Spans[0], question.Scope.Figure, question.Scope.Filters);
+        var order = (question.Layout.Ranking, listing?.OrderBy, listing?.Descending) switch
         {
             ({ By: not RankBy.Name, Ascending: true }, _, _) or (null, RecordAsk.Amount, false) => LineOrder.Smallest,
             ({ By: not RankBy.Name }, _, _) or (null, RecordAsk.Amount, _) => LineOrder.BySize,
@@ -368,32 +386,32 @@ public sealed partial class Answerer(Book book, IFacts facts)
             (_, RecordAsk.Date, _) => LineOrder.Oldest,
             _ => LineOrder.AsLoaded,
         };
-        var passed = question.Ranking?.Skip ?? 0;
+        var passed = question.Layout.Ranking?.Skip ?? 0;
         var page = await Lines(
             slice,
             order,
-            Math.Min(LineQuery.MostLines, (question.Ranking?.Count ?? EntriesShown) + passed),
+            Math.Min(LineQuery.MostLines, (question.Layout.Ranking?.Count ?? EntriesShown) + passed),
             null,
-            question.Conditions,
-            question.Document,
-            question.Text,
+            question.Layout.Conditions,
+            number,
+            words,
             cancel
         );
         if (passed > 0)
             page = page with { Lines = [.. page.Lines.Skip(passed)] };
-        if (question.Document is { } document)
+        if (number is { } document)
             return page.Count == 0 && await Numbered(question, document, cancel) is { } record
                 ? record
                 : Document(question, document, page);
-        var figure = book.Figure(question.Figure)!;
+        var figure = book.Figure(question.Scope.Figure)!;
         var sign = figure is SumFigure s ? s.ShownSign : 1;
         var scope = Scoping.Named(book, question);
-        var held = question.Text is { } text ? $" whose text holds “{text}”" : "";
+        var held = words is { } text ? $" whose text holds “{text}”" : "";
         var headline =
             page.Count == 0
-                ? $"There are no {book.NameOf(question.Subject)} entries for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{scope}{held}."
+                ? $"There are no {book.NameOf(question.Scope.Subject)} entries for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{scope}{held}."
                 : FormattableString.Invariant(
-                    $"{page.Count:N0} {book.NameOf(question.Subject)} entr{(page.Count == 1 ? "y" : "ies")} for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{scope}{held}, {Amounts.Short(page.Sum * sign, figure)} in total."
+                    $"{page.Count:N0} {book.NameOf(question.Scope.Subject)} entr{(page.Count == 1 ? "y" : "ies")} for {figure.Name} in {book.Calendar.NameOf(slice.Span)}{scope}{held}, {Amounts.Short(page.Sum * sign, figure)} in total."
                 );
         var shown =
             page.Lines.Length < page.Count
@@ -422,7 +440,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     {
         if (page.Count == 0)
             throw new CannotAnswerException(
-                $"There is no document {(document[0] == Question.EndOfNumber ? $"ending in “{document[1..]}”" : $"“{document}”")} among the {book.NameOf(question.Subject)} entries, and no record of this number."
+                $"There is no document {(document[0] == Kind.Entries.EndOfNumber ? $"ending in “{document[1..]}”" : $"“{document}”")} among the {book.NameOf(question.Scope.Subject)} entries, and no record of this number."
             );
         var several = page.Lines.Select(l => l.Document).Distinct().ToList();
         var headline =
@@ -451,17 +469,17 @@ public sealed partial class Answerer(Book book, IFacts facts)
     /// <summary>Accounts while they can be opened, then entities, then the first dimension that both sides keep.</summary>
     private ImmutableArray<Breakdown> DefaultBreakdowns(Question question)
     {
-        if (question.Bases.Length == 0)
+        if (question.Scope.Bases.Length == 0)
             return [];
         if (
-            book.Figure(question.Figure) is SumFigure sum
+            book.Figure(question.Scope.Figure) is SumFigure sum
             && (sum.Accounts.Length > 1 || book.HasChildren(book.Member(sum.Accounts[0])))
         )
-            return [Breakdown.By(book.Accounts.Code, question.Intent == Intent.Why ? LevelOfCauses(question) : null)];
+            return [Breakdown.By(book.Accounts.Code, question.Kind is Kind.Why ? LevelOfCauses(question) : null)];
         var open = book
             .Definition.Dimensions.Where(d =>
                 d.Role != DimensionRole.Account
-                && question.Filters.All(f =>
+                && question.Scope.Filters.All(f =>
                     f.Dimension != d.Code
                     || f.Exclude
                     || f.Members.Length > 1
@@ -471,31 +489,35 @@ public sealed partial class Answerer(Book book, IFacts facts)
             .ToList();
         // What is counted is seldom kept by more than entities; a ratio is split by what both of its parts have, which only those
         // are sure to be.
-        if (book.Figure(question.Figure) is PairFigure { Rule: not PairRule.Difference })
+        if (book.Figure(question.Scope.Figure) is PairFigure { Rule: not PairRule.Difference })
             open.RemoveAll(d => d.Role != DimensionRole.Entity);
         var kept = open.FirstOrDefault(d =>
-            question.Bases.Prepend(question.Subject).All(b => Scoping.Keeps(book, b, d, book.Figure(question.Figure)))
+            question
+                .Scope.Bases.Prepend(question.Scope.Subject)
+                .All(b => Scoping.Keeps(book, b, d, book.Figure(question.Scope.Figure)))
         );
         return kept is null
             ? []
-            : [Breakdown.By(kept.Code, question.Filters.Any(f => f.Dimension == kept.Code) ? null : kept.Levels[^1])];
+            : [Breakdown.By(kept.Code, question.Scope.Filters.Any(f => f.Dimension == kept.Code) ? null : kept.Levels[^1])];
     }
 
     /// <summary>Why an account moved shows in its accounts; why a line of the statement moved, in their groups, and in the
     /// accounts of one entity.</summary>
     private string LevelOfCauses(Question question) =>
-        question.Figure.Kind == FigureKind.Account || question.Filters.Any(f => !f.Exclude) || book.Accounts.Levels.Length < 2
+        question.Scope.Figure.Kind == FigureKind.Account
+        || question.Scope.Filters.Any(f => !f.Exclude)
+        || book.Accounts.Levels.Length < 2
             ? book.Accounts.Levels[^1]
             : book.Accounts.Levels[^2];
 
     private async ValueTask<ImmutableArray<Chart>> Charts(Question question, Tabulation table, CancellationToken cancel)
     {
         var charts = ImmutableArray.CreateBuilder<Chart>();
-        if (question.Bases.Length > 0 && question.Breakdowns.Length > 0 && Bridge.From(book, table) is { } bridge)
+        if (question.Scope.Bases.Length > 0 && question.Layout.Rows.Length > 0 && Bridge.From(book, table) is { } bridge)
             charts.Add(
                 new Chart(
                     ChartKind.Bridge,
-                    $"{table.Figure.Name}: {book.NameOf(question.Bases[0])} to {book.NameOf(question.Subject)}",
+                    $"{table.Figure.Name}: {book.NameOf(question.Scope.Bases[0])} to {book.NameOf(question.Scope.Subject)}",
                     [.. bridge.Steps.Select(s => new ChartPoint(s.Label, s.Amount, null, null, s.Mark, s.Slice, s.Kind))]
                 )
             );
@@ -514,13 +536,9 @@ public sealed partial class Answerer(Book book, IFacts facts)
             : FiscalCalendar.YearToDate(span.To).Count >= 3 ? FiscalCalendar.YearToDate(span.To)
             : new PeriodSpan(span.To.AddMonths(-11), span.To);
         var byMonth = await _tabulator.Tabulate(
-            question with
-            {
-                Spans = [shown],
-                Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
-                Ranking = null,
-                Bases = [.. question.Bases.Take(1)],
-            },
+            question
+                .In(s => s with { Spans = [shown], Bases = [.. s.Bases.Take(1)] })
+                .Laid(l => l with { Rows = [Breakdown.ByTime(TimeGrain.Month)], Ranking = null }),
             cancel
         );
         var grid = byMonth.Grid;
@@ -545,7 +563,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private static Chart Ranked(Question question, Tabulation table)
     {
         var grid = table.Grid;
-        var kind = question.Bases.Length > 0 ? ColumnKind.Variance : ColumnKind.Subject;
+        var kind = question.Scope.Bases.Length > 0 ? ColumnKind.Variance : ColumnKind.Subject;
         var rows = grid.Parts()
             .Where(r => r.Kind != RowKind.Other)
             .Select(r => (Row: r, Size: grid.Value(r, kind).Number))
@@ -554,7 +572,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
             .Take(RankedBars);
         return new Chart(
             ChartKind.Ranked,
-            question.Bases.Length > 0 ? "Largest variances" : "Largest first",
+            question.Scope.Bases.Length > 0 ? "Largest variances" : "Largest first",
             [
                 .. rows.Select(r => new ChartPoint(
                     r.Row.Label,
@@ -573,14 +591,14 @@ public sealed partial class Answerer(Book book, IFacts facts)
     {
         var total = table.Grid.Total;
         if (
-            question.Currency is not null
-            || question.Rates is not null
+            question.Scope.Currency is not null
+            || question.Scope.Rates is not null
             || table.Figure is not SumFigure { OverTime: OverTime.Sum } sum
             || table.Grid.Value(total, ColumnKind.Subject).Number is not { } shown
         )
             return new TieOut(TieOutState.NotASum, 0m, 0m, 0);
         var plan = new ComparisonPlan(book, question);
-        var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, sum));
+        var filters = Scoping.Filters(book, question.Scope.Filters).Add(Scoping.Accounts(book, sum));
         if (plan.EntityFilter is { } covered)
             filters = filters.Add(covered);
         var subject = plan.Blocks[0].Sides[0];
@@ -604,7 +622,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
         CancellationToken cancel
     )
     {
-        if (question.Intent != Intent.Why || drivers is null || question.Subject != Side.Actual)
+        if (question.Kind is not Kind.Why || drivers is null || question.Scope.Subject != Side.Actual)
             return [];
         var found = ImmutableArray.CreateBuilder<StandoutEntry>();
         // A result mixes income and costs, so a large line says nothing there: its accounts are looked into instead.
@@ -653,15 +671,15 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private IEnumerable<string> Observations(Question question, Tabulation table)
     {
         var grid = table.Grid;
-        if (question.Bases.Length == 0 || table.Figure is not SumFigure)
+        if (question.Scope.Bases.Length == 0 || table.Figure is not SumFigure)
             yield break;
         var variances = grid.Parts().Select(r => grid.Value(r, ColumnKind.Variance).Number ?? 0m).ToList();
         var (net, gross) = (Math.Abs(variances.Sum()), variances.Sum(Math.Abs));
         if (variances.Count > 1 && gross > 0m && net * 4m < gross)
             yield return $"The parts move in opposite directions: {Amounts.Short(gross, table.Figure)} of movement nets to {Amounts.Short(net, table.Figure)}.";
         if (
-            question.Bases.Any(b => b.Kind == SideKind.Version)
-            && question.Subject == Side.Actual
+            question.Scope.Bases.Any(b => b.Kind == SideKind.Version)
+            && question.Scope.Subject == Side.Actual
             && variances.Count > 1
             && variances.All(v => v == 0m)
             && grid.Value(grid.Total, ColumnKind.Subject).Number is not (null or 0m)
@@ -672,21 +690,21 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private ImmutableArray<string> Next(Question question, Figure figure)
     {
         var next = new List<string>();
-        if (question.Bases.Length == 0 && book.Latest(ScenarioKind.Budget) is not null)
+        if (question.Scope.Bases.Length == 0 && book.Latest(ScenarioKind.Budget) is not null)
             next.Add("versus budget");
-        if (question.Bases.Length > 0 && question.Intent != Intent.Why && figure is SumFigure)
+        if (question.Scope.Bases.Length > 0 && question.Kind is not Kind.Why && figure is SumFigure)
             next.Add("why?");
         foreach (var dimension in book.Definition.Dimensions.Where(d => d.Role != DimensionRole.Account))
             if (
-                question.Breakdowns.All(b => b.Dimension != dimension.Code)
-                && question.Bases.Prepend(question.Subject).All(b => Scoping.Keeps(book, b, dimension, figure))
+                question.Layout.Rows.All(b => b.Dimension != dimension.Code)
+                && question.Scope.Bases.Prepend(question.Scope.Subject).All(b => Scoping.Keeps(book, b, dimension, figure))
                 && book.Roots(dimension.Id).Any()
                 && next.Count < 4
             )
                 next.Add($"by {dimension.Levels[^1].ToLowerInvariant()}");
-        if (question.Spans is [{ Count: 1 }])
+        if (question.Scope.Spans is [{ Count: 1 }])
             next.Add("year to date");
-        if (question.Bases.All(b => b.Kind != SideKind.PriorYear))
+        if (question.Scope.Bases.All(b => b.Kind != SideKind.PriorYear))
             next.Add("versus last year");
         next.Add("show the entries");
         return [.. next];
@@ -696,10 +714,10 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private ImmutableArray<string> Elsewhere(Question question)
     {
         var next = new List<string>();
-        foreach (var filter in question.Filters.Where(f => f.Dimension != book.Accounts.Code))
+        foreach (var filter in question.Scope.Filters.Where(f => f.Dimension != book.Accounts.Code))
             if (book.TryDimension(filter.Dimension, out var dimension))
                 next.Add($"drop the filter, by {dimension.Levels[^1].ToLowerInvariant()}");
-        if (question.Spans is [{ Count: 1 }])
+        if (question.Scope.Spans is [{ Count: 1 }])
             next.Add("year to date");
         return [.. next];
     }

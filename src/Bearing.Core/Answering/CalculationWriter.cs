@@ -23,7 +23,7 @@ internal sealed class CalculationWriter(Book book, Question question, Tabulation
         {
             var stored = Scoping.Stored(book, column.Side!, column.Span)?.Span ?? column.Span;
             words.Add(
-                $"{column.Title}: {book.Calendar.NameOf(stored)}{(question.Filters.IsEmpty ? ", all of the book" : string.Concat(question.Filters.Select(Filter)))}."
+                $"{column.Title}: {book.Calendar.NameOf(stored)}{(question.Scope.Filters.IsEmpty ? ", all of the book" : string.Concat(question.Scope.Filters.Select(Filter)))}."
             );
             slices.Add(
                 (
@@ -43,7 +43,7 @@ internal sealed class CalculationWriter(Book book, Question question, Tabulation
                     ? "The change is the first less the second, as people read the figure; its percentage is of the absolute second."
                     : "A variance is the first less the second as effect on profit: more income and less cost are favourable (F). Percentages are of the absolute second."
             );
-        if (question.Projection is { } projection)
+        if (question.Kind is Kind.Projected { By: var projection })
             words.Add(
                 projection switch
                 {

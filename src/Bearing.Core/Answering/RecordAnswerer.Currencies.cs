@@ -31,9 +31,9 @@ internal sealed partial class RecordAnswerer
                 Currency = i[field.Code]?.ToUpperInvariant() is { } own && own != book.Definition.Currency ? own : null,
             }
         );
-        var into = question.Currency ?? book.Definition.Currency;
+        var into = question.Scope.Currency ?? book.Definition.Currency;
         var there = items.Select(i => i.Currency ?? book.Definition.Currency).Distinct().Order(StringComparer.Ordinal).ToArray();
-        if (question.Currency is null && there.Length <= 1)
+        if (question.Scope.Currency is null && there.Length <= 1)
         {
             if (there is [var only] && only != book.Definition.Currency)
                 _currencyNotes.Add($"Amounts are in {only}.");
@@ -41,7 +41,7 @@ internal sealed partial class RecordAnswerer
             return items;
         }
         // Side by side each amount stands as it is.
-        if (_ask.By.Any(g => g.Field == field.Code) && question.Currency is null)
+        if (_ask.By.Any(g => g.Field == field.Code) && question.Scope.Currency is null)
         {
             _apart = there;
             return items;
@@ -59,7 +59,7 @@ internal sealed partial class RecordAnswerer
                 there,
                 $"there is no closing rate of {lacking} for {book.Calendar.NameOf(month)}"
             );
-            if (question.Currency is not null)
+            if (question.Scope.Currency is not null)
                 throw DoNotAdd(items);
             _currencyNotes.Add($"Amounts in {string.Join(", ", there)} are not added up: {_lacking}.");
             return items;

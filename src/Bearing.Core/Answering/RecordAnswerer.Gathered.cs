@@ -78,14 +78,14 @@ internal sealed partial class RecordAnswerer
     private List<Gathered> InOrder(List<Item> items)
     {
         var all = items.GroupBy(Key).Select(g => Gather(g.Key, [.. g])).OrderBy(g => g.Key, StringComparer.Ordinal).ToList();
-        return question.Ranking is { Pairs: true } pairs ? Picked(Ordered(all, _ask.By[0]), pairs) : Inside(all, 0);
+        return question.Layout.Ranking is { Pairs: true } pairs ? Picked(Ordered(all, _ask.By[0]), pairs) : Inside(all, 0);
     }
 
     private List<Gathered> Inside(List<Gathered> groups, int depth)
     {
         var outer = groups.GroupBy(g => g.Names.ElementAt(depth)).ToDictionary(g => g.Key ?? "", g => g.ToList());
         var ordered = Ordered([.. outer.Select(g => Gather(g.Key, [.. g.Value.SelectMany(i => i.Items)]))], _ask.By[depth]);
-        if (depth == 0 && question.Ranking is { } ranking)
+        if (depth == 0 && question.Layout.Ranking is { } ranking)
             ordered = Picked(ordered, ranking);
         return depth == _ask.By.Length - 1
             ? [.. ordered.SelectMany(g => outer[g.Key])]
@@ -99,7 +99,10 @@ internal sealed partial class RecordAnswerer
     /// name.</summary>
     private List<Gathered> Ordered(List<Gathered> groups, Gathering by)
     {
-        var (ranked, listing) = (question.Ranking is not null && (by == _ask.By[0] || question.Ranking.Pairs), question.Listing);
+        var (ranked, listing) = (
+            question.Layout.Ranking is not null && (by == _ask.By[0] || question.Layout.Ranking.Pairs),
+            _listing
+        );
         if (!ranked && IsOfDays(by) && listing is null)
             return [.. groups.OrderBy(g => g.Items.Min(i => i.Day(by.Field) ?? DateOnly.MaxValue))];
         var byName = listing?.OrderBy == by.Field || (!ranked && _ask.Due is not null);
@@ -116,7 +119,7 @@ internal sealed partial class RecordAnswerer
                     .ThenBy(g => g.Key, StringComparer.Ordinal),
             ];
         if (
-            (ranked && question.Ranking!.Ascending)
+            (ranked && question.Layout.Ranking!.Ascending)
             || (
                 listing is { OrderBy: { } order }
                 && listing.Descending != (order == _ask.Sum)
@@ -134,7 +137,7 @@ internal sealed partial class RecordAnswerer
         var (also, days, middle) = (_ask.Also, DaysTest is not null, MiddleName);
         decimal Also(List<Item> of) => of.Where(i => Passes(i, also!)).Sum(i => i.Number(_ask.Sum));
         var rows = groups
-            .Take(Math.Max(Shown, question.Ranking?.Count ?? 0))
+            .Take(Math.Max(Shown, question.Layout.Ranking?.Count ?? 0))
             .Select(g =>
                 Row([
                     .. g.Names,

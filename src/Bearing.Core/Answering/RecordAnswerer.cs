@@ -12,7 +12,7 @@ namespace Bearing.Core.Answering;
 /// Finds, counts, gathers and ages records and journals. They are read page by page through the one port for figures and held
 /// against the tests here, so that every store gives the same answer.
 /// </summary>
-internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question question)
+internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question question, Kind.Records kind)
 {
     private const int PageSize = 10_000;
 
@@ -20,8 +20,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     private const int MostRead = 1_000_000;
     private const int Shown = 200;
     private const int MostGapsTold = 100;
-    private readonly RecordAsk _ask = question.Records!;
-    private readonly DateOnly _day = question.Records!.AsAt ?? book.Calendar.LastDay(question.Spans[0].To);
+    private readonly RecordAsk _ask = kind.Ask;
+    private readonly Listing? _listing = kind.Listing;
+    private readonly DateOnly _day = kind.Ask.AsAt ?? book.Calendar.LastDay(question.Scope.Spans[0].To);
 
     /// <summary>A record or a journal, with the fields that tests and columns speak of.</summary>
     /// <param name="Net">Sum of all its lines.</param>
@@ -66,8 +67,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (OpenThen is { } open)
             all = [.. all.Select(i => AsAt(i, open)).OfType<Item>()];
         all = InOneCurrency(all);
-        var limits = question.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
-        var counts = question.Conditions.Where(c => c.On == ConditionOn.Count).ToList();
+        var limits = question.Layout.Conditions.Where(c => c.On == ConditionOn.Amount).ToList();
+        var counts = question.Layout.Conditions.Where(c => c.On == ConditionOn.Count).ToList();
         var passing = all.Where(i =>
                 _ask.Tests.All(t => Passes(i, t)) && (_ask.LimitsGroups || Within(limits, i.Number(_ask.Sum)))
             )
@@ -77,12 +78,12 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (
             _unconverted.Length > 0
             && _ask is { CountOnly: false }
-            && (question.Ranking is not null || !_ask.By.IsEmpty || _ask.Due is not null)
+            && (question.Layout.Ranking is not null || !_ask.By.IsEmpty || _ask.Due is not null)
         )
             throw DoNotAdd(passing);
         return WithNotes(
             _ask.Due is not null && !_ask.Buckets.IsEmpty ? Ageing(passing)
-            : !_ask.By.IsEmpty && question.Ranking is not { Within: true }
+            : !_ask.By.IsEmpty && question.Layout.Ranking is not { Within: true }
                 ? GatheredTable(
                     _ask.LimitsGroups
                         ?
@@ -105,7 +106,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     {
         var table = book.Table(_ask.Table) ?? throw new CannotAnswerException($"The book has no table “{_ask.Table}”.");
         var tests = question
-            .Filters.Select(f =>
+            .Scope.Filters.Select(f =>
                 (
                     Filter: f,
                     Field: table.Fields.FirstOrDefault(x => x.Dimension == f.Dimension) ?? throw Lacks(table, f.Dimension)
@@ -163,15 +164,16 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     /// document's debits, or of the figure's lines where one was named.</summary>
     private async ValueTask<List<Item>> Journals(CancellationToken cancel)
     {
-        if (Scoping.Stored(book, question.Subject, question.Spans[0]) is not { } stored)
+        if (Scoping.Stored(book, question.Scope.Subject, question.Scope.Spans[0]) is not { } stored)
             throw new CannotAnswerException(
-                $"The book has no {book.NameOf(question.Subject)} entries for {book.Calendar.NameOf(question.Spans[0])}."
+                $"The book has no {book.NameOf(question.Scope.Subject)} entries for {book.Calendar.NameOf(question.Scope.Spans[0])}."
             );
         var whole = _ask.Tests.Any(t => t.Kind is RecordTestKind.Unbalanced or RecordTestKind.MissingNumber);
-        var asked = Scoping.Filters(book, question.Filters);
+        var asked = Scoping.Filters(book, question.Scope.Filters);
         if (
             _ask.OfFigure
-            && (book.Figure(question.Figure) as SumFigure ?? (book.Figure(question.Figure) as PairFigure)?.Posted) is { } sum
+            && (book.Figure(question.Scope.Figure) as SumFigure ?? (book.Figure(question.Scope.Figure) as PairFigure)?.Posted)
+                is { } sum
         )
             asked = asked.Add(Scoping.Accounts(book, sum));
         var filters = whole ? [] : asked;
@@ -369,13 +371,13 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             .. Fields().Select(Column),
             .. days is null ? (RecordColumn[])[] : [new("days", "Days", FieldType.Quantity)],
         ];
-        var ordered = items.OrderByDescending(i => question.Ranking is null ? 0m : Math.Abs(i.Number(_ask.Sum))).ToList();
-        if (question.Ranking is { Ascending: true })
+        var ordered = items.OrderByDescending(i => question.Layout.Ranking is null ? 0m : Math.Abs(i.Number(_ask.Sum))).ToList();
+        if (question.Layout.Ranking is { Ascending: true })
             ordered.Reverse();
         // The newest five are picked by day, the largest five by amount whatever their order.
-        if (question.Ranking is { By: RankBy.Name })
+        if (question.Layout.Ranking is { By: RankBy.Name })
             ordered = Sorted(items);
-        if (question.Ranking is { } ranking)
+        if (question.Layout.Ranking is { } ranking)
             ordered = ranking.Within
                 ? [.. ordered.GroupBy(Key).SelectMany(g => g.Skip(ranking.Skip).Take(ranking.Count))]
                 : [.. ordered.Skip(ranking.Skip).Take(ranking.Count)];
@@ -411,14 +413,14 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     /// <summary>By the field that was asked for, what has nothing there last; otherwise as they came.</summary>
     private List<Item> Sorted(List<Item> items)
     {
-        if (question.Listing?.OrderBy is not { } field)
+        if (_listing?.OrderBy is not { } field)
             return items;
         var number = Column(field).Type is FieldType.Amount or FieldType.Quantity or FieldType.Rate;
         var (there, blank) = (items.Where(i => i[field] is not null), items.Where(i => i[field] is null));
         var rising = number
             ? there.OrderBy(i => i.Number(field))
             : there.OrderBy(i => Name(field, i[field]), StringComparer.OrdinalIgnoreCase);
-        return [.. question.Listing.Descending ? rising.Reverse() : rising, .. blank];
+        return [.. _listing.Descending ? rising.Reverse() : rising, .. blank];
     }
 
     /// <summary>Numbers left out between the first and the last of each run of documents that are numbered on.</summary>
@@ -457,7 +459,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     /// <summary>What a list shows: for journals their head and what the tests speak of, for records all that the table
     /// has.</summary>
     private IEnumerable<string> Fields() =>
-        question.Listing is { Columns.IsEmpty: false } listing ? listing.Columns
+        _listing is { Columns.IsEmpty: false } listing ? listing.Columns
         : _ask.Table != Table.Ledger ? book.Table(_ask.Table)!.Fields.Select(f => f.Code)
         :
         [

@@ -23,16 +23,16 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     {
         var sentences = ImmutableArray.CreateBuilder<Sentence>();
         sentences.Add(Headline());
-        if (question.Bases.Length == 0)
+        if (question.Scope.Bases.Length == 0)
         {
-            if (question.Ranking is null && LargestRow() is { } largest)
+            if (question.Layout.Ranking is null && LargestRow() is { } largest)
                 sentences.Add(largest);
             return sentences.ToImmutable();
         }
         if (Threshold() is { } threshold)
             sentences.Add(threshold);
         // What needs no comment gets one only when somebody asks why.
-        if (drivers is null || (sentences.Count > 1 && question.Intent != Intent.Why))
+        if (drivers is null || (sentences.Count > 1 && question.Kind is not Kind.Why))
             return sentences.ToImmutable();
         for (var i = 0; i < drivers.Drivers.Length; i++)
         {
@@ -54,12 +54,12 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     /// 2026."</summary>
     public Sentence Nothing()
     {
-        var others = question.Bases.Select(b => book.NameOf(b, table.Spans[0])).ToList();
+        var others = question.Scope.Bases.Select(b => book.NameOf(b, table.Spans[0])).ToList();
         return new(
             SentenceRole.Headline,
             [
                 new(
-                    $"{book.NameOf(question.Subject, table.Spans[0])} has nothing of {_figure.Name}{Scoping.Named(book, question)} {When}{(others.Count > 0 ? $", and neither has {string.Join(" or ", others)}" : "")}."
+                    $"{book.NameOf(question.Scope.Subject, table.Spans[0])} has nothing of {_figure.Name}{Scoping.Named(book, question)} {When}{(others.Count > 0 ? $", and neither has {string.Join(" or ", others)}" : "")}."
                 ),
             ]
         );
@@ -85,12 +85,12 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(new(IsOrWere()));
         segments.Add(Fig(subject.Value, "subject", total.Slice));
         // A plan or another year is never read out as what was booked.
-        if (question.Subject != Side.Actual)
-            segments.Add(new($" in {book.NameOf(question.Subject, table.Spans[0])}"));
+        if (question.Scope.Subject != Side.Actual)
+            segments.Add(new($" in {book.NameOf(question.Scope.Subject, table.Spans[0])}"));
         segments.AddRange(Beside(total));
-        if (question.Bases.Length == 0)
+        if (question.Scope.Bases.Length == 0)
             segments.Add(new("."));
-        for (var i = 0; i < question.Bases.Length; i++)
+        for (var i = 0; i < question.Scope.Bases.Length; i++)
             segments.AddRange(Against(total, i, subject.Value));
         return new(SentenceRole.Headline, segments.ToImmutable());
     }
@@ -120,8 +120,8 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     /// <summary>", EUR 88k (17.6 %) below Budget 2026, which is unfavourable".</summary>
     private IEnumerable<Segment> Against(Row total, int index, decimal subject)
     {
-        var name = book.NameOf(question.Bases[index], table.Spans[0]);
-        var last = index == question.Bases.Length - 1;
+        var name = book.NameOf(question.Scope.Bases[index], table.Spans[0]);
+        var last = index == question.Scope.Bases.Length - 1;
         // What the side before was judged to be is closed by a comma of its own.
         var lead =
             index == 0 ? ", "
@@ -163,8 +163,8 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     private Sentence? Threshold()
     {
         if (
-            question.Currency is not null
-            || question.Rates is not null
+            question.Scope.Currency is not null
+            || question.Scope.Rates is not null
             || _figure is not SumFigure { IsProfit: true }
             || !_grid.Rows.Any(Moved)
             || IsMaterial(_grid.Total)
@@ -179,7 +179,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(new($"The total needs no comment, which takes both {both}, but "));
         foreach (var (row, i) in parts.Take(MostNamed).Select((r, i) => (r, i)))
         {
-            var at = Enumerable.Range(0, question.Bases.Length).First(b => IsMaterial(row, b));
+            var at = Enumerable.Range(0, question.Scope.Bases.Length).First(b => IsMaterial(row, b));
             segments.Add(new($"{(i == 0 ? "" : i + 1 == parts.Count ? " and " : ", ")}{row.Label} ("));
             segments.Add(
                 Fig(
@@ -210,11 +210,11 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
 
     private bool Moved(Row row) =>
         Enumerable
-            .Range(0, question.Bases.Length)
+            .Range(0, question.Scope.Bases.Length)
             .Any(b => _grid.Value(row, ColumnKind.Variance, 0, b).Number is not (null or 0m));
 
     /// <summary>Over the limits against any of the bases.</summary>
-    private bool IsMaterial(Row row) => Enumerable.Range(0, question.Bases.Length).Any(b => IsMaterial(row, b));
+    private bool IsMaterial(Row row) => Enumerable.Range(0, question.Scope.Bases.Length).Any(b => IsMaterial(row, b));
 
     /// <summary>By the limits of the periods that the row stands for.</summary>
     private bool IsMaterial(Row row, int basis) =>
@@ -243,11 +243,11 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
         segments.Add(new(" ("));
         segments.Add(Fig(driver.Subject, "subject", driver.Slice, figure));
         segments.Add(
-            new(driver.Base == 0m ? $" with nothing in {book.NameOf(question.Bases[0], table.Spans[0])})" : " against ")
+            new(driver.Base == 0m ? $" with nothing in {book.NameOf(question.Scope.Bases[0], table.Spans[0])})" : " against ")
         );
         if (driver.Base != 0m)
         {
-            segments.Add(Fig(driver.Base, "base", driver.Slice with { Side = question.Bases[0] }, figure));
+            segments.Add(Fig(driver.Base, "base", driver.Slice with { Side = question.Scope.Bases[0] }, figure));
             segments.Add(new(")"));
         }
         for (var i = 0; i < driver.Below.Length; i++)
@@ -349,9 +349,9 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
     private IEnumerable<Segment> First()
     {
         if (
-            question.Ranking is not { Count: < Ranking.All, BothEnds: false, Within: false, Pairs: false } ranking
-            || question.Breakdowns.Length != 1
-            || question.Conditions.Length > 0
+            question.Layout.Ranking is not { Count: < Ranking.All, BothEnds: false, Within: false, Pairs: false } ranking
+            || question.Layout.Rows.Length != 1
+            || question.Layout.Conditions.Length > 0
         )
             yield break;
         if (
@@ -361,7 +361,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
             yield break;
         yield return new($"{(ranking.Skip > 0 ? $"Number {ranking.Skip + 1} is" : "First comes")} {first.Label} with ");
         yield return Fig(value, "subject", first.Slice, FigureOf(first.Slice));
-        if (_grid.Value(first, ColumnKind.Variance).Number is { } variance && question.Bases.Length > 0 && variance != 0m)
+        if (_grid.Value(first, ColumnKind.Variance).Number is { } variance && question.Scope.Bases.Length > 0 && variance != 0m)
         {
             yield return new(", ");
             yield return Fig(
@@ -372,7 +372,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
                 points: _figure is PairFigure { Rule: PairRule.Percent }
             );
             yield return new(
-                $" {(value > _grid.Value(first, ColumnKind.Base).Number ? "above" : "below")} {book.NameOf(question.Bases[0], table.Spans[0])}"
+                $" {(value > _grid.Value(first, ColumnKind.Base).Number ? "above" : "below")} {book.NameOf(question.Scope.Bases[0], table.Spans[0])}"
             );
         }
         yield return new(". ");
@@ -423,7 +423,7 @@ public sealed class CommentaryWriter(Book book, Question question, Tabulation ta
 
     private Figure FigureOf(Slice slice) =>
         book.Figure(slice.Figure) is not { } figure ? _figure
-        : question.Currency is { } currency && figure.Unit == book.Definition.Currency ? figure with { Unit = currency }
+        : question.Scope.Currency is { } currency && figure.Unit == book.Definition.Currency ? figure with { Unit = currency }
         : figure;
 
     private Segment Fig(decimal amount, string column, Slice slice, Figure? figure = null, bool points = false)

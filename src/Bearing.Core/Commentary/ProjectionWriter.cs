@@ -20,7 +20,7 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
             ]
         );
         var name = table.Figure.Name;
-        var plan = question.Bases.Length > 0 ? book.NameOf(question.Bases[0]) : "";
+        var plan = question.Scope.Bases.Length > 0 ? book.NameOf(question.Scope.Bases[0]) : "";
         ImmutableArray<Segment> segments = projection switch
         {
             Projection.Remaining =>
@@ -89,7 +89,7 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
     private IEnumerable<Segment> Verdict(Grid grid, Row total)
     {
         if (
-            question.Claim is not { } claim
+            question.Of.Claim is not { Direction: var claim }
             || grid.Value(total, ColumnKind.Projected).Number is not { } year
             || grid.Value(total, ColumnKind.Base).Number is not { } reference
         )
@@ -105,7 +105,7 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
 
     private IEnumerable<Segment> Against(Grid grid, Row total, string plan)
     {
-        if (question.Bases.Length == 0 || grid.Value(total, ColumnKind.Variance).Number is not { } variance)
+        if (question.Scope.Bases.Length == 0 || grid.Value(total, ColumnKind.Variance).Number is not { } variance)
             yield break;
         yield return new(", ");
         yield return new(Amounts.Short(Math.Abs(variance), table.Figure), variance, "variance", total.Slice);
@@ -120,8 +120,11 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
         grid.Value(total, kind, 0, index).Number
             is { } number
             ? new(
-                (number < 0m && !(kind == ColumnKind.Projected && question.Projection == Projection.Remaining) ? "minus " : "")
-                    + Amounts.Short(number, table.Figure),
+                (
+                    number < 0m && !(kind == ColumnKind.Projected && question.Kind is Kind.Projected { By: Projection.Remaining })
+                        ? "minus "
+                        : ""
+                ) + Amounts.Short(number, table.Figure),
                 number,
                 column,
                 total.Slice

@@ -44,7 +44,7 @@ public static class UnicodeForm
 
     private static IEnumerable<(char Composed, char Base, char Mark)> Load()
     {
-        using var stream = typeof(UnicodeForm).Assembly.GetManifestResourceStream("text.compositions.txt")!;
+        using var stream = typeof(UnicodeForm).Assembly.GetManifestResourceStream("language.compositions.txt")!;
         using var reader = new StreamReader(stream);
         while (reader.ReadLine() is { } line)
         {

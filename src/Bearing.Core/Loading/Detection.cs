@@ -131,7 +131,8 @@ public sealed class Detection(Book book)
 
     private bool IsMonth(RawRow row, int index) => MonthOf(row, index) is not null;
 
-    private Period? MonthOf(RawRow row, int index) => Layout.MonthOf(row, index, book.Calendar, book.CurrentPeriod?.Year ?? 2000);
+    private Period? MonthOf(RawRow row, int index) =>
+        TableLayout.MonthOf(row, index, book.Calendar, book.CurrentPeriod?.Year ?? 2000);
 
     private bool HasNumbers(RawRow row) =>
         Enumerable

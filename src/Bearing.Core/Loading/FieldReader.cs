@@ -24,9 +24,9 @@ public sealed class FieldReader
     private readonly FileMapping _mapping;
     private readonly ImmutableArray<(Field Field, MemberFinder? Finder, string? DateFormat)> _columns;
     private readonly ArrayBufferWriter<byte> _buffer = new();
-    private Layout _layout;
+    private TableLayout _layout;
 
-    public FieldReader(Book book, FileMapping mapping, Layout layout)
+    public FieldReader(Book book, FileMapping mapping, TableLayout layout)
     {
         (_book, _mapping, _layout) = (book, mapping, layout);
         _columns = [.. layout.Fields.Select(f => Column(f.Column))];
@@ -34,7 +34,7 @@ public sealed class FieldReader
 
     public ImmutableArray<Field> Fields => [.. _columns.Select(c => c.Field)];
 
-    public void Use(Layout layout) => _layout = layout;
+    public void Use(TableLayout layout) => _layout = layout;
 
     /// <summary>"Invoice_no" → "invoice-no".</summary>
     public static string CodeOf(string name)

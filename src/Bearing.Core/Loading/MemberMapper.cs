@@ -8,7 +8,7 @@ namespace Bearing.Core.Loading;
 /// Turns the rows of a reference file into members with parents, ids kept for codes already known. Parents come from a column of
 /// parent codes, or from level columns, whose texts become members of their own.
 /// </summary>
-public sealed class MemberMapper(Book book, FileMapping mapping, Layout layout, int nextMember)
+public sealed class MemberMapper(Book book, FileMapping mapping, TableLayout layout, int nextMember)
 {
     private sealed record Entry(int Row, Member Member, string Parent);
 

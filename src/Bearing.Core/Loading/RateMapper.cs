@@ -8,7 +8,7 @@ namespace Bearing.Core.Loading;
 public sealed class RateMapper(Book book, FileMapping mapping)
 {
     /// <summary>Rates of a row, or none and a refusal.</summary>
-    public Refusal? Map(RawRow raw, Layout layout, List<Rate> into)
+    public Refusal? Map(RawRow raw, TableLayout layout, List<Rate> into)
     {
         if (raw.Fields.Length != layout.Width)
             return new Refusal(
@@ -87,7 +87,7 @@ public sealed class RateMapper(Book book, FileMapping mapping)
             "Say actual, budget, forecast, or the code of the version that it is for, in the sets of the column."
         );
 
-    private static Refusal Refuse(RawRow raw, Layout layout, int column, string because, string remedy) =>
+    private static Refusal Refuse(RawRow raw, TableLayout layout, int column, string because, string remedy) =>
         new(raw.Number, layout.Heading.Fields[column].Trim(), RowMapper.Clean(raw.Fields[column]), because, remedy);
 }
 

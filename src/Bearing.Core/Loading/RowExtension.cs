@@ -65,7 +65,7 @@ public sealed class HeadingJoin
 }
 
 /// <summary>Completes rows by the columns of their headings and by columns made from others.</summary>
-internal sealed partial class RowExtension(FileMapping mapping, Layout layout, HeadingJoin? join)
+internal sealed partial class RowExtension(FileMapping mapping, TableLayout layout, HeadingJoin? join)
 {
     private readonly int _key = mapping.Headings is { } file ? layout.IndexOfHeading(file.LineKey) : -1;
     private readonly ImmutableArray<(DerivedColumn Column, (int Index, int Sign)[] Parts)> _derived =
@@ -97,7 +97,7 @@ internal sealed partial class RowExtension(FileMapping mapping, Layout layout, H
             "Bring the file of headings that belongs to these lines, or take the line out."
         );
 
-    private static (int, int)[] Parts(DerivedColumn column, Layout layout)
+    private static (int, int)[] Parts(DerivedColumn column, TableLayout layout)
     {
         var headings = column.Text is { } text
             ? Braces().Matches(text).Select(m => m.Groups[1].Value)

@@ -54,7 +54,7 @@ public sealed class RowMapper
     private readonly Dictionary<(int, string), int> _added = [];
     private readonly Dictionary<string, DateOnly> _days = [];
     private int _nextMember;
-    private Layout _layout;
+    private TableLayout _layout;
     private int[] _columns = [];
     private string? _json;
     private int _date,
@@ -76,7 +76,7 @@ public sealed class RowMapper
     private string? _headingCurrency;
 
     /// <param name="nextMember">First id free for new members.</param>
-    public RowMapper(Book book, FileMapping mapping, Layout layout, int nextMember)
+    public RowMapper(Book book, FileMapping mapping, TableLayout layout, int nextMember)
     {
         (_book, _mapping, _nextMember) = (book, mapping, nextMember);
         _dimensions = book.Definition.Dimensions;
@@ -124,7 +124,7 @@ public sealed class RowMapper
             : [.. _dimensions.Where((d, i) => _columns[i] >= 0 || d.Role != DimensionRole.Other).Select(d => d.Id)];
 
     /// <summary>The next sheet may have its columns elsewhere.</summary>
-    public void Use(Layout layout)
+    public void Use(TableLayout layout)
     {
         _layout = layout;
         _fields.Use(layout);

@@ -26,7 +26,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
     private (int When, int Number, RowCheck Check)[] _checks = [];
 
     /// <summary>The layout of the sheet read last.</summary>
-    public Layout? Layout { get; private set; }
+    public TableLayout? Layout { get; private set; }
 
     public long DataRows { get; private set; }
 
@@ -75,7 +75,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
             {
                 if (++seen > HeadingReach)
                     yield break;
-                Layout = Layout.Find(mapping, row, calendar);
+                Layout = TableLayout.Find(mapping, row, calendar);
                 if (Layout is not null)
                     Begin(Layout);
                 else if (row.Fields.Any(f => f.Length > 0))
@@ -117,7 +117,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
         }
     }
 
-    private void Begin(Layout layout)
+    private void Begin(TableLayout layout)
     {
         Totals.Begin(layout);
         _headings.Clear();
@@ -254,7 +254,7 @@ public sealed class TableReader(FileMapping mapping, FiscalCalendar calendar, Re
 public sealed class TotalsCheck
 {
     private readonly List<(int Row, string Text)> _differing = [];
-    private Layout? _layout;
+    private TableLayout? _layout;
     private decimal[] _all = [],
         _block = [];
 
@@ -262,7 +262,7 @@ public sealed class TotalsCheck
 
     public IReadOnlyList<(int Row, string Text)> Differing => _differing;
 
-    internal void Begin(Layout layout)
+    internal void Begin(TableLayout layout)
     {
         _layout = layout;
         (_all, _block) = (new decimal[layout.Values.Length], new decimal[layout.Values.Length]);

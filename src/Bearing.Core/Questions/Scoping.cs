@@ -85,8 +85,8 @@ public static class Scoping
             book.TryDimension(filter.Dimension, out var d)
                 ? string.Join(" and ", filter.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : "Unassigned"))
                 : filter.Dimension;
-        var kept = question.Filters.Where(f => !f.Exclude).Select(Names).ToList();
-        var without = question.Filters.Where(f => f.Exclude).Select(Names).ToList();
+        var kept = question.Scope.Filters.Where(f => !f.Exclude).Select(Names).ToList();
+        var without = question.Scope.Filters.Where(f => f.Exclude).Select(Names).ToList();
         return (kept.Count > 0 ? " for " + string.Join(", ", kept) : "")
             + (without.Count > 0 ? " without " + string.Join(", ", without) : "");
     }

@@ -262,7 +262,7 @@ internal sealed partial class Composer
                 quote with
                 {
                     Kind = MentionKind.Document,
-                    Value = Question.EndOfNumber + quote.Value,
+                    Value = Kind.Entries.EndOfNumber + quote.Value,
                     Start = s,
                     Length = e - s,
                 }

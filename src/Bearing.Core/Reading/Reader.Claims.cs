@@ -10,7 +10,7 @@ public sealed partial class Reader
 {
     /// <summary>The question with what is claimed of it, and the further ones of which it is told as well; null where nothing is
     /// claimed.</summary>
-    private (Question Question, ImmutableArray<Question> Also)? Claimed(Candidate best)
+    private (FormOneQuestion Question, ImmutableArray<FormOneQuestion> Also)? Claimed(Candidate best)
     {
         var (question, draft) = (best.Question, best.Draft);
         if (question.Part is { } part && draft.PartClaim is { } most)
@@ -87,7 +87,7 @@ public sealed partial class Reader
 
     /// <summary>"Is any account more than 10% over budget?": what the limit claims of the rows; "can we still make the budget?":
     /// that the year beats it. Null where nothing is claimed.</summary>
-    private static Direction? OfAny(Draft draft, Question question) =>
+    private static Direction? OfAny(Draft draft, FormOneQuestion question) =>
         question.Projection is Projection.Outlook or Projection.RunRate ? Direction.For
         : draft.Quantifier == Quantifier.Any && !question.Conditions.IsEmpty ? question.Conditions[0].Direction
         : null;

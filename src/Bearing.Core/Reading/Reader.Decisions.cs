@@ -147,7 +147,7 @@ public sealed partial class Reader
     }
 
     /// <summary>Seven months are not compared with twelve.</summary>
-    private ReadResult? NotAsLong(Question question, PeriodSpan against)
+    private ReadResult? NotAsLong(FormOneQuestion question, PeriodSpan against)
     {
         if (
             question is not { Spans: [var span, ..], Projection: null, Intent: not Intent.Entries }
@@ -226,7 +226,7 @@ public sealed partial class Reader
             rivals = shown;
         return rivals.Count > 1 ? Choices(rivals, null) : null;
 
-        ReadResult Choices(List<Question> questions, string? missing) =>
+        ReadResult Choices(List<FormOneQuestion> questions, string? missing) =>
             new(
                 ReadingOutcome.AsksBack,
                 reading,
@@ -272,7 +272,7 @@ public sealed partial class Reader
     }
 
     /// <summary>The same of the other figures; what is worked out on every row has no shares.</summary>
-    private ImmutableArray<Question> Further(Resolved resolved) =>
+    private ImmutableArray<FormOneQuestion> Further(Resolved resolved) =>
         [
             .. resolved.Also.Select(f =>
                 resolved.Question with
@@ -326,7 +326,7 @@ public sealed partial class Reader
     }
 
     /// <summary>What was left open and cannot be guessed: a ranking of nothing said, a comparison with nothing said.</summary>
-    private List<Question> Open(Draft draft, Resolved resolved)
+    private List<FormOneQuestion> Open(Draft draft, Resolved resolved)
     {
         var question = resolved.Question;
         if (resolved.Otherwise.Length > 0)
@@ -370,7 +370,7 @@ public sealed partial class Reader
     }
 
     /// <summary>Of income, of the result and of costs.</summary>
-    private List<Question> OfFigures(Question question) =>
+    private List<FormOneQuestion> OfFigures(FormOneQuestion question) =>
         [
             .. new[] { book.Sales, question.Figure, new FigureRef(FigureKind.Measure, Book.AllCosts) }
                 .OfType<FigureRef>()
@@ -387,7 +387,7 @@ public sealed partial class Reader
         : null;
 
     /// <summary>Held against each of what a question is usually held against.</summary>
-    private List<Question> WithBases(Question question)
+    private List<FormOneQuestion> WithBases(FormOneQuestion question)
     {
         var bases = new[] { book.Latest(ScenarioKind.Budget), book.Latest(ScenarioKind.Forecast) }
             .OfType<Scenario>()
@@ -410,7 +410,7 @@ public sealed partial class Reader
         && draft.Breakdowns.Count + draft.Periods.Count + draft.Filters.Count > 0;
 
     /// <summary>Readings that differ in what they speak of; one that contains another speaks for both.</summary>
-    private List<Question> Rivals(List<Question> questions)
+    private List<FormOneQuestion> Rivals(List<FormOneQuestion> questions)
     {
         var distinct = questions
             .DistinctBy(q =>
@@ -461,13 +461,13 @@ public sealed partial class Reader
         ];
     }
 
-    private bool CanBeShown(Question question)
+    private bool CanBeShown(FormOneQuestion question)
     {
         if (question.Records is not null || question.Projection is not null || question.Intent == Intent.Entries)
             return true;
         try
         {
-            return new ComparisonPlan(book, question).Blocks.Length > 0;
+            return new ComparisonPlan(book, FormOne.ToKinds(question)).Blocks.Length > 0;
         }
         catch (CannotAnswerException)
         {
@@ -489,7 +489,7 @@ public sealed partial class Reader
 
     /// <summary>Of two readings of records the one that passes over a test, or a split, is no rival of the one that makes
     /// it.</summary>
-    private static bool TestsMore(Question more, Question less)
+    private static bool TestsMore(FormOneQuestion more, FormOneQuestion less)
     {
         // Which day the months are of follows from what is tested.
         static List<RecordTest> Tests(RecordAsk ask) => [.. ask.Tests.Where(t => t.Kind != RecordTestKind.During)];
@@ -503,7 +503,7 @@ public sealed partial class Reader
         return Tests(few).Count < Tests(all).Count || all.By.Length > few.By.Length;
     }
 
-    private bool Contains(Question wide, Question narrow)
+    private bool Contains(FormOneQuestion wide, FormOneQuestion narrow)
     {
         var sameFigure = wide.Figure == narrow.Figure;
         var figureContains =

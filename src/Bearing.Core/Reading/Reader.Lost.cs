@@ -85,7 +85,7 @@ public sealed partial class Reader
 
     /// <summary>Words of the language that ask for something of their own: left out, they would be passed over in
     /// silence.</summary>
-    private bool ShowsSense(Mention said, Covering covering, Draft draft, Question question)
+    private bool ShowsSense(Mention said, Covering covering, Draft draft, FormOneQuestion question)
     {
         var split =
             question.Breakdowns.Any(b => b.Grain is not null) || question.Spans.Length > 1 || question.Projection is not null;
@@ -142,7 +142,7 @@ public sealed partial class Reader
     }
 
     /// <summary>In a period, at an end of it, or as the row that was asked for.</summary>
-    private bool ShowsMonth(int month, Question question) =>
+    private bool ShowsMonth(int month, FormOneQuestion question) =>
         question.Part is not null
         || question.Projection is not null
         || question
@@ -156,7 +156,7 @@ public sealed partial class Reader
             .Any(s => s.Periods().Any(p => p.Number == book.Calendar.PeriodOfMonth(s.To.Year, month).Number));
 
     /// <summary>A plan shows as a side or in what is left of it; the past also as a period of its own.</summary>
-    private bool ShowsSide(string scenario, Question question)
+    private bool ShowsSide(string scenario, FormOneQuestion question)
     {
         var sides = question.Bases.Add(question.Subject);
         // What is left or used of a plan, and an outlook, have theirs; months carried forward are held against what is said.
@@ -177,7 +177,7 @@ public sealed partial class Reader
             );
     }
 
-    private bool IsIn(FigureRef said, Question question) =>
+    private bool IsIn(FigureRef said, FormOneQuestion question) =>
         said == question.Figure
         || question.Beside.Contains(said)
         || question.Than == said

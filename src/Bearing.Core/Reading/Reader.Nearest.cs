@@ -19,7 +19,7 @@ public sealed partial class Reader
     /// <param name="suggested">Questions, or what would have to stand in this one instead: "by route", "September 2026".</param>
     /// <param name="unknown">Words of it that nobody knows; what they are said of is left out.</param>
     /// <returns>Those that can be read without a rest; whether the book has figures for them only an answer shows.</returns>
-    public IEnumerable<(string Text, Question Question)> Nearest(
+    public IEnumerable<(string Text, FormOneQuestion Question)> Nearest(
         string text,
         IEnumerable<string> suggested,
         ImmutableArray<string> unknown,

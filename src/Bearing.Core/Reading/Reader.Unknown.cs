@@ -87,7 +87,7 @@ public sealed partial class Reader
 
     /// <summary>"Revenue in %" of nothing said shows no percentage; anywhere else the sign only says again what is
     /// shown.</summary>
-    private IEnumerable<int> IdlePercents(Covering covering, Question question, List<Token> tokens) =>
+    private IEnumerable<int> IdlePercents(Covering covering, FormOneQuestion question, List<Token> tokens) =>
         question.Records is null
         && (
             question.Share

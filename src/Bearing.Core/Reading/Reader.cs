@@ -39,7 +39,7 @@ public sealed record Reading(
 );
 
 /// <param name="Means">What choosing it would give, in words.</param>
-public sealed record ReadingChoice(string Means, Question Question);
+public sealed record ReadingChoice(string Means, FormOneQuestion Question);
 
 /// <param name="Question">Set when understood.</param>
 /// <param name="Choices">Set when asking back: two to five.</param>
@@ -48,14 +48,14 @@ public sealed record ReadingChoice(string Means, Question Question);
 public sealed record ReadResult(
     ReadingOutcome Outcome,
     Reading? Reading,
-    Question? Question,
+    FormOneQuestion? Question,
     ImmutableArray<ReadingChoice> Choices,
     string? Because,
     ImmutableArray<string> Nearest
 )
 {
     /// <summary>The same of further figures that were asked for and do not fit into one table.</summary>
-    public ImmutableArray<Question> Also { get; init; } = [];
+    public ImmutableArray<FormOneQuestion> Also { get; init; } = [];
 
     /// <summary>Words that nobody taught yet; empty when all were understood.</summary>
     public ImmutableArray<string> Unknown { get; init; } = [];
@@ -193,7 +193,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     /// <summary>One covering, composed and resolved.</summary>
     private sealed record Candidate(Covering Covering, Draft Draft, Resolved Resolved, double Cost)
     {
-        public Question Question => Resolved.Question;
+        public FormOneQuestion Question => Resolved.Question;
     }
 
     /// <param name="shared">Periods to take where the text names none; empty for the usual ones.</param>
@@ -289,7 +289,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     }
 
     /// <summary>All costs are those that the book itself calls so, where it has a heading for them.</summary>
-    private Question InOwnCosts(Question question) =>
+    private FormOneQuestion InOwnCosts(FormOneQuestion question) =>
         words.OwnCosts is { } own
         && question.Figure is { Kind: FigureKind.Measure } figure
         && (

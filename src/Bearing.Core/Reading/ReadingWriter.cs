@@ -9,7 +9,7 @@ namespace Bearing.Core.Reading;
 public sealed class ReadingWriter(Book book)
 {
     /// <summary>Reads back a question that was put by hand; its parts come from no words.</summary>
-    public Reading Write(Question question) => Write(new Resolved(question, [], 0, false), new Draft(), [], []);
+    public Reading Write(FormOneQuestion question) => Write(new Resolved(question, [], 0, false), new Draft(), [], []);
 
     internal Reading Write(Resolved resolved, Draft draft, List<Token> tokens, ImmutableArray<string> unused)
     {
@@ -130,7 +130,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Currency is { } currency)
             Add("currency", $"in {currency}", currency);
         if (question.Rates is { } rates)
-            Add("rates", $"at {Question.NameOfRates(rates)}", rates);
+            Add("rates", $"at {Scope.NameOfRates(rates)}", rates);
         if (question.Display is { } display)
             Add("display", DisplayName(display), "");
         if (question.Listing is { } layout)
@@ -163,7 +163,7 @@ public sealed class ReadingWriter(Book book)
     }
 
     /// <summary>"Variance of Fuel: Actual against Budget 2026, in September 2026, for Skelmar Ferries, by account."</summary>
-    public string Sentence(Question question)
+    public string Sentence(FormOneQuestion question)
     {
         if (question.Records is { } ask)
             return RecordReading.Sentence(book, question, ask);
@@ -213,7 +213,7 @@ public sealed class ReadingWriter(Book book)
                             )
                         )
                     );
-        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency}" : "")}{(question.Rates is { } rates ? $", at {Question.NameOfRates(rates)}" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
+        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency}" : "")}{(question.Rates is { } rates ? $", at {Scope.NameOfRates(rates)}" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
 
     /// <summary>"Year to date 2026 and its months side by side" where the first span is made of the others.</summary>
@@ -231,10 +231,10 @@ public sealed class ReadingWriter(Book book)
     private static string Listed(ImmutableArray<string> names) =>
         names.Length == 1 ? names[0] : $"{string.Join(", ", names[..^1])} and {names[^1]}";
 
-    private string ShareName(Question question) =>
+    private string ShareName(FormOneQuestion question) =>
         SharesName(question) + (question.Part is { } part ? $", and what of it is {NameOf(part)}" : "");
 
-    private string PlaceName(Question question) =>
+    private string PlaceName(FormOneQuestion question) =>
         question is { Part: { } part, Share: false } ? $", and the place of {NameOf(part)}" : "";
 
     private string NameOf(PartAsked part) =>
@@ -243,18 +243,18 @@ public sealed class ReadingWriter(Book book)
             ? member.Name
         : part.Code;
 
-    private static string SharesName(Question question) =>
+    private static string SharesName(FormOneQuestion question) =>
         question.Bases.IsEmpty
             ? $"each part's share of the total{(question.SharesWithin is { } outer ? $" and within its {outer}" : "")}"
         : question.SharesOfSides ? "each part's share of both totals and of the variance"
         : "each part's share of the variance";
 
     private static string DocumentName(string number) =>
-        number[0] == Question.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
+        number[0] == Kind.Entries.EndOfNumber ? $"the document ending in {number[1..]}" : $"document {number}";
 
-    private bool OfStock(Question question) => book.Figure(question.Figure) is SumFigure { OverTime: OverTime.Stock };
+    private bool OfStock(FormOneQuestion question) => book.Figure(question.Figure) is SumFigure { OverTime: OverTime.Stock };
 
-    private string StatisticName(Question question, RowStatistic statistic) =>
+    private string StatisticName(FormOneQuestion question, RowStatistic statistic) =>
         statistic == RowStatistic.Count ? "counted"
         : statistic == RowStatistic.Difference ? "and the first less the second"
         : $"with the {statistic.ToString().ToLowerInvariant()} of its {(question.Breakdowns.LastOrDefault(b => b.Grain is not null)?.Grain is { } grain ? grain.ToString().ToLowerInvariant() + "s" : OfStock(question) ? "months" : "rows")}";
@@ -305,7 +305,7 @@ public sealed class ReadingWriter(Book book)
     private string FilterName(Filter filter)
     {
         var names = !book.TryDimension(filter.Dimension, out var dimension)
-            ? filter.Members
+            ? (ImmutableArray<string>)filter.Members
             : filter
                 .Members.Select(c =>
                     book.TryMember(dimension.Id, c, out var m)
@@ -347,9 +347,9 @@ public sealed class ReadingWriter(Book book)
         ).ToLowerInvariant();
     }
 
-    private bool IsPercent(Question question) => book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent };
+    private bool IsPercent(FormOneQuestion question) => book.Figure(question.Figure) is PairFigure { Rule: PairRule.Percent };
 
-    private string BaseOf(Condition condition, Question question) =>
+    private string BaseOf(Condition condition, FormOneQuestion question) =>
         condition.Of is { } side
             ? question.Spans.IsEmpty
                 ? book.NameOf(side)
@@ -415,7 +415,7 @@ public sealed class ReadingWriter(Book book)
     private static string InPercent(Ranking ranking) => ranking.By == RankBy.Percent ? ", in percent" : "";
 
     /// <summary>Of what the rows are that are ranked, where there are several splits.</summary>
-    private string OfWhich(Question question, Ranking ranking) =>
+    private string OfWhich(FormOneQuestion question, Ranking ranking) =>
         ranking.Within ? " within each"
         : ranking.Pairs ? " of all pairs"
         : question.Breakdowns is [var first, _, ..] && ranking is { Count: < Ranking.All, By: not RankBy.Percent }

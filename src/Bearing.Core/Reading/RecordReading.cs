@@ -342,7 +342,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                     ? RecordAsk.Document
                     : table.Fields.FirstOrDefault(f => f.Type == FieldType.Key)?.Code
                         ?? throw new CannotAnswerException($"{table.Name} have no number of their own; they have {List(table)}.");
-            yield return number[0] == Question.EndOfNumber
+            yield return number[0] == Kind.Entries.EndOfNumber
                 ? new RecordTest(RecordTestKind.EndsIn, key, null, number[1..])
                 : new RecordTest(RecordTestKind.Is, key, null, number);
         }
@@ -675,7 +675,7 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     private static string List(Table table) => string.Join(", ", table.Fields.Select(f => f.Name.ToLowerInvariant()));
 
     /// <summary>What the ask says, for the reading and its sentence.</summary>
-    public static string Sentence(Book book, Question question, RecordAsk ask)
+    public static string Sentence(Book book, FormOneQuestion question, RecordAsk ask)
     {
         var table = book.Table(ask.Table);
         var tests = ask.Tests.Select(t => TestName(table, t)).ToList();

@@ -94,7 +94,7 @@ internal sealed partial class Resolver
 
     /// <summary>Further figures that were asked for stand in columns of their own, where one table can hold them; otherwise each
     /// has an answer of its own.</summary>
-    private Question WithBeside(Question question, Draft draft, bool edits)
+    private FormOneQuestion WithBeside(FormOneQuestion question, Draft draft, bool edits)
     {
         ImmutableArray<FigureRef> kept = edits && (draft.Adds || draft.Figures.Count == 0) ? question.Beside : [];
         var wanted = kept.Concat(_also).Where(f => f != question.Figure).Distinct().ToList();
@@ -135,11 +135,11 @@ internal sealed partial class Resolver
         return question;
     }
 
-    private bool CanBeShown(Question question)
+    private bool CanBeShown(FormOneQuestion question)
     {
         try
         {
-            return new ComparisonPlan(book, question).Blocks.Length > 0;
+            return new ComparisonPlan(book, FormOne.ToKinds(question)).Blocks.Length > 0;
         }
         catch (CannotAnswerException)
         {
@@ -230,7 +230,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>"How much of it is overtime", "is it mainly overtime", after payroll: one row of it, among its like.</summary>
-    private void PartOfShown(Draft draft, Question before)
+    private void PartOfShown(Draft draft, FormOneQuestion before)
     {
         var shown = before.Figure;
         // "And Stonepine?", after the share of Brackmoor.
@@ -275,7 +275,7 @@ internal sealed partial class Resolver
     private const int MostCounted = 4;
 
     /// <summary>How many of what is kept as an amount, worked out, or not kept at all.</summary>
-    private void RefuseCounting(Draft draft, Question question, bool edits)
+    private void RefuseCounting(Draft draft, FormOneQuestion question, bool edits)
     {
         // "The most cars" are no fares.
         if (
@@ -462,7 +462,7 @@ internal sealed partial class Resolver
 
     /// <summary>"How much of it is Dunsprey?": the member is one row among its like, so that the whole can be seen beside
     /// it.</summary>
-    private Question Shared(Question question, Draft draft)
+    private FormOneQuestion Shared(FormOneQuestion question, Draft draft)
     {
         if (!question.Share)
             return question;
@@ -519,7 +519,7 @@ internal sealed partial class Resolver
         return PartOf(part);
 
         // "The share of basil in herbs": among the herbs.
-        Question PartOf(Filter filter) =>
+        FormOneQuestion PartOf(Filter filter) =>
             Nested(filter) is { } nested
                 ? question with
                 {
@@ -534,7 +534,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>The one row whose share is wanted, as long as rows and figure stay as they are.</summary>
-    private Question WithPart(Question question, Draft draft)
+    private FormOneQuestion WithPart(FormOneQuestion question, Draft draft)
     {
         if (
             question is { Statistic: null, Breakdowns: [_] }
@@ -670,7 +670,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>"How much of it is price", of an amount: a price, a ratio or a count is no part of it.</summary>
-    private void RefuseOtherKind(Question question, Question before)
+    private void RefuseOtherKind(FormOneQuestion question, FormOneQuestion before)
     {
         if (
             question.Figure != before.Figure
@@ -786,7 +786,7 @@ internal sealed partial class Resolver
         && (sum.Accounts.SequenceEqual(pair.Top.Accounts) || book.IsWithin(pair.Top, sum));
 
     /// <exception cref="CannotAnswerException">When every account of the figure is left out of it.</exception>
-    private void RefuseNothingLeft(Question question)
+    private void RefuseNothingLeft(FormOneQuestion question)
     {
         if (
             (

@@ -9,7 +9,7 @@ namespace Bearing.Core.Reading;
 /// <summary>A text that changes the question before and keeps the rest.</summary>
 internal sealed partial class Resolver
 {
-    private Question Edit(Draft draft, Previous before)
+    private FormOneQuestion Edit(Draft draft, Previous before)
     {
         var question = before.Question;
         if (
@@ -447,7 +447,7 @@ internal sealed partial class Resolver
         return question with { Intent = intent };
     }
 
-    private Question WithoutLimits(Question question, string because)
+    private FormOneQuestion WithoutLimits(FormOneQuestion question, string because)
     {
         if (question.Conditions.All(c => c.On != ConditionOn.Amount))
             return question;
@@ -472,7 +472,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>"By month" of one month has no course: that of the year up to it is shown.</summary>
-    private Question WithCourse(Question question)
+    private FormOneQuestion WithCourse(FormOneQuestion question)
     {
         if (
             question.Spans is not [var span]
@@ -489,7 +489,7 @@ internal sealed partial class Resolver
     }
 
     /// <exception cref="CannotAnswerException">When the side is not one of the question.</exception>
-    private Question Replaced(Question question, string with, string of)
+    private FormOneQuestion Replaced(FormOneQuestion question, string with, string of)
     {
         bool Is(Side side) =>
             side.Kind == SideKind.Version
@@ -538,7 +538,7 @@ internal sealed partial class Resolver
             $"{book.Figure(part)?.Name} cannot be shown in percent of {book.Figure(whole)?.Name}: both have to be amounts of the same kind."
         );
 
-    private ImmutableArray<Filter> Replace(Question question, Filter filter, bool adds)
+    private ImmutableArray<Filter> Replace(FormOneQuestion question, Filter filter, bool adds)
     {
         // "Add Farrowquay" takes back that it was left out.
         if (
@@ -551,20 +551,25 @@ internal sealed partial class Resolver
         )
             return left.Members.Length == filter.Members.Length
                 ? question.Filters.Remove(left)
-                : question.Filters.Replace(left, left with { Members = left.Members.RemoveAll(filter.Members.Contains) });
+                : question.Filters.Replace(left, left with { Members = [.. left.Members.Except(filter.Members)] });
         var same = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude == filter.Exclude);
         if (adds && same is not null)
             filter = filter with { Members = [.. same.Members.Concat(filter.Members).Distinct()] };
         // "Not Calder", after an answer for Calder, and "Calder only" after one without it: what was said last holds, and nothing
         // is both.
         var opposite = question.Filters.FirstOrDefault(f => f.Dimension == filter.Dimension && f.Exclude != filter.Exclude);
-        var rest = opposite is null ? [] : opposite.Members.RemoveAll(filter.Members.Contains);
+        var rest = opposite is null ? [] : opposite.Members.Except(filter.Members).ToList();
         var kept = question.Filters.Where(f => f.Dimension != filter.Dimension);
-        return [.. kept, .. opposite is not null && rest.Length > 0 ? (Filter[])[opposite with { Members = rest }] : [], filter];
+        return
+        [
+            .. kept,
+            .. opposite is not null && rest.Count > 0 ? (Filter[])[opposite with { Members = [.. rest] }] : [],
+            filter,
+        ];
     }
 
     /// <summary>"The month before that one": from the period that the last answer put first, or was about.</summary>
-    private Question Step(Question question, int step, Previous before)
+    private FormOneQuestion Step(FormOneQuestion question, int step, Previous before)
     {
         var first = question.Breakdowns.Any(b => b.Grain is not null) ? before.Grid.Parts().FirstOrDefault()?.Slice.Span : null;
         var from = first ?? question.Spans[0];

@@ -142,7 +142,7 @@ internal sealed partial class Resolver
         return new PointedItem(0, 0, first, said == Composer.TheirWord);
     }
 
-    private static bool IsLimited(Question question) =>
+    private static bool IsLimited(FormOneQuestion question) =>
         question.Ranking is { Count: < Questions.Ranking.All } || !question.Conditions.IsEmpty;
 
     private static bool IsSame(Breakdown one, Breakdown other) =>
@@ -190,7 +190,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>"And the other one?": of two the one that was not asked for; of several it is asked which.</summary>
-    private Question Other(Question question, List<Row> rows)
+    private FormOneQuestion Other(FormOneQuestion question, List<Row> rows)
     {
         var others = rows.ConvertAll(r =>
             question with
@@ -225,7 +225,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>"The largest one", "the second": a row of the last answer becomes the scope.</summary>
-    private Question Point(Question question, string row, Previous before)
+    private FormOneQuestion Point(FormOneQuestion question, string row, Previous before)
     {
         var rows = before.Grid.Parts().Where(r => r.Kind != RowKind.Other).ToList();
         if (row == OtherRow || (row == ThatRow && rows.Count > 1 && question.Ranking is null))

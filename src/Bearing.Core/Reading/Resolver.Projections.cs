@@ -27,7 +27,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>The months so far, and beside them the plan of the whole year.</summary>
-    private Question Projected(Question question, Projection projection, Draft draft)
+    private FormOneQuestion Projected(FormOneQuestion question, Projection projection, Draft draft)
     {
         if (book.CurrentPeriod is not { } now)
             return question;
@@ -83,7 +83,7 @@ internal sealed partial class Resolver
     /// <summary>"What do we expect to make in December", "the outlook for H2", "the outlook against last year": what the latest
     /// forecast holds, since actuals so far and what follows them make up a year and are held against a plan. Null where that is
     /// what is asked for.</summary>
-    private Question? OfForecast(Question question, Draft draft, Period now)
+    private FormOneQuestion? OfForecast(FormOneQuestion question, Draft draft, Period now)
     {
         var year = FiscalCalendar.Year(now.Year);
         var other = question.Bases.FirstOrDefault(b => b.Kind != SideKind.Version);
@@ -133,7 +133,7 @@ internal sealed partial class Resolver
     /// against their own plan. Null for the year.</summary>
     /// <exception cref="CannotAnswerException">When the months are not over: their plan is whole, and the actuals are
     /// not.</exception>
-    private Question? OfPart(Question question, Draft draft, Period now)
+    private FormOneQuestion? OfPart(FormOneQuestion question, Draft draft, Period now)
     {
         if (
             draft.Periods.Find(p =>
@@ -167,7 +167,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>What a projection would pass over in silence.</summary>
-    private static void RefuseBesideProjection(Draft draft, Question question)
+    private static void RefuseBesideProjection(Draft draft, FormOneQuestion question)
     {
         var beside =
             draft.Conditions.Count > 0 ? "limits"

@@ -10,7 +10,7 @@ namespace Bearing.Core.Reading;
 internal sealed partial class Resolver
 {
     /// <summary>Records or journals, of the period said or up to the current one.</summary>
-    private Question Recorded(Draft draft, Question? before)
+    private FormOneQuestion Recorded(Draft draft, FormOneQuestion? before)
     {
         AskOfOne(draft, before);
         var (figure, accounts) = Figure(draft);
@@ -25,7 +25,10 @@ internal sealed partial class Resolver
         var reading = new RecordReading(book, vocabulary);
         var ask = AskOf(draft, before, reading, figure);
         var currency = draft.Currency is { } other
-            ? CurrencyOf(other, new Question { Figure = new FigureRef(FigureKind.Account, ""), Filters = [.. draft.Filters] })
+            ? CurrencyOf(
+                other,
+                new FormOneQuestion { Figure = new FigureRef(FigureKind.Account, ""), Filters = [.. draft.Filters] }
+            )
             : before?.Currency;
         if (currency is not null && book.Table(ask.Table)?.Currency is null)
             throw new CannotAnswerException(
@@ -71,7 +74,7 @@ internal sealed partial class Resolver
                     : $"as at the end of {book.Calendar.NameOf(spans[0].To)}"
             );
         _assumed.AddRange(reading.Assumed);
-        return new Question
+        return new FormOneQuestion
         {
             Intent = Intent.Records,
             Figure = figure
@@ -97,7 +100,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>What is asked of which records, and what would be passed over if it were answered.</summary>
-    private RecordAsk AskOf(Draft draft, Question? before, RecordReading reading, FigureRef? figure)
+    private RecordAsk AskOf(Draft draft, FormOneQuestion? before, RecordReading reading, FigureRef? figure)
     {
         // A book without records says that first: of invoices by account there can be none.
         if (
@@ -214,7 +217,7 @@ internal sealed partial class Resolver
         return draft.Checks.Contains("due") && reading.DueOf(ask) is var due ? During(ask, due, span) : ask;
     }
 
-    private static Ranking? RankingOfRecords(Draft draft, Question? before, RecordAsk ask)
+    private static Ranking? RankingOfRecords(Draft draft, FormOneQuestion? before, RecordAsk ask)
     {
         if (draft.Rank is { Further: true } && before?.Ranking is { } go)
             return go with { Skip = go.Skip + go.Count };
@@ -262,7 +265,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>"Who is it from", "when was it due", after one record: that record, with what was asked.</summary>
-    private void AskOfOne(Draft draft, Question? before)
+    private void AskOfOne(Draft draft, FormOneQuestion? before)
     {
         if (
             before?.Records is not { By.IsEmpty: true, CountOnly: false }

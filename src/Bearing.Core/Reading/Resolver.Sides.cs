@@ -365,7 +365,7 @@ internal sealed partial class Resolver
     }
 
     /// <summary>"Is it the same?": yes or no, and the places where it is not.</summary>
-    private Question Compared(Question question) =>
+    private FormOneQuestion Compared(FormOneQuestion question) =>
         question with
         {
             Claim = Direction.Within,

@@ -10,13 +10,13 @@ namespace Bearing.Core.Reading;
 /// <summary>A draft brought to a whole question.</summary>
 /// <param name="Assumed">What was not said and taken as usual, each in words.</param>
 /// <param name="Cost">Price of what did not fit.</param>
-internal sealed record Resolved(Question Question, ImmutableArray<string> Assumed, double Cost, bool FollowsUp)
+internal sealed record Resolved(FormOneQuestion Question, ImmutableArray<string> Assumed, double Cost, bool FollowsUp)
 {
     /// <summary>Further figures that were asked for and do not fit into one table with the first.</summary>
     public ImmutableArray<FigureRef> Also { get; init; } = [];
 
     /// <summary>What may be meant just as well.</summary>
-    public ImmutableArray<Question> Otherwise { get; init; } = [];
+    public ImmutableArray<FormOneQuestion> Otherwise { get; init; } = [];
 }
 
 /// <summary>
@@ -61,7 +61,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     private const double EachForItself = 0.1;
     private readonly List<string> _assumed = [];
     private readonly List<FigureRef> _also = [];
-    private readonly List<Question> _otherwise = [];
+    private readonly List<FormOneQuestion> _otherwise = [];
     private double _cost;
 
     public Resolved Resolve(Draft draft, int contentWords)
@@ -258,7 +258,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <summary>Refused where something that was said would be lost.</summary>
-    private void RefuseLost(Question question, Draft draft, bool edits)
+    private void RefuseLost(FormOneQuestion question, Draft draft, bool edits)
     {
         // "Which shop missed budget most often": its months would have to be counted, and those of every other.
         if (draft.Rank is { Often: true })
@@ -277,7 +277,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <summary>In what it was asked for, as far as that can be: in percent, as income.</summary>
-    private Question InUnit(Question question, Draft draft)
+    private FormOneQuestion InUnit(FormOneQuestion question, Draft draft)
     {
         if (draft.Unit is not { } unit || IsOfUnit(book.Figure(question.Figure), unit))
             return question;
@@ -314,7 +314,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <summary>The currency, the statistic, the sides and how it is shown.</summary>
-    private Resolved Finished(Question question, Draft draft, bool edits)
+    private Resolved Finished(FormOneQuestion question, Draft draft, bool edits)
     {
         // So much percent is one of something: of a base, or of what is a percentage itself.
         if (
@@ -366,7 +366,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <summary>A variance below -10k is one of more than 10k against us; lists have no amounts below zero.</summary>
-    private static Question WithSides(Question question)
+    private static FormOneQuestion WithSides(FormOneQuestion question)
     {
         if (question.Conditions.All(c => c.Value >= 0m) || (question.Bases.IsEmpty && question.Intent != Intent.Entries))
             return question;
@@ -387,7 +387,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     }
 
     /// <summary>The whole period first, and each of its parts in columns of its own.</summary>
-    private Question SideBySide(Question question, TimeGrain grain)
+    private FormOneQuestion SideBySide(FormOneQuestion question, TimeGrain grain)
     {
         if (question.Projection is not null || question.Statistic is not null)
             throw new CannotAnswerException(
@@ -412,7 +412,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
     internal const decimal Cent = 0.01m;
 
     /// <summary>Null for the book's own.</summary>
-    private string? CurrencyOf(string said, Question question)
+    private string? CurrencyOf(string said, FormOneQuestion question)
     {
         if (said == "local")
         {
@@ -443,7 +443,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 
     /// <summary>Over the rows of the split; where none was said, over the months. What is an average already is recomputed as
     /// ever.</summary>
-    private Question Summarised(Question question, RowStatistic statistic, Draft draft)
+    private FormOneQuestion Summarised(FormOneQuestion question, RowStatistic statistic, Draft draft)
     {
         if (statistic == RowStatistic.Count)
         {
@@ -485,7 +485,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         };
     }
 
-    private Question Fresh(Draft draft)
+    private FormOneQuestion Fresh(Draft draft)
     {
         // Entries by yard are journals gathered by yard.
         if (
@@ -627,7 +627,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
         )
             draft.Breakdowns.Add(Breakdown.ByTime(TimeGrain.Quarter));
         return Shared(
-            new Question
+            new FormOneQuestion
             {
                 Intent = intent,
                 Figure = figure,
@@ -687,7 +687,7 @@ internal sealed partial class Resolver(Book book, Vocabulary vocabulary, Previou
 }
 
 /// <summary>The question before, with the grid that answered it, for follow-ups.</summary>
-public sealed record Previous(Question Question, Grid Grid)
+public sealed record Previous(FormOneQuestion Question, Grid Grid)
 {
     /// <summary>The list that answered it, where it asked for records or journals.</summary>
     public RecordTable? Records { get; init; }

@@ -37,12 +37,12 @@ internal sealed class ComparisonPlan
     public ComparisonPlan(Book book, Question question)
     {
         (_book, _question) = (book, question);
-        _figure = book.Figure(question.Figure);
+        _figure = book.Figure(question.Scope.Figure);
         _parts = Parts();
-        Blocks = [.. question.Spans.Select(Plan)];
+        Blocks = [.. question.Scope.Spans.Select(Plan)];
         RefuseWhereNothingCompares();
         EntityFilter = CoveredEntities();
-        var entities = Scoping.Filters(book, question.Filters).Where(f => f.Dimension == book.Entities.Id).ToList();
+        var entities = Scoping.Filters(book, question.Scope.Filters).Where(f => f.Dimension == book.Entities.Id).ToList();
         var (money, counts) = (
             _parts.Any(p => p.Figure.Unit == book.Definition.Currency),
             _parts.Any(p => p.Figure.Unit != book.Definition.Currency)
@@ -69,10 +69,10 @@ internal sealed class ComparisonPlan
 
     private BlockPlan Plan(PeriodSpan asked)
     {
-        var subject = Resolve(_question.Subject, asked);
+        var subject = Resolve(_question.Scope.Subject, asked);
         if (subject.Version is null)
-            throw _unkept ?? Missing(_question.Subject, asked);
-        var sides = _question.Bases.Select(side => Resolve(side, asked)).Prepend(subject).ToList();
+            throw _unkept ?? Missing(_question.Scope.Subject, asked);
+        var sides = _question.Scope.Bases.Select(side => Resolve(side, asked)).Prepend(subject).ToList();
         var present = sides.Where(s => s.Version is not null).ToList();
         var common = present
             .Select(s => Covered(s))
@@ -96,7 +96,7 @@ internal sealed class ComparisonPlan
             PairFigure pair => new[] { pair.Top, pair.Bottom },
             _ => [],
         };
-        var filters = Scoping.Filters(_book, _question.Filters).Where(f => f.Dimension == _book.Accounts.Id).ToList();
+        var filters = Scoping.Filters(_book, _question.Scope.Filters).Where(f => f.Dimension == _book.Accounts.Id).ToList();
         return
         [
             .. sums.Select(
@@ -134,7 +134,7 @@ internal sealed class ComparisonPlan
     private void RefuseWhereNothingCompares()
     {
         var splits = _question
-            .Breakdowns.Select(b =>
+            .Layout.Rows.Select(b =>
                 b.Dimension is { } code && _book.TryDimension(code, out var split) && split.Role == DimensionRole.Other
                     ? split
                     : null
@@ -148,12 +148,12 @@ internal sealed class ComparisonPlan
             );
         if (_figure is PairFigure && splits.Find(d => d is not null && KeepsOfSubject(d) != Keeping.Whole) is { } half)
             throw new CannotAnswerException(Half(half, KeepsOfSubject(half)), Otherwise(half, KeepsOfSubject(half)));
-        if (_question.Bases.Length == 0)
+        if (_question.Scope.Bases.Length == 0)
             return;
         if (Blocks.All(b => b.Sides.Skip(1).All(s => s.Version is null)))
             throw Blocks[0].Sides[1].Absence == Absence.NotKept
                 ? new CannotAnswerException(_notes[^1], "versus last year")
-                : Missing(_question.Bases[0], _question.Spans[0]);
+                : Missing(_question.Scope.Bases[0], _question.Scope.Spans[0]);
         // Split by what no base keeps apart, no row could be compared.
         if (
             splits is [{ } first, ..]
@@ -235,7 +235,7 @@ internal sealed class ComparisonPlan
                 $"{_book.NameOf(side)} keeps no {uncounted.Name.ToLowerInvariant()}, so it cannot be {Used(side)}.",
                 []
             );
-        foreach (var filter in _question.Filters)
+        foreach (var filter in _question.Scope.Filters)
         {
             if (!_book.TryDimension(filter.Dimension, out var dimension))
                 continue;
@@ -256,12 +256,12 @@ internal sealed class ComparisonPlan
     private bool Unkept(Side side, string because, string[] otherwise)
     {
         _notes.Add(because);
-        if (side == _question.Subject)
+        if (side == _question.Scope.Subject)
             _unkept = new CannotAnswerException(because, otherwise);
         return true;
     }
 
-    private string Used(Side side) => side == _question.Subject ? "shown" : "compared";
+    private string Used(Side side) => side == _question.Scope.Subject ? "shown" : "compared";
 
     private bool IsUnassigned(Filter filter) => filter.Members.Contains(_book.Label(Member.Unassigned).Code);
 

@@ -94,9 +94,12 @@ public sealed class DriverSearch(Book book, IFacts facts)
     /// missing.</summary>
     public async ValueTask<DriverReport?> Find(Question question, CancellationToken cancel)
     {
-        if (question.Bases.Length == 0 || book.Figure(question.Figure) is not SumFigure { OverTime: OverTime.Sum } figure)
+        if (
+            question.Scope.Bases.Length == 0
+            || book.Figure(question.Scope.Figure) is not SumFigure { OverTime: OverTime.Sum } figure
+        )
             return null;
-        var plan = new ComparisonPlan(book, question with { Spans = [question.Spans[0]], Bases = [question.Bases[0]] });
+        var plan = new ComparisonPlan(book, question.In(s => s with { Spans = [s.Spans[0]], Bases = [s.Bases[0]] }));
         var block = plan.Blocks[0];
         if (block.Sides.Any(s => s.Version is null))
             return null;
@@ -117,7 +120,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
             [.. block.Sides.Select(s => s.Version!.Id).Distinct()]
         );
         var best = BestCut(joints, root, figure, total, []);
-        var whole = new Slice(question.Subject, block.Span, figure.Ref, question.Filters);
+        var whole = new Slice(question.Scope.Subject, block.Span, figure.Ref, question.Scope.Filters);
         var timing = await Timing(whole, total, root, cancel);
         if (best is null)
             return new DriverReport(total, "", [], [], total, 0, timing);
@@ -154,7 +157,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
         CancellationToken cancel
     )
     {
-        var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, figure));
+        var filters = Scoping.Filters(book, question.Scope.Filters).Add(Scoping.Accounts(book, figure));
         if (plan.EntityFilter is { } covered)
             filters = filters.Add(covered);
         var joined = new Dictionary<string, Joint>();
@@ -316,7 +319,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
             dimension.Role == DimensionRole.Account
                 ? context.Figure.Accounts
                 : context
-                    .Question.Filters.Where(f => f.Dimension == dimension.Code && !f.Exclude)
+                    .Question.Scope.Filters.Where(f => f.Dimension == dimension.Code && !f.Exclude)
                     .SelectMany(f => f.Members)
                     .Select(c => book.TryMember(dimension.Id, c, out var m) ? m.Id : 0);
         return member < Member.FirstOwnId
@@ -373,7 +376,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
                 reference,
                 cut,
                 context,
-                new Slice(context.Question.Subject, context.Span, context.Figure.Ref, context.Question.Filters)
+                new Slice(context.Question.Scope.Subject, context.Span, context.Figure.Ref, context.Question.Scope.Filters)
             );
             var inside = joints
                 .Where(j => cut.Dimension is null ? j.Period == member : book.PathTo(j.Members[cut.Index]).Contains(member))
@@ -471,20 +474,15 @@ public sealed class DriverSearch(Book book, IFacts facts)
 
     private async ValueTask<TimingEvidence?> Timing(Slice slice, decimal total, Context context, CancellationToken cancel)
     {
-        if (context.Span.Count != 1 || context.Question.Bases[0].Kind == SideKind.PriorPeriod)
+        if (context.Span.Count != 1 || context.Question.Scope.Bases[0].Kind == SideKind.PriorPeriod)
             return null;
         // Two small movements the other way round are found in any two months.
         if (context.Figure.IsProfit && Math.Abs(total) < book.Definition.MonthMateriality.Amount)
             return null;
-        var question = context.Question with
-        {
-            Figure = slice.Figure,
-            Filters = slice.Filters,
-            Ranking = null,
-            Bases = [context.Question.Bases[0]],
-            Spans = [new PeriodSpan(context.Span.From.AddMonths(-TimingReach), context.Span.To.AddMonths(TimingReach))],
-            Breakdowns = [Breakdown.ByTime(TimeGrain.Month)],
-        };
+        var around = new PeriodSpan(context.Span.From.AddMonths(-TimingReach), context.Span.To.AddMonths(TimingReach));
+        var question = context
+            .Question.In(s => s with { Figure = slice.Figure, Filters = slice.Filters, Bases = [s.Bases[0]], Spans = [around] })
+            .Laid(l => l with { Ranking = null, Rows = [Breakdown.ByTime(TimeGrain.Month)] });
         var months = await new Tabulator(book, facts).Tabulate(question, cancel);
         var candidates = months
             .Grid.Rows.Where(r => r.Kind == RowKind.Member && r.Slice.Span != context.Span)

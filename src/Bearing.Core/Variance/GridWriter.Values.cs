@@ -21,12 +21,12 @@ internal sealed partial class GridWriter
             return Number(Shown(node, rowFigure, block, 0), node, block, 0);
         if (column.Kind == ColumnKind.Beside)
             return Beside(node, beside[column.Base]);
-        if (column.Kind == ColumnKind.Share && question.Share)
+        if (column.Kind == ColumnKind.Share && question.Of.Shares is not null)
         {
             if (column.Side is { })
                 return ShareOf(node, rowFigure, Root(node), block, column.Base, 0);
             var innermost = splitters[^1].IsTime ? RowKey.Time : splitters[^1].Dimension!.Id;
-            if (question.Bases.IsEmpty)
+            if (question.Scope.Bases.IsEmpty)
                 return
                     node.Key.Dimension == innermost
                     && node.Path().FirstOrDefault(n => n.Key.Dimension != node.Key.Dimension) is { } outer
@@ -57,7 +57,7 @@ internal sealed partial class GridWriter
                     Shown(node, rowFigure, block, side)
                 );
             default:
-                var index = (block * question.Bases.Length) + column.Base;
+                var index = (block * question.Scope.Bases.Length) + column.Base;
                 var whole =
                     gross is not { } g ? 0m
                     : variance > 0 ? g.Up[index]
@@ -165,12 +165,17 @@ internal sealed partial class GridWriter
     /// <summary>Gross favourable and gross unfavourable movement of siblings, for each block and base.</summary>
     private (decimal[] Up, decimal[] Down) Gross(IEnumerable<RowNode> siblings)
     {
-        var count = layout.Blocks * question.Bases.Length;
+        var count = layout.Blocks * question.Scope.Bases.Length;
         var (up, down) = (new decimal[count], new decimal[count]);
         foreach (var node in siblings)
             for (var i = 0; i < count; i++)
             {
-                var variance = Variance(node, RowFigure(node), i / question.Bases.Length, (i % question.Bases.Length) + 1) ?? 0m;
+                var variance = Variance(
+                    node,
+                    RowFigure(node),
+                    i / question.Scope.Bases.Length,
+                    (i % question.Scope.Bases.Length) + 1
+                ) ?? 0m;
                 (variance > 0 ? up : down)[i] += Math.Abs(variance);
             }
         return (up, down);

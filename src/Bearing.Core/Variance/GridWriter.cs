@@ -21,12 +21,12 @@ internal sealed partial class GridWriter(
     public Grid Write(RowNode root)
     {
         var rows = ImmutableArray.CreateBuilder<Row>();
-        if (question.Ranking is { Pairs: true } ranking && splitters.Length > 1)
+        if (question.Layout.Ranking is { Pairs: true } ranking && splitters.Length > 1)
             WritePairs(root, ranking, rows);
         else
             WriteChildren(root, 0, rows);
-        if (question.Statistic is not (null or RowStatistic.Count))
-            rows.Add(WriteSummary(root, 0, OfMonths ? Months(root) : Counted(root), question.Statistic.Value));
+        if (question.Of.Statistic is not (null or RowStatistic.Count))
+            rows.Add(WriteSummary(root, 0, OfMonths ? Months(root) : Counted(root), question.Of.Statistic.Value));
         rows.Add(WriteRow(root, 0, RowKind.Total, beside.IsEmpty ? figure.Name : "Total", [], null));
         return new Grid(_columns, rows.ToImmutable(), figure.Unit, figure.Decimals);
     }
@@ -57,21 +57,26 @@ internal sealed partial class GridWriter(
                     )
                 );
 
-            Add(ColumnKind.Subject, beside.IsEmpty ? book.NameOf(question.Subject) : figure.Name, question.Subject, 0);
+            Add(
+                ColumnKind.Subject,
+                beside.IsEmpty ? book.NameOf(question.Scope.Subject) : figure.Name,
+                question.Scope.Subject,
+                0
+            );
             var ofSides = question.SharesOfSides;
-            if (ofSides || (question.Share && question.Bases.Length == 0))
-                Add(ColumnKind.Share, ofSides ? "Share %" : "Share of total %", question.Subject, 0);
+            if (ofSides || (question.Of.Shares is not null && question.Scope.Bases.Length == 0))
+                Add(ColumnKind.Share, ofSides ? "Share %" : "Share of total %", question.Scope.Subject, 0);
             if (question.SharesWithin is { } outer)
                 Add(ColumnKind.Share, $"Share within {outer} %", null, 1);
-            for (var i = 0; i < question.Bases.Length; i++)
+            for (var i = 0; i < question.Scope.Bases.Length; i++)
             {
-                Add(ColumnKind.Base, book.NameOf(question.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
+                Add(ColumnKind.Base, book.NameOf(question.Scope.Bases[i], span), plan.Blocks[b].Sides[i + 1].Side, i);
                 if (ofSides)
-                    Add(ColumnKind.Share, "Share %", question.Bases[i], i + 1);
+                    Add(ColumnKind.Share, "Share %", question.Scope.Bases[i], i + 1);
                 Add(
                     ColumnKind.Variance,
                     question.Growth ? "Change"
-                        : question.Cumulative ? "Cumulative variance"
+                        : question.Of.Cumulative ? "Cumulative variance"
                         : "Variance",
                     null,
                     i
@@ -80,13 +85,13 @@ internal sealed partial class GridWriter(
                     Add(ColumnKind.Percent, question.Growth ? "Growth %" : "%", null, i);
                 Add(ColumnKind.Mark, "F/U", null, i);
                 // With two bases side by side the table would outgrow the page.
-                if (question.Share)
+                if (question.Of.Shares is not null)
                     Add(ColumnKind.Share, "Share of variance %", null, ofSides ? i + 2 : i);
                 else if (
                     figure is SumFigure
-                    && question.Breakdowns.Length > 0
-                    && question.Bases.Length == 1
-                    && question.Spans.Length <= 2
+                    && question.Layout.Rows.Length > 0
+                    && question.Scope.Bases.Length == 1
+                    && question.Scope.Spans.Length <= 2
                 )
                     Add(ColumnKind.Share, "Share", null, i);
             }
@@ -98,7 +103,7 @@ internal sealed partial class GridWriter(
                         $"beside{(i > 0 ? i + 1 : "")}",
                         ColumnKind.Beside,
                         b.Figure.Name,
-                        question.Subject,
+                        question.Scope.Subject,
                         b.Plan.Blocks[0].Span,
                         0,
                         i
@@ -113,7 +118,7 @@ internal sealed partial class GridWriter(
 
     private void WriteChildren(RowNode parent, int level, ImmutableArray<Row>.Builder rows)
     {
-        var ranking = question.Ranking is { } asked && level == (asked.Within ? 1 : 0) ? asked : null;
+        var ranking = question.Layout.Ranking is { } asked && level == (asked.Within ? 1 : 0) ? asked : null;
         var nodes = Ordered(parent, level).Where(Passes).ToList();
         // The rows passed over are part of the rest, so that all rows still add up.
         var skip = ranking is null ? 0 : Math.Min(ranking.Skip, nodes.Count);
@@ -127,7 +132,8 @@ internal sealed partial class GridWriter(
             keep += end;
         }
         var gross = Gross(parent.Children.Values);
-        var lines = level == 0 && question.Ranking is null && question.Conditions.IsEmpty ? CalculatedLines(nodes) : [];
+        var lines =
+            level == 0 && question.Layout.Ranking is null && question.Layout.Conditions.IsEmpty ? CalculatedLines(nodes) : [];
         for (var i = 0; i < keep; i++)
         {
             var node = nodes[i];
@@ -135,7 +141,7 @@ internal sealed partial class GridWriter(
             rows.Add(WriteRow(node, level, kind, Name(node.Key), Members(node), gross));
             WriteChildren(node, level + 1, rows);
             if (OfMonths && node.Children.Count > 0 && node.Children.Keys.All(k => k.Dimension == RowKey.Time))
-                rows.Add(WriteSummary(node, level + 1, [.. node.Children.Values.Where(Passes)], question.Statistic!.Value));
+                rows.Add(WriteSummary(node, level + 1, [.. node.Children.Values.Where(Passes)], question.Of.Statistic!.Value));
             foreach (var line in lines.Where(l => l.After == i))
                 rows.Add(WriteLine(line.Line, line.Nodes));
         }
@@ -208,14 +214,10 @@ internal sealed partial class GridWriter(
                 .All(s => node.Sums[layout.Slot(0, s, 0)] is null || node.Sums[layout.Slot(0, s, 1)] is null or 0m)
         )
             return false;
-        if (question.Conditions.IsEmpty)
+        if (question.Layout.Conditions.IsEmpty)
             return true;
         // "Which … in every month": a row counts where all of its months do.
-        if (
-            node.Children.Count > 0
-            && question is { Claim: null, ClaimOf: Quantifier.Every }
-            && node.Children.Keys.All(k => k.Dimension == RowKey.Time)
-        )
+        if (node.Children.Count > 0 && question.Layout.InEvery && node.Children.Keys.All(k => k.Dimension == RowKey.Time))
         {
             var all = node.Children.Values.All(m => MeetsAll(m));
             if (IsNobody(node.Key))
@@ -227,12 +229,7 @@ internal sealed partial class GridWriter(
         }
         if (node.Children.Count > 0)
             return node.Children.Values.Any(Passes);
-        if (
-            node.Parent is { } above
-            && question is { Claim: null, ClaimOf: Quantifier.Every }
-            && node.Key.Dimension == RowKey.Time
-            && above.Parent is not null
-        )
+        if (node.Parent is { } above && question.Layout.InEvery && node.Key.Dimension == RowKey.Time && above.Parent is not null)
             return true;
         var passes = MeetsAll(node);
         // What was assigned to nobody is a row, and nobody that could be counted.
@@ -244,7 +241,7 @@ internal sealed partial class GridWriter(
         return passes;
     }
 
-    private bool MeetsAll(RowNode node) => question.Conditions.All(c => Meets(node, RowFigure(node), c));
+    private bool MeetsAll(RowNode node) => question.Layout.Conditions.All(c => Meets(node, RowFigure(node), c));
 
     private static bool IsNobody(RowKey key) => key.Dimension != RowKey.Time && key.Id < Member.FirstOwnId;
 
@@ -255,7 +252,7 @@ internal sealed partial class GridWriter(
 
     private bool Meets(RowNode node, Figure rowFigure, Condition condition)
     {
-        if (question.Bases.Length == 0)
+        if (question.Scope.Bases.Length == 0)
         {
             if (condition.On != ConditionOn.Amount || Shown(node, rowFigure, 0, 0) is not { } value)
                 return false;
@@ -269,7 +266,7 @@ internal sealed partial class GridWriter(
                 ? value <= condition.Value
                 : Math.Abs(value) >= condition.Value;
         }
-        var side = condition.Of is { } of ? 1 + question.Bases.IndexOf(of) : 1;
+        var side = condition.Of is { } of ? 1 + question.Scope.Bases.IndexOf(of) : 1;
         var (now, before) = (Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, side));
         if (condition.On is ConditionOn.New or ConditionOn.Ended)
             return now is not null
@@ -344,7 +341,7 @@ internal sealed partial class GridWriter(
     /// <summary>Rows that meet the conditions, of all; without conditions those with a figure.</summary>
     public (int Met, int Of) Count(RowNode root)
     {
-        if (!question.Conditions.IsEmpty)
+        if (!question.Layout.Conditions.IsEmpty)
             return (Met, Tested);
         var with = Counted(root).Count(n => !IsNobody(n.Key) && Shown(n, RowFigure(n), 0, 0) is not (null or 0m));
         return (with, with);
@@ -355,7 +352,7 @@ internal sealed partial class GridWriter(
     private (RowNode? First, RowNode? Second) Named(List<RowNode> nodes)
     {
         var codes = question
-            .Filters.FirstOrDefault(f => f.Dimension == splitters[0].Dimension?.Code && f.Members.Length == 2)
+            .Scope.Filters.FirstOrDefault(f => f.Dimension == splitters[0].Dimension?.Code && f.Members.Length == 2)
             ?.Members
             ?? [];
         RowNode? Row(int at) => codes.Length > at ? nodes.Find(n => book.Label(n.Key.Id).Code == codes[at]) : null;
@@ -364,7 +361,7 @@ internal sealed partial class GridWriter(
 
     /// <summary>"Average monthly revenue by clinic": the average of each row is one of its months.</summary>
     private bool OfMonths =>
-        question.Statistic is RowStatistic.Average or RowStatistic.Median && splitters.Length > 1 && splitters[^1].IsTime;
+        question.Of.Statistic is RowStatistic.Average or RowStatistic.Median && splitters.Length > 1 && splitters[^1].IsTime;
 
     /// <summary>What all rows come to, month by month or in whatever time is cut into.</summary>
     private List<RowNode> Months(RowNode root) =>
@@ -377,7 +374,7 @@ internal sealed partial class GridWriter(
         var (first, second) = Named(nodes);
         var split = OfMonths ? splitters[^1] : splitters[0];
         var missing =
-            split.IsTime && question.Conditions.IsEmpty
+            split.IsTime && question.Layout.Conditions.IsEmpty
                 ? plan.Blocks[0].Span.Periods().Select(p => split.BucketSpan(p)).Distinct().Count() - nodes.Count
                 : 0;
         decimal? Of(Func<RowNode, decimal?> value)
@@ -464,14 +461,14 @@ internal sealed partial class GridWriter(
 
     private string Plural(Splitter splitter) =>
         splitter.IsTime
-            ? question.Breakdowns.First(b => b.Grain is not null).Grain!.Value switch
+            ? question.Layout.Rows.First(b => b.Grain is not null).Grain!.Value switch
             {
                 TimeGrain.Month => "months",
                 TimeGrain.Quarter => "quarters",
                 TimeGrain.Half => "halves",
                 _ => "years",
             }
-            : "rows by " + (question.Breakdowns[0].Level ?? splitter.Dimension!.Name).ToLowerInvariant();
+            : "rows by " + (question.Layout.Rows[0].Level ?? splitter.Dimension!.Name).ToLowerInvariant();
 
     private Row WriteRow(
         RowNode node,
@@ -511,15 +508,15 @@ internal sealed partial class GridWriter(
     {
         var result = new List<(StatementLine, List<RowNode>, int)>();
         if (
-            book.Definition.Statement.All(l => l.Code != question.Figure.Code)
+            book.Definition.Statement.All(l => l.Code != question.Scope.Figure.Code)
             || splitters.Length == 0
             || splitters[0].Dimension?.Role != DimensionRole.Account
         )
             return result;
         // Of a choice of accounts a line would be a part of itself under its whole name.
-        if (question.Filters.Any(f => f.Dimension == book.Accounts.Code))
+        if (question.Scope.Filters.Any(f => f.Dimension == book.Accounts.Code))
             return result;
-        foreach (var line in book.Definition.Statement.TakeWhile(l => l.Code != question.Figure.Code))
+        foreach (var line in book.Definition.Statement.TakeWhile(l => l.Code != question.Scope.Figure.Code))
         {
             if (book.Figure(new(FigureKind.Measure, line.Code)) is not SumFigure sum)
                 continue;
@@ -534,12 +531,12 @@ internal sealed partial class GridWriter(
     private List<RowNode> Ordered(RowNode parent, int level)
     {
         var children = parent.Children.Values;
-        if (question.Ranking is not { } ranking || (ranking.Within && level == 0))
+        if (question.Layout.Ranking is not { } ranking || (ranking.Within && level == 0))
             return
             [
                 .. children
                     .OrderByDescending(n =>
-                        question.Conditions.IsEmpty || n.Key.Dimension == RowKey.Time
+                        question.Layout.Conditions.IsEmpty || n.Key.Dimension == RowKey.Time
                             ? 0m
                             : Math.Abs(RankValue(n, RankBy.Size) is var size && size == decimal.MinValue ? 0m : size)
                     )
@@ -575,7 +572,7 @@ internal sealed partial class GridWriter(
     private decimal RankValue(RowNode node, RankBy by, bool inPercent = false)
     {
         var rowFigure = RowFigure(node);
-        if (by == RankBy.Value || question.Bases.Length == 0)
+        if (by == RankBy.Value || question.Scope.Bases.Length == 0)
             return Shown(node, rowFigure, 0, 0) ?? decimal.MinValue;
         var (now, before) = (Shown(node, rowFigure, 0, 0), Shown(node, rowFigure, 0, 1));
         if (by == RankBy.Percent)
@@ -629,7 +626,7 @@ internal sealed partial class GridWriter(
 
     private Slice SliceOf(RowNode node)
     {
-        var slice = new Slice(question.Subject, plan.Blocks[0].Span, question.Figure, question.Filters);
+        var slice = new Slice(question.Scope.Subject, plan.Blocks[0].Span, question.Scope.Figure, question.Scope.Filters);
         // Innermost first: within one dimension the deepest member says it all.
         foreach (var group in node.Path().GroupBy(n => n.Key.Dimension))
         {

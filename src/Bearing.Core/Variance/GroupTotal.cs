@@ -24,7 +24,7 @@ internal sealed class GroupTotal(Book book, IFacts facts)
     {
         if (figure.Unit != book.Definition.Currency || side.Version?.Coverage is not { } coverage)
             return [];
-        var filters = Scoping.Filters(book, question.Filters);
+        var filters = Scoping.Filters(book, question.Scope.Filters);
         var scope = filters.Where(f => f.Dimension == book.Entities.Id).ToList();
         var entities = coverage
             .Entities.Where(e => e >= Member.FirstOwnId && scope.TrueForAll(f => f.Members.Contains(e) != f.Exclude))

@@ -16,28 +16,39 @@ public sealed class Projector(Book book, IFacts facts)
 
     /// <exception cref="CannotAnswerException">For ratios and balances, where nothing is used up, and where the book has no plan
     /// or forecast to hold against.</exception>
-    public async ValueTask<Tabulation> Project(Question question, CancellationToken cancel)
+    public async ValueTask<Tabulation> Project(Question question, Projection projection, CancellationToken cancel)
     {
-        var projection = question.Projection!.Value;
-        var figure = book.Figure(question.Figure)
-            ?? throw new CannotAnswerException($"The book has no figure \"{question.Figure.Code}\".");
+        var figure = book.Figure(question.Scope.Figure)
+            ?? throw new CannotAnswerException($"The book has no figure \"{question.Scope.Figure.Code}\".");
         if (figure is not SumFigure { OverTime: OverTime.Sum } sum)
             throw new CannotAnswerException(
                 $"{figure.Name} does not add up over months, so it cannot be carried forward to a year.",
                 $"{figure.Name} year to date"
             );
-        var span = question.Spans[0];
+        var span = question.Scope.Spans[0];
         var year = FiscalCalendar.Year(span.To.Year);
         // A pace is that of the months that were named; everything else is of the year, whose months so far all count.
         if (projection != Projection.RunRate)
             span = FiscalCalendar.YearToDate(span.To);
-        var plain = question with { Spans = [span], Projection = null, Bases = [], Ranking = null, Conditions = [] };
+        var plain = new Question(
+            question.Scope with
+            {
+                Spans = [span],
+                Bases = [],
+            },
+            question.Layout with
+            {
+                Ranking = null,
+                Conditions = [],
+            },
+            new Kind.Values(OfRows.Nothing with { Claim = question.Of.Claim }, [])
+        );
         var actual = await _tabulator.Tabulate(plain, cancel);
         span = actual.Spans[0];
         var (rest, restSide) = projection == Projection.Outlook ? await Rest(plain, span, year, cancel) : (null, null);
         var plan =
-            question.Bases.Length > 0
-                ? await _tabulator.Tabulate(plain with { Subject = question.Bases[0], Spans = [year] }, cancel)
+            question.Scope.Bases.Length > 0
+                ? await _tabulator.Tabulate(plain.In(s => s with { Subject = question.Scope.Bases[0], Spans = [year] }), cancel)
                 : null;
         var shape = new Shape(projection, sum, (decimal)MonthsOfYear / span.Count, rest is not null, plan is not null);
         var columns = Columns(question, shape, span, year, restSide);
@@ -46,7 +57,7 @@ public sealed class Projector(Book book, IFacts facts)
                 Fill(template, shape, At(actual, template), At(rest, template), At(plan, template), columns.Length)
             )
             .ToList();
-        if (question.Ranking is { } ranking && rows.TrueForAll(r => r.Level == 0))
+        if (question.Layout.Ranking is { } ranking && rows.TrueForAll(r => r.Level == 0))
             rows = Ranked(rows, ranking, columns.Select(c => c.Kind).ToList().IndexOf(ColumnKind.Projected));
         var notes = new[] { actual, rest, plan }.OfType<Tabulation>().SelectMany(t => t.Notes).Distinct().ToList();
         if (projection == Projection.RunRate)
@@ -57,7 +68,7 @@ public sealed class Projector(Book book, IFacts facts)
         if (plan is not null)
             notes.Insert(
                 0,
-                $"{book.NameOf(question.Bases[0])} is that of all of {book.Calendar.NameOf(plan.Spans[0])}; {book.NameOf(Side.Actual)} goes to {book.Calendar.NameOf(span.To)}."
+                $"{book.NameOf(question.Scope.Bases[0])} is that of all of {book.Calendar.NameOf(plan.Spans[0])}; {book.NameOf(Side.Actual)} goes to {book.Calendar.NameOf(span.To)}."
             );
         return new Tabulation(figure, new Grid(columns, [.. rows], figure.Unit, figure.Decimals), [span], [.. notes])
         {
@@ -77,11 +88,7 @@ public sealed class Projector(Book book, IFacts facts)
             throw new CannotAnswerException($"{book.Calendar.NameOf(year)} is over; there are no months left to forecast.");
         return (
             await _tabulator.Tabulate(
-                plain with
-                {
-                    Subject = side,
-                    Spans = [new PeriodSpan(span.To.AddMonths(1), year.To)],
-                },
+                plain.In(s => s with { Subject = side, Spans = [new PeriodSpan(span.To.AddMonths(1), year.To)] }),
                 cancel
             ),
             side
@@ -101,7 +108,7 @@ public sealed class Projector(Book book, IFacts facts)
         if (shape.Projection is Projection.RunRate or Projection.Outlook)
             Add(ColumnKind.Projected, shape.Projection == Projection.RunRate ? "Run rate" : "Outlook", null, year);
         if (shape.HasPlan)
-            Add(ColumnKind.Base, book.NameOf(question.Bases[0]), question.Bases[0], year);
+            Add(ColumnKind.Base, book.NameOf(question.Scope.Bases[0]), question.Scope.Bases[0], year);
         if (shape.Projection == Projection.Remaining)
             Add(ColumnKind.Projected, "Remaining", null, year);
         else if (shape.Projection == Projection.Used)

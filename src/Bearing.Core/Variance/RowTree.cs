@@ -70,7 +70,7 @@ internal sealed class Splitter
                 $"{figure.Name} is the difference of two figures; it cannot be split by account. Ask for each of them by account."
             );
         var filtered = question
-            .Filters.Where(f => f.Dimension == by.Dimension && !f.Exclude)
+            .Scope.Filters.Where(f => f.Dimension == by.Dimension && !f.Exclude)
             .SelectMany(f => f.Members)
             .Select(code => book.TryMember(_dimension.Id, code, out var m) ? m.Id : 0)
             .Where(id => id != 0)

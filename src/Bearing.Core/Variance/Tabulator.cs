@@ -17,11 +17,11 @@ public sealed class Tabulator(Book book, IFacts facts)
     /// <exception cref="CannotAnswerException">When the book lacks what is asked for; the message says what.</exception>
     public async ValueTask<Tabulation> Tabulate(Question question, CancellationToken cancel)
     {
-        var figure = book.Figure(question.Figure)
-            ?? throw new CannotAnswerException($"The book has no figure \"{question.Figure.Code}\".");
+        var figure = book.Figure(question.Scope.Figure)
+            ?? throw new CannotAnswerException($"The book has no figure \"{question.Scope.Figure.Code}\".");
         CheckUnits(figure);
         (question, figure) = Averaged(question, figure);
-        if (question.Statistic is not null && question.Breakdowns.IsEmpty)
+        if (question.Of.Statistic is not null && question.Layout.Rows.IsEmpty)
             throw new CannotAnswerException(
                 "An average, a median, a count or a difference is one of rows, and nothing makes rows here. Say by what, as in “by month”.",
                 $"{figure.Name} by month"
@@ -32,20 +32,20 @@ public sealed class Tabulator(Book book, IFacts facts)
                 $"entries of {figure.Name}"
             );
         var plan = new ComparisonPlan(book, question);
-        if (question.Currency is not null || question.Rates is not null)
+        if (question.Scope.Currency is not null || question.Scope.Rates is not null)
             CheckMoney(figure);
         var notes = plan.Notes.Distinct().ToList();
         var splitters = question
-            .Breakdowns.Select(b => new Splitter(
+            .Layout.Rows.Select(b => new Splitter(
                 book,
                 question,
                 figure,
                 b,
-                question.Ranking is not null || question.Conditions.Length > 0
+                question.Layout.Ranking is not null || question.Layout.Conditions.Length > 0
             ))
             .ToImmutableArray();
         var parts = PartsOf(figure);
-        var layout = new SlotLayout(plan.Blocks.Length, question.Bases.Length + 1, parts.Length);
+        var layout = new SlotLayout(plan.Blocks.Length, question.Scope.Bases.Length + 1, parts.Length);
         // Each account of what is divided has a ratio of its own; what it is divided by is the same for all of them.
         var ofAccounts = figure is PairFigure && splitters.Any(x => x.Dimension?.Role == DimensionRole.Account);
         if (ofAccounts && splitters[^1].Dimension?.Role != DimensionRole.Account)
@@ -71,7 +71,7 @@ public sealed class Tabulator(Book book, IFacts facts)
             );
         if (figure is PairFigure { Rule: not PairRule.Difference } apart && !found[0] && found[1])
             throw Apart(question, apart, plan);
-        if (question is { Currency: null, Rates: null })
+        if (question.Scope is { Currency: null, Rates: null })
             notes.AddRange(await new GroupTotal(book, facts).Notes(question, parts[0], plan.Blocks[0].Sides[0], cancel));
         foreach (var further in beside)
             for (var p = 0; p < further.Parts.Length; p++)
@@ -88,9 +88,9 @@ public sealed class Tabulator(Book book, IFacts facts)
                 );
         if (ofAccounts)
             Divide(root, layout);
-        if (question.Cumulative && splitters is [{ IsTime: true }])
+        if (question.Of.Cumulative && splitters is [{ IsTime: true }])
             Cumulate(root, layout.Count);
-        if (question.Currency is { } currency)
+        if (question.Scope.Currency is { } currency)
             figure = figure switch
             {
                 SumFigure money => money with { Unit = currency },
@@ -118,7 +118,7 @@ public sealed class Tabulator(Book book, IFacts facts)
             );
         if (
             figure is PairFigure { Rule: not PairRule.Difference } parted
-            && question.Conditions.IsEmpty
+            && question.Layout.Conditions.IsEmpty
             && grid.Rows.Length == 1
             && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } unkept
         )
@@ -128,7 +128,7 @@ public sealed class Tabulator(Book book, IFacts facts)
                 $"{parted.Name} by {book.Entities.Name.ToLowerInvariant()}"
             );
         else if (
-            question.Conditions.IsEmpty
+            question.Layout.Conditions.IsEmpty
             && grid.Rows.Length == 1
             && splitters.FirstOrDefault(x => !x.IsTime)?.Dimension is { } empty
             && figure is SumFigure
@@ -137,24 +137,32 @@ public sealed class Tabulator(Book book, IFacts facts)
                 0,
                 $"Nothing is booked on {figure.Name} in what was asked for, so there is no {empty.Name.ToLowerInvariant()} to show."
             );
-        if (question.Conditions.Length > 0)
+        if (question.Layout.Conditions.Length > 0)
             notes.Insert(
                 0,
                 $"{(writer.Met == 0 ? "None" : $"{writer.Met:N0}")} of {writer.Tested:N0} rows {(writer.Met == 1 ? "meets" : "meet")} the condition; the total is that of all."
             );
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. notes])
         {
-            Counted = question.Statistic == RowStatistic.Count || !question.Conditions.IsEmpty ? writer.Count(root) : null,
+            Counted =
+                question.Of.Statistic == RowStatistic.Count || !question.Layout.Conditions.IsEmpty ? writer.Count(root) : null,
         };
     }
 
     /// <summary>The average of a stock is that of its months, on every row; other averages are of rows, and taken of
     /// them.</summary>
     private static (Question, Figure) Averaged(Question question, Figure figure) =>
-        question.Statistic == RowStatistic.Average
+        question.Of.Statistic == RowStatistic.Average
         && figure is SumFigure { OverTime: OverTime.Stock } stock
-        && question.Breakdowns.All(b => b.Grain is null)
-            ? (question with { Statistic = null }, stock with { OverTime = OverTime.Average, Name = $"Average {stock.Name}" })
+        && question.Layout.Rows.All(b => b.Grain is null)
+            ? (
+                question.Asking(of => of with { Statistic = null }),
+                stock with
+                {
+                    OverTime = OverTime.Average,
+                    Name = $"Average {stock.Name}",
+                }
+            )
             : (question, figure);
 
     /// <summary>The sums that a figure is made of. Cost per head of a year is what was spent in it over the heads of its average
@@ -202,9 +210,7 @@ public sealed class Tabulator(Book book, IFacts facts)
                     $"{figure.Name} is a balance, and the book has no opening balances. Ask for its entries.",
                     $"entries of {figure.Name}"
                 );
-            beside.Add(
-                new BesideFigure(figure, new ComparisonPlan(book, question with { Figure = reference, Beside = [] }), slot)
-            );
+            beside.Add(new BesideFigure(figure, new ComparisonPlan(book, question.In(s => s with { Figure = reference })), slot));
             slot += beside[^1].Parts.Length;
         }
         return beside.ToImmutable();
@@ -301,7 +307,7 @@ public sealed class Tabulator(Book book, IFacts facts)
             part.OverTime == OverTime.Closing
                 ? new PeriodSpan(Period.Min(side.Version.Coverage!.Span.From, side.Stored.From), side.Stored.To)
                 : side.Stored;
-        var filters = Scoping.Filters(book, question.Filters).Add(Scoping.Accounts(book, part));
+        var filters = Scoping.Filters(book, question.Scope.Filters).Add(Scoping.Accounts(book, part));
         if (plan.EntityFilter is { } covered)
             filters = filters.Add(covered);
         var groupBy = usable.Where(s => !s.IsTime).Select(s => s.Dimension!.Id).Distinct().ToImmutableArray();

@@ -30,7 +30,7 @@ internal sealed class Valuation
         (_book, _side) = (book, side);
         _isMoney = part.Unit == book.Definition.Currency;
         _isBalance = part.OverTime == OverTime.Closing;
-        (_into, _at) = _isMoney ? (question.Currency, question.Rates) : (null, null);
+        (_into, _at) = _isMoney ? (question.Scope.Currency, question.Scope.Rates) : (null, null);
         var scenario = book.Definition.Scenarios.First(s => s.Versions.Contains(side.Version!));
         _basis = RateBasis.Of(scenario, side.Version!);
         ByCurrency = _isMoney && (_into is not null || _at is not null || _isBalance) && !book.Currencies.IsEmpty;
@@ -107,13 +107,13 @@ internal sealed class Valuation
     private Rate At(string asked, string currency, Period period)
     {
         var set = SetOf(asked);
-        var of = period.AddMonths(_side.Shift - (asked == Question.PriorYearRates ? 12 : 0));
+        var of = period.AddMonths(_side.Shift - (asked == Scope.PriorYearRates ? 12 : 0));
         var rate = _isBalance ? Closing(set, currency, of) : Average(set, currency, of);
-        Notes.Add($"Amounts posted in other currencies are translated at {Question.NameOfRates(asked)}.");
+        Notes.Add($"Amounts posted in other currencies are translated at {Scope.NameOfRates(asked)}.");
         return rate;
     }
 
-    private static string SetOf(string asked) => asked == Question.PriorYearRates ? RateBasis.Actual : asked;
+    private static string SetOf(string asked) => asked == Scope.PriorYearRates ? RateBasis.Actual : asked;
 
     private Rate Average(string set, string currency, Period period) =>
         _book.Rate(period, currency, RateKind.Average, set) ?? throw Lacking("average", set, currency, period);

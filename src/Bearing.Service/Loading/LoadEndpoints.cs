@@ -252,7 +252,7 @@ public static class LoadEndpoints
 
         ColumnMappingDto Column(string heading, int index)
         {
-            if (mapping.MonthsAcross && Layout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null)
+            if (mapping.MonthsAcross && TableLayout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null)
                 return new(heading, "month", "a month; its cells are amounts");
             var column = mapping.Columns.FirstOrDefault(c => Words.Phrase(c.Heading) == Words.Phrase(heading));
             return column is null

@@ -360,7 +360,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     {
         foreach (var head in heads)
             for (var i = 0; i < Math.Min(head.Count, TableReader.HeadingReach); i++)
-                if (Layout.Find(mapping, head[i], _book.Calendar) is not null)
+                if (TableLayout.Find(mapping, head[i], _book.Calendar) is not null)
                     return (head[i], head[(i + 1)..]);
         return null;
     }

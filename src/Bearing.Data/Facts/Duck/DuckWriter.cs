@@ -345,7 +345,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
     {
         var table = new LoadTable(command, source, before.Calendar);
         var rows = new List<RawRow>();
-        Layout? layout = null;
+        TableLayout? layout = null;
         foreach (var (row, at, _) in table.Rows())
         {
             rows.Add(row);

@@ -187,7 +187,7 @@ internal sealed class FactLoad(
         var translation = new Translation(before, command.Mapping.Kind == TableKind.Opening, scenario =>
             TargetOf(scenario).Basis
         );
-        Layout? layout = null;
+        TableLayout? layout = null;
         foreach (var (raw, at, part) in _table.Rows())
         {
             if (layout != at)

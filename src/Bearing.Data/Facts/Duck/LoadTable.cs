@@ -43,7 +43,7 @@ internal sealed class LoadTable
     public TableReader Reader { get; }
 
     /// <summary>Data rows of all sheets with the layout of their sheet and the part of the file read so far (0–1).</summary>
-    public IEnumerable<(RawRow Row, Layout Layout, double Part)> Rows()
+    public IEnumerable<(RawRow Row, TableLayout Layout, double Part)> Rows()
     {
         var sheets = _source
             .Sheets.Where(s => _command.Mapping.Sheets.IsEmpty || _command.Mapping.Sheets.Contains(s.Name))
@@ -141,7 +141,7 @@ internal sealed class LoadTable
     /// <summary>The refused rows as the file has them, with why, so that they can be corrected and loaded again.</summary>
     private void SaveRefused()
     {
-        if (_command.RefusedFile is not { } path || _refused.Count == 0 || Reader.Layout is not { } layout)
+        if (_command.RefusedFile is not { } path || _refused.Count == 0 || Reader.TableLayout is not { } layout)
             return;
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
         File.WriteAllText(

@@ -11,12 +11,16 @@ namespace Bearing.Core.Loading;
 public sealed record ValueColumn(int Index, string Heading, Period? Period, ImmutableDictionary<string, string> Sets);
 
 /// <summary>Where the columns of a mapping stand in one sheet, found by their headings.</summary>
-public sealed class Layout
+public sealed class TableLayout
 {
     private readonly FrozenDictionary<string, int> _roles;
 
-    private Layout(RawRow heading, int sourceWidth, FrozenDictionary<string, int> roles, ImmutableArray<ValueColumn> values) =>
-        (Heading, SourceWidth, _roles, Values) = (heading, sourceWidth, roles, values);
+    private TableLayout(
+        RawRow heading,
+        int sourceWidth,
+        FrozenDictionary<string, int> roles,
+        ImmutableArray<ValueColumn> values
+    ) => (Heading, SourceWidth, _roles, Values) = (heading, sourceWidth, roles, values);
 
     /// <summary>The row in which the headings stand; behind the file's own those of joined and derived columns.</summary>
     public RawRow Heading { get; }
@@ -49,7 +53,7 @@ public sealed class Layout
     }
 
     /// <summary>Null when the row is not the heading row of the mapping.</summary>
-    public static Layout? Find(FileMapping mapping, RawRow row, FiscalCalendar calendar)
+    public static TableLayout? Find(FileMapping mapping, RawRow row, FiscalCalendar calendar)
     {
         var sourceWidth = row.Fields.Length;
         if (mapping.Headings is { } headings && IndexOf(row, headings.LineKey) < 0)
@@ -90,7 +94,7 @@ public sealed class Layout
             return null;
         return roles.Count + fields.Count == 0
             ? null
-            : new Layout(row, sourceWidth, roles.ToFrozenDictionary(), values.ToImmutable())
+            : new TableLayout(row, sourceWidth, roles.ToFrozenDictionary(), values.ToImmutable())
             {
                 FillDown = fill.ToImmutable(),
                 Fields = fields.ToImmutable(),
