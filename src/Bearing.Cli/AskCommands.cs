@@ -101,9 +101,12 @@ internal static class AskCommands
                         );
                     }
                     // "… as csv" is said in the question itself; then nothing but the file is printed.
-                    if (answers is { Further: null, Answers: [{ Entries: null, Question.Display.View: "csv" or "json" } file] })
+                    if (
+                        answers is
+                        { Further: null, Answers: [{ Entries: null, Question.Layout.Display.View: "csv" or "json" } file] }
+                    )
                     {
-                        if (file.Question.Display.View == "json")
+                        if (file.Question.Layout!.Display!.View == "json")
                             Session.Print(file);
                         else
                             Console.Out.Write(await session.Client.AnswerCsv(book, new AnswerRequest(file.Question), cancel));
@@ -197,9 +200,9 @@ internal static class AskCommands
     }
 
     private static string SliceOf(QuestionDto q) =>
-        $"{q.Subject}@{q.Spans[0]};figure={q.Figure}"
+        $"{q.Scope.Subject}@{q.Scope.Periods[0]};figure={q.Scope.Figure}"
         + string.Concat(
-            q.Filters.Select(f =>
+            (q.Scope.Filters ?? []).Select(f =>
                 $";{f.Dimension}{(f.Exclude ? "!=" : "=")}{string.Join(',', f.Members.Select(Uri.EscapeDataString))}"
             )
         );
@@ -283,7 +286,7 @@ internal static class AskCommands
         PrintCommentary(answer);
         Console.WriteLine();
         if (answer.Entries is { Count: > 0 } entries)
-            PrintLines(entries, answer.Question.Listing?.Columns ?? []);
+            PrintLines(entries, (answer.Question.Kind as EntriesDto)?.Listing?.Columns ?? []);
         if (answer.Records is { } records)
             PrintRecords(records);
         PrintTable(answer);
@@ -297,7 +300,7 @@ internal static class AskCommands
     private static void PrintTable(AnswerDto answer)
     {
         if (answer.Grid is { } grid)
-            Tables.Print(grid, answer.Question.Display);
+            Tables.Print(grid, answer.Question.Layout?.Display);
         foreach (var note in answer.Notes)
             Tables.Wrapped("Note", note);
         // Records are listed as they came; nothing is summed that could differ.

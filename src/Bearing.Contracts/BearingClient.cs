@@ -18,7 +18,10 @@ public sealed class BearingProblemException(HttpStatusCode status, ProblemDto pr
 /// refusal.</summary>
 public sealed class BearingClient(HttpClient http)
 {
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        AllowOutOfOrderMetadataProperties = true,
+    };
 
     public Task<HealthDto> Health(CancellationToken cancel) => Get<HealthDto>("health", cancel);
 

@@ -119,7 +119,7 @@ public sealed class AnswerTests(DemoService demo)
             [("Revenue", null), ("Sailings", "sailings"), ("Revenue per sailing", "EUR per sailing")],
             grid.Columns.Select(c => (c.Title, c.Unit))
         );
-        Assert.Equal(answer.Question.Beside, grid.Columns.Skip(1).Select(c => c.Figure));
+        Assert.Equal(((ValuesDto)answer.Question.Kind).Beside, grid.Columns.Skip(1).Select(c => c.Figure));
         // The three that earned most, the rest and all: what is left is divided anew.
         Assert.Equal(5, grid.Rows.Count);
         Assert.All(grid.Rows, r => Assert.Equal(Number(r, "subject") / Number(r, "beside"), Number(r, "beside2"), 2));
@@ -202,7 +202,7 @@ public sealed class AnswerTests(DemoService demo)
             answer = await Answered(text, answer.Question);
             Assert.Contains(expected, Paper(answer), StringComparison.Ordinal);
         }
-        Assert.Contains(answer.Question.Filters, f => f.Dimension == "entity");
+        Assert.Contains(answer.Question.Scope.Filters!, f => f.Dimension == "entity");
     }
 
     [Fact]
@@ -275,11 +275,13 @@ public sealed class AnswerTests(DemoService demo)
         var overview = await demo.Ask("everything about fuel in August 2026");
         var all = overview.Further!.Prepend(overview).ToList();
         Assert.All(all, s => Assert.Equal("answered", s.Outcome));
-        Assert.All(all, s => Assert.Equal(("2026-P08", "a:FUE"), (s.Answers[0].Question.Spans[0], s.Answers[0].Question.Figure)));
+        Assert.All(all, s =>
+            Assert.Equal(("2026-P08", "a:FUE"), (s.Answers[0].Question.Scope.Periods[0], s.Answers[0].Question.Scope.Figure))
+        );
         Assert.Equal(5, all[^1].Answers[0].Entries!.Lines.Count);
         var figures = await Answered("fuel, passenger revenue and operating profit by quarter");
-        Assert.Equal("a:FUE", figures.Question.Figure);
-        Assert.Equal(2, figures.Question.Beside!.Distinct().Count());
+        Assert.Equal("a:FUE", figures.Question.Scope.Figure);
+        Assert.Equal(2, ((ValuesDto)figures.Question.Kind).Beside!.Distinct().Count());
     }
 
     [Fact]
@@ -321,8 +323,11 @@ public sealed class AnswerTests(DemoService demo)
         var plain = await Answered("revenue by entity in August 2026");
         var shown = await Answered("in millions with two decimals", plain.Question);
         Assert.Equal(plain.Grid!.Rows.Select(r => r.Values["subject"]), shown.Grid!.Rows.Select(r => r.Values["subject"]));
-        Assert.Equal(new DisplayDto(null, 1_000_000, 2), shown.Question.Display);
-        Assert.Equal(new DisplayDto("line", 1_000_000, 2), (await Answered("as a line chart", shown.Question)).Question.Display);
+        Assert.Equal(new DisplayDto(null, 1_000_000, 2), shown.Question.Layout!.Display);
+        Assert.Equal(
+            new DisplayDto("line", 1_000_000, 2),
+            (await Answered("as a line chart", shown.Question)).Question.Layout!.Display
+        );
     }
 
     [Fact]
@@ -330,12 +335,12 @@ public sealed class AnswerTests(DemoService demo)
     {
         var asked = (await demo.Ask("is the marine fuel overspend in August 2026 mostly Skelmar Ferries?")).Answers[0];
         Assert.StartsWith("No. Skelmar Ferries: EUR 58k of EUR 255k, 22.6 %. ", asked.Headline, StringComparison.Ordinal);
-        Assert.Equal(new PartDto("entity", "SKF", "most"), asked.Question.Part);
+        Assert.Equal(new PartDto("entity", "SKF", "most"), ((ComparisonDto)asked.Question.Kind).Of!.Part);
         var slice = asked.Commentary[0].Segments.First(s => s.Slice is not null).Slice!;
         var opened = Assert.Single(
             (await demo.Client.Drill(DemoService.Book, new DrillRequest(asked.Question, slice), Cancel)).Answers
         );
-        Assert.Null(opened.Question.Part);
-        Assert.Equal(["SKF"], Assert.Single(opened.Question.Filters).Members);
+        Assert.Null(((ComparisonDto)opened.Question.Kind).Of?.Part);
+        Assert.Equal(["SKF"], Assert.Single(opened.Question.Scope.Filters!).Members);
     }
 }

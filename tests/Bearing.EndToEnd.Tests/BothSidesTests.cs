@@ -97,7 +97,7 @@ public sealed class BothSidesTests(DemoService demo) : IAsyncLifetime
             '|',
             set.Answers[0]
                 .Records!.Rows.Select(r =>
-                    $"{r.Values[0]} {string.Join(' ', r.Values.Skip(1).Take(set.Answers[0].Question.Records!.By is null ? 0 : 1).Select(v => Of(v).ToString("0.##", CultureInfo.InvariantCulture)))}".Trim()
+                    $"{r.Values[0]} {string.Join(' ', r.Values.Skip(1).Take(((RecordsDto)set.Answers[0].Question.Kind).Ask.By is null ? 0 : 1).Select(v => Of(v).ToString("0.##", CultureInfo.InvariantCulture)))}".Trim()
                 )
         );
     }

@@ -61,10 +61,16 @@ public sealed class ListTests(DemoService demo) : InBrowser(demo)
         Assert.Equal(HttpStatusCode.BadRequest, order.StatusCode);
         Assert.Contains("smallest, newest or oldest", await order.Content.ReadAsStringAsync(Cancel), StringComparison.Ordinal);
         var question = (await Demo.Ask("entries of fuel in August 2026, newest first")).Answers[0].Question;
-        Assert.Equal(("date", true), (question.Listing!.OrderBy, question.Listing.Descending));
+        var kind = (EntriesDto)question.Kind;
+        Assert.Equal(("date", true), (kind.Listing!.OrderBy, kind.Listing.Descending));
         using var columns = await Demo.Service.Http.PostAsJsonAsync(
             $"api/books/{DemoService.Book}/answers",
-            new AnswerRequest(question with { Listing = new ListingDto([.. Enumerable.Repeat("date", 41)]) }),
+            new AnswerRequest(
+                question with
+                {
+                    Kind = kind with { Listing = new ListingDto([.. Enumerable.Repeat("date", 41)]) },
+                }
+            ),
             Cancel
         );
         Assert.Equal(HttpStatusCode.BadRequest, columns.StatusCode);
@@ -75,13 +81,13 @@ public sealed class ListTests(DemoService demo) : InBrowser(demo)
     public async Task A_follow_up_changes_the_order_and_keeps_the_columns()
     {
         var first = (await Demo.Ask("entries of fuel in August 2026 with the columns date, route and amount")).Answers[0];
-        Assert.Equal(["date", "route", "amount"], first.Question.Listing!.Columns);
+        Assert.Equal(["date", "route", "amount"], ((EntriesDto)first.Question.Kind).Listing!.Columns);
         var then = (await Demo.Ask("newest first", first.Question)).Answers[0];
-        Assert.Equal(["date", "route", "amount"], then.Question.Listing!.Columns);
+        Assert.Equal(["date", "route", "amount"], ((EntriesDto)then.Question.Kind).Listing!.Columns);
         Assert.Equal(then.Entries!.Lines.Select(l => l.Date).OrderDescending(), then.Entries.Lines.Select(l => l.Date));
         Assert.Equal((first.Entries!.Count, first.Entries.Sum), (then.Entries.Count, then.Entries.Sum));
         // What the book can group is no longer a list: the columns are gone with it.
-        Assert.Null((await Demo.Ask("by route instead", then.Question)).Answers[0].Question.Listing);
+        Assert.IsNotType<EntriesDto>((await Demo.Ask("by route instead", then.Question)).Answers[0].Question.Kind);
     }
 
     [Fact]

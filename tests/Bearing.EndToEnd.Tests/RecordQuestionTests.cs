@@ -15,6 +15,8 @@ public sealed class RecordQuestionTests(DemoService demo)
 
     private static decimal Total(RecordTableDto table, string title) => Of(table.Totals.Single(t => t.Title == title).Value);
 
+    private static RecordAskDto AskOf(AnswerDto answer) => ((RecordsDto)answer.Question.Kind).Ask;
+
     private async Task<RecordTableDto> Ask(string text, QuestionDto? previous = null)
     {
         var set = await demo.Ask(text, previous);
@@ -116,12 +118,12 @@ public sealed class RecordQuestionTests(DemoService demo)
         var set = await demo.Ask("overdue invoices on 10 September by supplier");
         Assert.Equal("Supplier invoices as at 10 September 2026: overdue, by supplier.", set.Reading!.Sentence);
         var asked = set.Answers[0];
-        Assert.Equal("2026-09-10", asked.Question.Records!.AsAt);
-        Assert.Null((await demo.Ask("and at the end of August", asked.Question)).Answers[0].Question.Records!.AsAt);
+        Assert.Equal("2026-09-10", AskOf(asked).AsAt);
+        Assert.Null(AskOf((await demo.Ask("and at the end of August", asked.Question)).Answers[0]).AsAt);
         var wrong = await Assert.ThrowsAsync<BearingProblemException>(() =>
             demo.Client.Answer(
                 DemoService.Book,
-                new AnswerRequest(asked.Question with { Records = asked.Question.Records with { AsAt = "10 September" } }),
+                new AnswerRequest(asked.Question with { Kind = new RecordsDto(AskOf(asked) with { AsAt = "10 September" }) }),
                 Cancel
             )
         );
@@ -473,11 +475,11 @@ public sealed class RecordQuestionTests(DemoService demo)
         foreach (
             var broken in new[]
             {
-                first.Question.Records! with
+                AskOf(first) with
                 {
                     Table = "nowhere",
                 },
-                first.Question.Records! with
+                AskOf(first) with
                 {
                     By = [new GatheringDto("colour")],
                 },
@@ -488,7 +490,7 @@ public sealed class RecordQuestionTests(DemoService demo)
                 (
                     await demo.Client.Answer(
                         DemoService.Book,
-                        new AnswerRequest(first.Question with { Records = broken }),
+                        new AnswerRequest(first.Question with { Kind = new RecordsDto(broken) }),
                         Cancel
                     )
                 ).Outcome
@@ -496,7 +498,7 @@ public sealed class RecordQuestionTests(DemoService demo)
         await Assert.ThrowsAsync<BearingProblemException>(() =>
             demo.Client.Answer(
                 DemoService.Book,
-                new AnswerRequest(first.Question with { Records = first.Question.Records! with { Buckets = [60, 30] } }),
+                new AnswerRequest(first.Question with { Kind = new RecordsDto(AskOf(first) with { Buckets = [60, 30] }) }),
                 Cancel
             )
         );

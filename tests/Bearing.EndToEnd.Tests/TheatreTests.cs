@@ -413,7 +413,9 @@ public sealed class TheatreTests(DemoService demo, TheatreBook theatre) : IClass
     {
         var set = await demo.Client.Answer(
             TheatreBook.Id,
-            new AnswerRequest(new QuestionDto(1, "value", figure, subject, [], [span], [], by, null)),
+            new AnswerRequest(
+                new QuestionDto(2, new ScopeDto(figure, [span], Subject: subject), new ValuesDto(), new LayoutDto(by))
+            ),
             TestContext.Current.CancellationToken
         );
         Assert.True(set.Outcome == "answered", set.Because);

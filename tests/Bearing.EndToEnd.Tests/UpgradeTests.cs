@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Formats.Tar;
 using System.IO.Compression;
+using System.Net.Http.Json;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Bearing.Contracts;
@@ -75,11 +76,13 @@ public sealed class UpgradeTests : IDisposable
         {
             var then = JsonNode.Parse(line)!.AsObject();
             var text = then["text"]!.ToString();
-            var set = await client.Answer(
-                Book,
-                new AnswerRequest(then["question"].Deserialize<QuestionDto>(JsonSerializerOptions.Web)!),
+            // Questions of the first form, as links and scripts have kept them.
+            using var response = await service.Http.PostAsJsonAsync(
+                $"api/books/{Book}/answers",
+                new JsonObject { ["question"] = then["question"]!.DeepClone() },
                 Cancel
             );
+            var set = (await response.Content.ReadFromJsonAsync<AnswerSet>(Cancel))!;
             var now = Content(Assert.Single(set.Answers));
             if (mends[text] is { } mend)
                 Assert.Equal(mend["now"]!.ToJsonString(), now.ToJsonString());

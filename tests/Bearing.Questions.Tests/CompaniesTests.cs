@@ -4,6 +4,7 @@ using System.Text.RegularExpressions;
 using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Language;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using Bearing.EndToEnd.Tests;
@@ -302,8 +303,7 @@ public sealed class CompaniesTests(CompaniesTests.Scores scores) : IClassFixture
     }
 
     /// <summary>How it is shown, and whether a claim is put as a question, change no figure.</summary>
-    private static bool Alike(Core.Questions.Question a, Core.Questions.Question b) =>
-        a with { Display = null } == b with { Display = null };
+    private static bool Alike(FormOneQuestion a, FormOneQuestion b) => a with { Display = null } == b with { Display = null };
 
     private const double LeastSame = 0.96,
         MostOther = 0.01;

@@ -782,6 +782,11 @@ export interface components {
             means: string;
             question: components["schemas"]["QuestionDto"];
         };
+        ClaimDto: {
+            direction: string;
+            of?: null | string;
+            than?: null | string;
+        };
         CloseRequest: {
             through: null | string;
             entity?: null | string;
@@ -918,6 +923,55 @@ export interface components {
             receipt: null | components["schemas"]["ReceiptDto"];
             problem: null | components["schemas"]["ProblemDto"];
             upload?: null | components["schemas"]["UploadDto"];
+        };
+        KindDto: components["schemas"]["KindDtoValuesDto"] | components["schemas"]["KindDtoComparisonDto"] | components["schemas"]["KindDtoWhyDto"] | components["schemas"]["KindDtoBridgeDto"] | components["schemas"]["KindDtoEntriesDto"] | components["schemas"]["KindDtoRecordsDto"] | components["schemas"]["KindDtoProjectedDto"];
+        KindDtoBridgeDto: {
+            /** @enum {string} */
+            is?: "bridge";
+        };
+        KindDtoComparisonDto: {
+            /** @enum {string} */
+            is?: "comparison";
+            of?: null | components["schemas"]["OfRowsDto"];
+            growth?: null | boolean;
+        };
+        KindDtoEntriesDto: {
+            /** @enum {string} */
+            is?: "entries";
+            document?: null | string;
+            text?: null | string;
+            listing?: null | components["schemas"]["ListingDto"];
+        };
+        KindDtoProjectedDto: {
+            /** @enum {string} */
+            is?: "projected";
+            by: string;
+            claim?: null | components["schemas"]["ClaimDto"];
+        };
+        KindDtoRecordsDto: {
+            /** @enum {string} */
+            is?: "records";
+            ask: components["schemas"]["RecordAskDto"];
+            listing?: null | components["schemas"]["ListingDto"];
+        };
+        KindDtoValuesDto: {
+            /** @enum {string} */
+            is?: "values";
+            of?: null | components["schemas"]["OfRowsDto"];
+            beside?: null | string[];
+        };
+        KindDtoWhyDto: {
+            /** @enum {string} */
+            is?: "why";
+            growth?: null | boolean;
+            claim?: null | components["schemas"]["ClaimDto"];
+        };
+        LayoutDto: {
+            rows?: null | components["schemas"]["BreakdownDto"][];
+            ranking?: null | components["schemas"]["RankingDto"];
+            conditions?: null | components["schemas"]["ConditionDto"][];
+            inEvery?: null | boolean;
+            display?: null | components["schemas"]["DisplayDto"];
         };
         LeftOutDto: {
             what: string;
@@ -1210,6 +1264,13 @@ export interface components {
             user?: null | string;
             secret?: null | string;
         };
+        OfRowsDto: {
+            statistic?: null | string;
+            shares?: null | components["schemas"]["SharesDto"];
+            part?: null | components["schemas"]["PartDto"];
+            claim?: null | components["schemas"]["ClaimDto"];
+            cumulative?: null | boolean;
+        };
         PartDto: {
             dimension: string;
             code: string;
@@ -1254,33 +1315,9 @@ export interface components {
         QuestionDto: {
             /** Format: int32 */
             form: number;
-            intent: string;
-            figure: string;
-            subject: string;
-            bases: string[];
-            spans: string[];
-            filters: components["schemas"]["FilterDto"][];
-            breakdowns: components["schemas"]["BreakdownDto"][];
-            ranking: null | components["schemas"]["RankingDto"];
-            conditions?: null | components["schemas"]["ConditionDto"][];
-            share?: null | boolean;
-            claim?: null | string;
-            growth?: null | boolean;
-            document?: null | string;
-            cumulative?: null | boolean;
-            projection?: null | string;
-            records?: null | components["schemas"]["RecordAskDto"];
-            statistic?: null | string;
-            text?: null | string;
-            display?: null | components["schemas"]["DisplayDto"];
-            currency?: null | string;
-            listing?: null | components["schemas"]["ListingDto"];
-            claimOf?: null | string;
-            mix?: null | boolean;
-            than?: null | string;
-            part?: null | components["schemas"]["PartDto"];
-            beside?: null | string[];
-            rates?: null | string;
+            scope: components["schemas"]["ScopeDto"];
+            kind: components["schemas"]["KindDto"];
+            layout?: null | components["schemas"]["LayoutDto"];
         };
         RankingDto: {
             /** Format: int32 */
@@ -1494,6 +1531,15 @@ export interface components {
             kind: string;
             versions: components["schemas"]["VersionDto"][];
         };
+        ScopeDto: {
+            figure: string;
+            periods: string[];
+            filters?: null | components["schemas"]["FilterDto"][];
+            subject?: null | string;
+            bases?: null | string[];
+            currency?: null | string;
+            rates?: null | string;
+        };
         SegmentDto: {
             text: string;
             exact: null | string;
@@ -1508,6 +1554,9 @@ export interface components {
             role: string;
             text: string;
             segments: components["schemas"]["SegmentDto"][];
+        };
+        SharesDto: {
+            ofSides?: null | boolean;
         };
         SourceDto: {
             name: string;

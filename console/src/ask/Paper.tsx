@@ -4,6 +4,7 @@ import { type Answer, type AnswerSet, api, type Book, type Chart, type Question 
 import { Notice } from "../Notice";
 import { Commentary } from "./Commentary";
 import { Entries, type Order } from "./Entries";
+import { conditionsOf, listingOf, sliceOf } from "./question";
 import { ReadingBar } from "./ReadingBar";
 import { Records } from "./Records";
 import { VarianceTable } from "./VarianceTable";
@@ -43,7 +44,7 @@ export function Paper({
       </article>
     );
   const { grid, charts, entries } = answer;
-  const view = answer.question.display?.view;
+  const view = answer.question.layout?.display?.view;
   const pictureFirst = view === "line" || view === "bars" || view === "chart";
   const pictures = charts.length > 0 && (
     <ChartTabs key={`c${answer.id}`} charts={charts} view={view} onDrill={onDrill} />
@@ -75,7 +76,7 @@ export function Paper({
           slice={sliceOf(answer.question)}
           title={answer.headline}
           picked={picks(answer.question) ? entries : undefined}
-          columns={answer.question.listing?.columns ?? undefined}
+          columns={listingOf(answer.question)?.columns ?? undefined}
           order={orderOf(answer.question)}
         />
       )}
@@ -190,19 +191,14 @@ function ChartTabs({ charts, view, onDrill }: ChartTabsProps) {
 
 /** The order in which the lines were asked for; largest first otherwise. */
 function orderOf(q: Question): Order | undefined {
-  if (!q.listing?.orderBy) return undefined;
-  if (q.listing.orderBy === "date") return q.listing.descending ? "newest" : "oldest";
-  return q.listing.descending ? "size" : "smallest";
+  const listing = listingOf(q);
+  if (!listing?.orderBy) return undefined;
+  if (listing.orderBy === "date") return listing.descending ? "newest" : "oldest";
+  return listing.descending ? "size" : "smallest";
 }
 
 /** Whether the answer shows some of the slice's lines only. */
 function picks(q: Question): boolean {
-  return q.document != null || q.text != null || q.ranking != null || (q.conditions?.length ?? 0) > 0;
-}
-
-function sliceOf(q: Question): string {
-  const filters = q.filters.map(
-    (f) => `;${f.dimension}${f.exclude ? "!=" : "="}${f.members.map(encodeURIComponent).join(",")}`,
-  );
-  return `${q.subject}@${q.spans[0]};figure=${q.figure.slice(0, 2)}${encodeURIComponent(q.figure.slice(2))}${filters.join("")}`;
+  const said = q.kind.is === "entries" && (q.kind.document != null || q.kind.text != null);
+  return said || q.layout?.ranking != null || conditionsOf(q).length > 0;
 }

@@ -1,6 +1,19 @@
 import { type SyntheticEvent, useState } from "react";
 import type { AnswerSet, Book, Question } from "../api/client";
 import { type Choice, Part } from "./Part";
+import {
+  asking,
+  asTable,
+  basesOf,
+  conditionsOf,
+  filtersOf,
+  inScope,
+  laid,
+  ofKind,
+  ofRows,
+  rowsOf,
+  subjectOf,
+} from "./question";
 import { RecordParts } from "./RecordParts";
 
 interface ReadingBarProps {
@@ -29,8 +42,15 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
   ];
   const means = (part: string) => reading?.parts.filter((p) => p.part === part).map((p) => p.means) ?? [];
   // Entries are lines of their own, and have no rows to be split into.
-  const splitBy = q.breakdowns.length > 0 ? q.breakdowns : q.intent === "entries" ? [] : [null];
-  const figure = book.figures.find((f) => f.ref === q.figure)?.name ?? means("figure")[0] ?? q.figure;
+  const { figure: ref, periods, currency } = q.scope;
+  const { kind } = q;
+  const rows = rowsOf(q);
+  const splitBy = rows.length > 0 ? rows : kind.is === "entries" ? [] : [null];
+  const bases = basesOf(q);
+  const beside = (kind.is === "values" && kind.beside) || [];
+  const of = ofRows(q);
+  const ranking = q.layout?.ranking;
+  const figure = book.figures.find((f) => f.ref === ref)?.name ?? means("figure")[0] ?? ref;
   // Ratios that were made in the question have their names in the reading alone.
   const nameOf = (ref: string) =>
     reading?.parts.find((p) => p.part === "figure" && p.value === ref)?.means.replace(/^and /, "") ?? ref;
@@ -49,10 +69,10 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
       data-lit={lit ?? undefined}
     >
       <Asked text={asked} reading={reading} lit={lit} />
-      {q.records && <RecordParts reading={reading} question={q} periods={book.periods} onPut={onPut} />}
-      {!q.records && (
+      {kind.is === "records" && <RecordParts reading={reading} question={q} periods={book.periods} onPut={onPut} />}
+      {kind.is !== "records" && (
         <>
-          <span className="lead">{q.intent === "why" ? "Why" : q.intent === "entries" ? "Entries of" : "Read as"}</span>
+          <span className="lead">{kind.is === "why" ? "Why" : kind.is === "entries" ? "Entries of" : "Read as"}</span>
           <Part
             name="figure"
             said={words("figure")}
@@ -60,43 +80,46 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
             searchable
             choices={book.figures.map((f) => ({ value: f.ref, label: f.name }))}
             onPick={(c) =>
-              onPut({ ...q, figure: c.value, breakdowns: q.breakdowns.filter((b) => b.by !== "account") }, c.label)
+              onPut(laid(inScope(q, { figure: c.value }), { rows: rows.filter((b) => b.by !== "account") }), c.label)
             }
           />
-          {(q.beside ?? []).map((f) => (
+          {beside.map((f) => (
             <Part
               key={f}
               name="figure"
               text={book.figures.find((o) => o.ref === f)?.name ?? nameOf(f)}
-              onRemove={() => onPut({ ...q, beside: q.beside?.filter((o) => o !== f) }, `without ${nameOf(f)}`)}
+              onRemove={() =>
+                kind.is === "values" &&
+                onPut(ofKind(q, { ...kind, beside: beside.filter((o) => o !== f) }), `without ${nameOf(f)}`)
+              }
             />
           ))}
           <Part
             name="scenario"
             said={words("scenario")}
-            text={sideName(q.subject)}
+            text={sideName(subjectOf(q))}
             choices={sides.filter((s) => !s.value.startsWith("prior"))}
-            onPick={(c) => onPut({ ...q, subject: c.value }, `${c.label} as the subject`)}
+            onPick={(c) => onPut(inScope(q, { subject: c.value }), `${c.label} as the subject`)}
           />
-          {q.bases.length > 0 && <span className="lead">against</span>}
-          {q.bases.map((b, i) => (
+          {bases.length > 0 && <span className="lead">against</span>}
+          {bases.map((b, i) => (
             <Part
               key={b}
               name="base"
               said={words("base")}
               text={sideName(b)}
-              choices={sides.filter((s) => s.value !== q.subject)}
+              choices={sides.filter((s) => s.value !== subjectOf(q))}
               onPick={(c) =>
-                onPut({ ...q, bases: q.bases.map((o, j) => (j === i ? c.value : o)) }, `against ${c.label}`)
+                onPut(inScope(q, { bases: bases.map((o, j) => (j === i ? c.value : o)) }), `against ${c.label}`)
               }
               onRemove={
-                q.bases.length > 1
-                  ? () => onPut({ ...q, bases: q.bases.filter((_, j) => j !== i) }, `without ${sideName(b)}`)
+                bases.length > 1
+                  ? () => onPut(inScope(q, { bases: bases.filter((_, j) => j !== i) }), `without ${sideName(b)}`)
                   : undefined
               }
             />
           ))}
-          {q.spans.map((s, i) => (
+          {periods.map((s, i) => (
             <Part
               key={s}
               name="period"
@@ -104,17 +127,17 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
               text={periodName(s)}
               searchable
               choices={book.periods.map((p) => ({ value: p.code, label: p.name }))}
-              onPick={(c) => onPut({ ...q, spans: q.spans.map((o, j) => (j === i ? c.value : o)) }, c.label)}
+              onPick={(c) => onPut(inScope(q, { periods: periods.map((o, j) => (j === i ? c.value : o)) }), c.label)}
             />
           ))}
-          {q.filters.map((f, i) => (
+          {filtersOf(q).map((f, i) => (
             <Part
               key={`${f.dimension}${f.exclude}`}
               name="filter"
               said={words("filter")}
               text={(means("filter")[i] ?? f.members.join(", ")).replace(/^for /, "")}
               onRemove={() =>
-                onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)
+                onPut(inScope(q, { filters: filtersOf(q).filter((_, j) => j !== i) }), `all ${f.dimension} members`)
               }
             />
           ))}
@@ -130,106 +153,104 @@ export function ReadingBar({ book, reading, question: q, asked, onPut }: Reading
                 const [by = "", level] = c.value.split(":");
                 const chosen = { by, level: level ?? null };
                 onPut(
-                  {
-                    ...q,
-                    ranking: null,
-                    breakdowns: b ? q.breakdowns.map((o, j) => (j === i ? chosen : o)) : [chosen],
-                  },
+                  laid(q, { ranking: null, rows: b ? rows.map((o, j) => (j === i ? chosen : o)) : [chosen] }),
                   `by ${c.label.toLowerCase()}`,
                 );
               }}
             />
           ))}
-          {q.ranking && (
+          {ranking && (
             <Part
               name="ranking"
               said={words("ranking")}
-              text={means("ranking")[0] ?? `the first ${q.ranking.count}`}
-              onRemove={() => onPut({ ...q, ranking: null }, "all rows")}
+              text={means("ranking")[0] ?? `the first ${ranking.count}`}
+              onRemove={() => onPut(laid(q, { ranking: null }), "all rows")}
             />
           )}
-          {(q.conditions ?? []).map((c, i) => (
+          {conditionsOf(q).map((c, i) => (
             <Part
               key={`${c.on}${c.direction}${c.value}`}
               name="condition"
               said={words("condition")}
               text={`only rows ${means("condition")[i] ?? `of at least ${c.value}`}`}
               onRemove={() =>
-                onPut({ ...q, conditions: (q.conditions ?? []).filter((_, j) => j !== i) }, "without that condition")
+                onPut(laid(q, { conditions: conditionsOf(q).filter((_, j) => j !== i) }), "without that condition")
               }
             />
           ))}
-          {q.share && (
+          {of.shares && (
             <Part
               name="share"
               said={words("share")}
               text={means("share")[0] ?? "share of the total"}
-              onRemove={() => onPut({ ...q, share: null, mix: null }, "without shares")}
+              onRemove={() => onPut(asking(q, { shares: null }), "without shares")}
             />
           )}
-          {q.cumulative && (
+          {of.cumulative && (
             <Part
               name="cumulative"
               said={words("cumulative")}
               text="cumulative"
-              onRemove={() => onPut({ ...q, cumulative: null }, "not cumulative")}
+              onRemove={() => onPut(asking(q, { cumulative: null }), "not cumulative")}
             />
           )}
-          {q.growth && (
+          {(kind.is === "comparison" || kind.is === "why") && kind.growth && (
             <Part
               name="growth"
               said={words("growth")}
               text="as growth"
-              onRemove={() => onPut({ ...q, growth: null }, "as effect on profit")}
+              onRemove={() => onPut(ofKind(q, { ...kind, growth: null }), "as effect on profit")}
             />
           )}
-          {q.statistic && (
+          {of.statistic && (
             <Part
               name="statistic"
               said={words("statistic")}
-              text={means("statistic")[0] ?? q.statistic}
-              onRemove={() => onPut({ ...q, statistic: null }, "without it")}
+              text={means("statistic")[0] ?? of.statistic}
+              onRemove={() => onPut(asking(q, { statistic: null }), "without it")}
             />
           )}
-          {q.currency && (
+          {currency && (
             <Part
               name="currency"
               said={words("currency")}
-              text={means("currency")[0] ?? q.currency}
-              onRemove={() => onPut({ ...q, currency: null }, `in ${book.currency}`)}
+              text={means("currency")[0] ?? currency}
+              onRemove={() => onPut(inScope(q, { currency: null }), `in ${book.currency}`)}
             />
           )}
-          {q.text && (
+          {kind.is === "entries" && kind.text && (
             <Part
               name="test"
               said={words("test")}
-              text={`text with “${q.text}”`}
-              onRemove={() => onPut({ ...q, text: null }, "whatever the text")}
+              text={`text with “${kind.text}”`}
+              onRemove={() => onPut(ofKind(q, { ...kind, text: null }), "whatever the text")}
             />
           )}
-          {q.listing && (
+          {kind.is === "entries" && kind.listing && (
             <Part
               name="listing"
               said={words("listing")}
               text={means("listing")[0] ?? "as asked"}
-              onRemove={() => onPut({ ...q, listing: null }, "listed as usual")}
+              onRemove={() => onPut(ofKind(q, { ...kind, listing: null }), "listed as usual")}
             />
           )}
-          {q.display && (
+          {q.layout?.display && (
             <Part
               name="display"
               said={words("display")}
               text={means("display")[0] ?? "as asked"}
-              onRemove={() => onPut({ ...q, display: null }, "shown as usual")}
+              onRemove={() => onPut(laid(q, { display: null }), "shown as usual")}
             />
           )}
-          {q.document && <Part name="document" said={words("document")} text={`document ${q.document}`} />}
-          {q.projection && (
+          {kind.is === "entries" && kind.document && (
+            <Part name="document" said={words("document")} text={`document ${kind.document}`} />
+          )}
+          {kind.is === "projected" && (
             <Part
               name="projection"
               said={words("projection")}
-              text={means("projection")[0] ?? q.projection}
-              onRemove={() => onPut({ ...q, projection: null }, "as the months stand")}
+              text={means("projection")[0] ?? kind.by}
+              onRemove={() => onPut(asTable(q), "as the months stand")}
             />
           )}
         </>

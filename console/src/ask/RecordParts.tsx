@@ -1,5 +1,6 @@
 import type { AnswerSet, Question } from "../api/client";
 import { Part } from "./Part";
+import { conditionsOf, filtersOf, inScope, laid, ofKind } from "./question";
 
 /** Records and journals have tests in place of figures and sides. */
 export function RecordParts({
@@ -14,8 +15,9 @@ export function RecordParts({
   onPut: (q: Question, label: string) => void;
 }) {
   const of = (part: string) => reading?.parts.filter((p) => p.part === part) ?? [];
-  const ask = q.records;
-  if (!ask) return null;
+  if (q.kind.is !== "records") return null;
+  const kind = q.kind;
+  const { ask, listing } = kind;
   return (
     <>
       <span className="lead">Read as</span>
@@ -33,15 +35,17 @@ export function RecordParts({
           onPick={(c) =>
             onPut(
               {
-                ...q,
-                spans: [c.value],
-                records: {
-                  ...ask,
-                  asAt: null,
-                  // Days lie in the period that was there before; months become those that were picked.
-                  tests: ask.tests
-                    .filter((t) => t.kind !== "days")
-                    .map((t) => (t.kind === "during" ? { ...t, other: c.label, value: c.value } : t)),
+                ...inScope(q, { periods: [c.value] }),
+                kind: {
+                  ...kind,
+                  ask: {
+                    ...ask,
+                    asAt: null,
+                    // Days lie in the period that was there before; months become those that were picked.
+                    tests: ask.tests
+                      .filter((t) => t.kind !== "days")
+                      .map((t) => (t.kind === "during" ? { ...t, other: c.label, value: c.value } : t)),
+                  },
                 },
               },
               c.label,
@@ -59,46 +63,48 @@ export function RecordParts({
             ask.tests.length > 1 && i < ask.tests.length
               ? () =>
                   onPut(
-                    { ...q, records: { ...ask, tests: ask.tests.filter((_, j) => j !== i) } },
+                    ofKind(q, { ...kind, ask: { ...ask, tests: ask.tests.filter((_, j) => j !== i) } }),
                     `without “${p.means}”`,
                   )
               : undefined
           }
         />
       ))}
-      {q.filters.map((f, i) => (
+      {filtersOf(q).map((f, i) => (
         <Part
           key={f.dimension}
           name="filter"
           said={of("filter")[i]?.words || undefined}
           text={of("filter")[i]?.means ?? f.members.join(", ")}
-          onRemove={() => onPut({ ...q, filters: q.filters.filter((_, j) => j !== i) }, `all ${f.dimension} members`)}
+          onRemove={() =>
+            onPut(inScope(q, { filters: filtersOf(q).filter((_, j) => j !== i) }), `all ${f.dimension} members`)
+          }
         />
       ))}
-      {(q.conditions ?? []).map((c, i) => (
+      {conditionsOf(q).map((c, i) => (
         <Part
           key={c.value}
           name="condition"
           said={of("condition")[i]?.words || undefined}
           text={of("condition")[i]?.means ?? `of at least ${c.value}`}
           onRemove={() =>
-            onPut({ ...q, conditions: (q.conditions ?? []).filter((_, j) => j !== i) }, "without that limit")
+            onPut(laid(q, { conditions: conditionsOf(q).filter((_, j) => j !== i) }), "without that limit")
           }
         />
       ))}
-      {q.listing && (
+      {listing && (
         <Part
           name="listing"
           said={of("listing")[0]?.words || undefined}
           text={of("listing")[0]?.means ?? "as asked"}
-          onRemove={() => onPut({ ...q, listing: null }, "listed as usual")}
+          onRemove={() => onPut(ofKind(q, { ...kind, listing: null }), "listed as usual")}
         />
       )}
       {ask.statistic && (
         <Part
           name="statistic"
           text={ask.statistic}
-          onRemove={() => onPut({ ...q, records: { ...ask, statistic: null } }, "without it")}
+          onRemove={() => onPut(ofKind(q, { ...kind, ask: { ...ask, statistic: null } }), "without it")}
         />
       )}
       {ask.by && ask.by.length > 0 && (
@@ -106,7 +112,7 @@ export function RecordParts({
           name="by"
           said={of("breakdown")[0]?.words || undefined}
           text={of("breakdown")[0]?.means ?? `by ${ask.by.map((b) => b.field).join(", then ")}`}
-          onRemove={() => onPut({ ...q, records: { ...ask, by: null } }, "one by one")}
+          onRemove={() => onPut(ofKind(q, { ...kind, ask: { ...ask, by: null } }), "one by one")}
         />
       )}
     </>

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Book, type Column, type Grid, type Question, type Row } from "../api/client";
 import { cell, exact, type Scale, scaleOf } from "../format";
+import { asTable, rowsOf } from "./question";
 
 interface VarianceTableProps {
   book: Book;
@@ -20,8 +21,8 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
   const [below, setBelow] = useState<Record<string, Row[]>>({});
   const [loading, setLoading] = useState<string | null>(null);
   const queries = useQueryClient();
-  const scale = scaleOf(grid, question.display);
-  const scales = grid.columns.map((c) => (c.kind === "beside" ? scaleOf(grid, question.display, c) : scale));
+  const scale = scaleOf(grid, question.layout?.display);
+  const scales = grid.columns.map((c) => (c.kind === "beside" ? scaleOf(grid, question.layout?.display, c) : scale));
   // Of several units each column says its own.
   const mixed = scales.some((s) => s.heading !== scale.heading);
   const blocks = [...new Set(grid.columns.map((c) => c.periods))];
@@ -39,7 +40,7 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
         queryFn: () =>
           api.drill(
             book.id,
-            { ...question, intent: question.bases.length > 0 ? "variance" : "value" },
+            question.kind.is === "why" || question.kind.is === "bridge" ? asTable(question) : question,
             row.slice,
             stepBelow(row, question),
           ),
@@ -101,7 +102,7 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
 /** The next level of the row's own split: a quarter opens to months, a member to those below it. */
 function stepBelow(row: Row, question: Question): string | null {
   const own = Object.keys(row.members).at(-1);
-  if (own === "period") return question.breakdowns.some((b) => b.by === "year") ? "quarter" : "month";
+  if (own === "period") return rowsOf(question).some((b) => b.by === "year") ? "quarter" : "month";
   return own ?? null;
 }
 
@@ -137,7 +138,7 @@ function BodyRow({
   const title = row.kind === "total" ? row.label : `${row.label}`;
   const used = new Set(Object.keys(row.members));
   // The rest of ranked pairs is "all but these", which no address says: it leads nowhere rather than to everything.
-  const leads = !(row.kind === "other" && question.ranking?.pairs);
+  const leads = !(row.kind === "other" && question.layout?.ranking?.pairs);
   return (
     <tr className={`${row.kind} ${isLit ? "lit" : ""}`} aria-busy={busy}>
       <th scope="row" style={{ paddingInlineStart: `${0.3 + (row.level + depth) * 1.1}rem` }}>

@@ -4,15 +4,9 @@ import { decode, encode, type Step } from "./trail";
 const step: Step = {
   label: "Skelmar–Ormsay, für Überblick",
   q: {
-    form: 1,
-    intent: "why",
-    figure: "m:operating-profit",
-    subject: "actual",
-    bases: ["budget-2026"],
-    spans: ["2026-P09"],
-    filters: [],
-    breakdowns: [],
-    ranking: null,
+    form: 2,
+    scope: { figure: "m:operating-profit", periods: ["2026-P09"], bases: ["budget-2026"] },
+    kind: { is: "why" },
   },
 };
 

@@ -26,13 +26,15 @@ export function encode(steps: Step[]): string {
     .replaceAll("=", "");
 }
 
-/** A trail that cannot be read is no trail: the page starts afresh. */
+/** Questions of the first form are taken as they are: the service reads them as what they are now. A trail that cannot be read is no trail: the page starts afresh. */
 export function decode(text: string | null): Step[] {
   if (!text) return [];
   try {
     const bytes = Uint8Array.from(atob(text.replaceAll("-", "+").replaceAll("_", "/")), (c) => c.charCodeAt(0));
     const steps: unknown = JSON.parse(new TextDecoder().decode(bytes));
-    return Array.isArray(steps) ? steps.filter((s): s is Step => typeof s?.label === "string" && s.q?.form === 1) : [];
+    return Array.isArray(steps)
+      ? steps.filter((s): s is Step => typeof s?.label === "string" && (s.q?.form === 2 || s.q?.form === 1))
+      : [];
   } catch {
     return [];
   }

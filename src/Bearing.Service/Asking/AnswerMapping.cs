@@ -26,13 +26,13 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
         Set(
             "asks-back",
             reading,
-            [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question)))],
+            [.. choices.Select(c => new ChoiceDto(c.Means, QuestionMapping.ToDto(c.Question.ToKinds())))],
             because,
             [],
             []
         ) with
         {
-            Question = QuestionMapping.ToDto(choices[0].Question),
+            Question = QuestionMapping.ToDto(choices[0].Question.ToKinds()),
         };
 
     /// <summary>The outcome of what has no answer.</summary>
@@ -112,7 +112,7 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
 
     private AnswerDto ToDto(Answer answer)
     {
-        var sign = book.Figure(answer.Question.Figure) is SumFigure sum ? sum.ShownSign : 1;
+        var sign = book.Figure(answer.Question.Scope.Figure) is SumFigure sum ? sum.ShownSign : 1;
         return new AnswerDto(
             answer.Id,
             answer.Headline,
@@ -121,7 +121,9 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
                 : "table",
             QuestionMapping.ToDto(answer.Question),
             answer.Table is { } table ? ToDto(table.Grid) : null,
-            answer.Entries is { } entries ? ToDto(entries, sign, answer.Question.Document is not null) : null,
+            answer.Entries is { } entries
+                ? ToDto(entries, sign, answer.Question.Kind is Kind.Entries { Document: not null })
+                : null,
             [.. answer.Charts.Select(c => ToDto(c, answer.Question))],
             [.. answer.Commentary.Select(ToDto)],
             [
@@ -207,8 +209,8 @@ internal sealed class AnswerMapping(Book book, Func<int, string> fileOf)
         new(
             Name(chart.Kind),
             chart.Title,
-            book.NameOf(question.Subject),
-            question.Bases.Length > 0 ? book.NameOf(question.Bases[0], question.Spans[0]) : null,
+            book.NameOf(question.Scope.Subject),
+            question.Scope.Bases.Length > 0 ? book.NameOf(question.Scope.Bases[0], question.Scope.Spans[0]) : null,
             [
                 .. chart.Points.Select(p => new ChartPointDto(
                     p.Label,

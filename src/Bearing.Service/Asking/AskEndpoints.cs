@@ -151,11 +151,11 @@ public static class AskEndpoints
         var sets = new List<AnswerSet> { await First() };
         if (sets[0].Outcome == AnswerMapping.NoAnswer)
             sets[0] = sets[0] with { Nearest = await Nearest(edition, reader, demand, sets[0], previous, cancel) };
-        foreach (var also in result.Also)
+        foreach (var also in result.Also.Select(q => q.ToKinds()))
             sets.Add(
                 await Compute(edition, mapping, ReadBack(edition, also), also, cancel) with
                 {
-                    Asked = edition.Book.Figure(also.Figure)?.Name,
+                    Asked = edition.Book.Figure(also.Scope.Figure)?.Name,
                 }
             );
         if (sets.Count > 1)
@@ -165,7 +165,7 @@ public static class AskEndpoints
         async Task<AnswerSet> First() =>
             result.Outcome switch
             {
-                ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!, cancel),
+                ReadingOutcome.Understood => await Compute(edition, mapping, result.Reading, result.Question!.ToKinds(), cancel),
                 ReadingOutcome.GoesBack or ReadingOutcome.StartsAfresh => mapping.Walk(result.Outcome),
                 ReadingOutcome.Help => mapping.Help(result.Because!, result.Nearest),
                 ReadingOutcome.AsksBack => mapping.AsksBack(result.Reading, result.Choices, result.Because),
@@ -193,7 +193,7 @@ public static class AskEndpoints
         {
             if (nearest.Count == MostNearest)
                 break;
-            if (!nearest.Contains(text) && await HasAnswer(edition, question, cancel))
+            if (!nearest.Contains(text) && await HasAnswer(edition, question.ToKinds(), cancel))
                 nearest.Add(text);
         }
         return nearest;
@@ -232,18 +232,19 @@ public static class AskEndpoints
     {
         var (open, edition) = Open(shelf, book, request.Edition);
         var slice = Slice.Parse(request.Slice);
-        var question = QuestionMapping.FromDto(request.Question) with
-        {
-            Figure = slice.Figure,
-            Filters = slice.Filters,
-            Spans = [slice.Span],
-            Ranking = null,
+        var question = QuestionMapping
+            .FromDto(request.Question)
+            .In(s => s with { Figure = slice.Figure, Filters = slice.Filters, Spans = [slice.Span] })
+            .Laid(l => l with { Ranking = null, Rows = By(request.By) })
             // What was a row is now all that is shown.
-            Part = null,
-            Breakdowns = By(request.By),
-        };
-        if (question.Intent == Intent.Entries)
-            question = question with { Intent = question.Bases.Length > 0 ? Intent.Variance : Intent.Value };
+            .Asking(of => of with { Part = null });
+        if (question.Kind is Kind.Entries)
+            question = question with
+            {
+                Kind = question.Scope.Bases.IsEmpty
+                    ? new Kind.Values(OfRows.Nothing, [])
+                    : new Kind.Comparison(OfRows.Nothing, false),
+            };
         return await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
     }
 
@@ -333,17 +334,21 @@ public static class AskEndpoints
         try
         {
             var answer = await edition.Answerer.Answer(question, cancel);
-            return new Previous(answer.Question, answer.Table?.Grid ?? new Grid([], [], "", 2)) { Records = answer.Records };
+            return new Previous(FormOne.FromKinds(answer.Question), answer.Table?.Grid ?? new Grid([], [], "", 2))
+            {
+                Records = answer.Records,
+            };
         }
         catch (CannotAnswerException)
         {
             // The scope is kept even when the question before had no answer.
-            return new Previous(question, new Grid([], [], "", 2));
+            return new Previous(FormOne.FromKinds(question), new Grid([], [], "", 2));
         }
     }
 
     /// <summary>A question by hand reads back in words like any other.</summary>
-    private static Reading ReadBack(OpenEdition edition, Question question) => new ReadingWriter(edition.Book).Write(question);
+    private static Reading ReadBack(OpenEdition edition, Question question) =>
+        new ReadingWriter(edition.Book).Write(FormOne.FromKinds(question));
 
     private static ImmutableArray<Breakdown> By(string? by)
     {

@@ -102,6 +102,7 @@ public static class ServiceHost
             o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
             o.SerializerOptions.PropertyNamingPolicy = JsonNamingPolicy.CamelCase;
             o.SerializerOptions.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
+            o.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
             // What the shapes do not let be null is refused at the door, in lists too.
             o.SerializerOptions.RespectNullableAnnotations = true;
             o.SerializerOptions.TypeInfoResolver = (
@@ -116,6 +117,7 @@ public static class ServiceHost
         app.UseExceptionHandler();
         app.UseStatusCodePages();
         app.UseMiddleware<OwnOriginOnly>();
+        app.UseMiddleware<Asking.FormOneJson>();
         app.UseDefaultFiles();
         app.UseStaticFiles();
         app.MapOpenApi();

@@ -141,7 +141,7 @@ internal sealed class LoadTable
     /// <summary>The refused rows as the file has them, with why, so that they can be corrected and loaded again.</summary>
     private void SaveRefused()
     {
-        if (_command.RefusedFile is not { } path || _refused.Count == 0 || Reader.TableLayout is not { } layout)
+        if (_command.RefusedFile is not { } path || _refused.Count == 0 || Reader.Layout is not { } layout)
             return;
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
         File.WriteAllText(
