@@ -24,20 +24,20 @@ internal static class AskCommands
         yield return Ask();
         yield return Composed(
             "variance",
+            "comparison",
             "Variance table: account × entity × period, any dimension, any level.\n\nExamples:\n  bearing variance \"operating profit\" --by entity --in \"September 2026\"\n  bearing variance fuel --by route --by month --against \"last year\"",
-            "variance of",
             PrintTable
         );
         yield return Composed(
             "bridge",
+            "bridge",
             "Steps from the base to the actual, which add up exactly.\n\nExample:\n  bearing bridge \"operating profit\" --by entity --in \"September 2026\"",
-            "bridge of",
             PrintBridge
         );
         yield return Composed(
             "comment",
-            "The written commentary alone, ready to paste.\n\nExample:\n  bearing comment \"operating profit\" --in \"September 2026\"",
             "why",
+            "The written commentary alone, ready to paste.\n\nExample:\n  bearing comment \"operating profit\" --in \"September 2026\"",
             PrintCommentary
         );
         yield return Entries();
@@ -122,30 +122,32 @@ internal static class AskCommands
         return ask;
     }
 
-    /// <summary>A command whose options are put into words, so that there is one way of reading and it is shown.</summary>
-    private static Command Composed(string name, string description, string lead, Action<AnswerDto> print)
+    /// <summary>A command whose options each name one part of the question.</summary>
+    private static Command Composed(string name, string kind, string description, Action<AnswerDto> print)
     {
-        var figure = new Argument<string>("FIGURE")
+        var figure = new Argument<string?>("FIGURE")
         {
             Description = "Account or measure, by name or code; the result when left out",
-            DefaultValueFactory = _ => "the result",
+            Arity = ArgumentArity.ZeroOrOne,
         };
         var command = new Command(name, description) { figure, By, In, Against, For, Top, Session.JsonOption };
         command.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
                 {
-                    var against = parsed.GetValue(Against) is { Length: > 0 } given
-                        ? $" versus {string.Join(" and ", given)}"
-                        : "";
-                    var by = parsed.GetValue(By) is { Length: > 0 } levels ? $" by {string.Join(" and ", levels)}" : "";
-                    var members = parsed.GetValue(For) is { Length: > 0 } kept ? $" for {string.Join(" and ", kept)}" : "";
-                    var period = parsed.GetValue(In) is { } p ? $" in {p}" : "";
-                    var top = parsed.GetValue(Top) is { } n ? $"top {n} " : "";
-                    var text = $"{top}{lead} {parsed.GetValue(figure)}{against}{by}{members}{period}";
-                    return Print(
-                        session,
-                        await session.Client.Ask(await session.Book(cancel), new AskRequest(text), cancel),
-                        print
+                    var book = await session.Book(cancel);
+                    var question = await session.Client.Compose(
+                        book,
+                        new ComposeRequest(
+                            kind,
+                            parsed.GetValue(figure),
+                            parsed.GetValue(By),
+                            parsed.GetValue(In),
+                            parsed.GetValue(Against),
+                            parsed.GetValue(For),
+                            parsed.GetValue(Top)
+                        ),
+                        cancel
                     );
+                    return Print(session, await session.Client.Answer(book, new AnswerRequest(question), cancel), print);
                 }));
         return command;
     }

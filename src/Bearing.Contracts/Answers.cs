@@ -15,6 +15,25 @@ public sealed record AskRequest(
 /// <summary>A question in its typed form, by hand.</summary>
 public sealed record AnswerRequest(QuestionDto Question, int? Edition = null);
 
+/// <summary>A question put together from names, each of which is read by itself.</summary>
+/// <param name="Kind">values, comparison, why or bridge.</param>
+/// <param name="Figure">Account or measure, by name or code; left out for the book's result.</param>
+/// <param name="By">What rows are split by, the outermost first: levels of dimensions, or month, quarter, half, year.</param>
+/// <param name="Period">Such as <c>September 2026</c>, <c>Q3</c>, <c>year to date</c> or <c>2026-P09</c>; left out for the
+/// current one.</param>
+/// <param name="Against">What is compared with, such as <c>budget</c> or <c>last year</c>; left out for the usual base.</param>
+/// <param name="For">Members to keep, by name or code.</param>
+/// <param name="Top">Only so many rows, those of the largest variance first.</param>
+public sealed record ComposeRequest(
+    string Kind,
+    string? Figure = null,
+    IReadOnlyList<string>? By = null,
+    string? Period = null,
+    IReadOnlyList<string>? Against = null,
+    IReadOnlyList<string>? For = null,
+    int? Top = null
+);
+
 /// <summary>One step of a trail: a row's slice opened by a dimension (or <c>month</c>, <c>quarter</c>).</summary>
 /// <param name="By">Dimension code, optionally with a level (<c>entity:Region</c>), or a time grain. Null for the usual next
 /// step.</param>

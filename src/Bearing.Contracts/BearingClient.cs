@@ -52,6 +52,9 @@ public sealed class BearingClient(HttpClient http)
     public Task<AnswerSet> Answer(string book, AnswerRequest request, CancellationToken cancel) =>
         Post<AnswerSet>($"api/books/{Seg(book)}/answers", request, cancel);
 
+    public Task<QuestionDto> Compose(string book, ComposeRequest request, CancellationToken cancel) =>
+        Post<QuestionDto>($"api/books/{Seg(book)}/compose", request, cancel);
+
     public Task<AnswerSet> Drill(string book, DrillRequest request, CancellationToken cancel) =>
         Post<AnswerSet>($"api/books/{Seg(book)}/drill", request, cancel);
 

@@ -149,16 +149,6 @@ public sealed class SideBySideTests
         Assert.NotEmpty(read.Also);
     }
 
-    [Fact]
-    public void A_figure_beside_a_comparison_is_refused_by_the_interface()
-    {
-        var plain = Conversation.Small.Read("fares and trips by yard").Question!;
-        var refused = Assert.Throws<CannotAnswerException>(() =>
-            Conversation.Answered((plain with { Bases = [Side.PriorYear], Intent = Intent.Variance }).ToKinds())
-        );
-        Assert.Contains("stand beside each other in a plain table", refused.Message, StringComparison.Ordinal);
-    }
-
     [Theory]
     [InlineData(
         "compare forecast 3+9 with budget by yard",

@@ -242,8 +242,19 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
             var address = path.Replace("{book}", "nulls", StringComparison.Ordinal)
                 .Replace("{name}", "x", StringComparison.Ordinal)
                 .Replace("{load}", "1", StringComparison.Ordinal)[1..];
-            var sample = Sample(document, schema, 0);
-            foreach (var body in Nulls(sample).Prepend(sample).Prepend(null).Prepend(new JsonObject()).Prepend(new JsonArray()))
+            // Each kind of question has places of its own.
+            var samples = Enumerable
+                .Range(0, 7)
+                .Select(kind => Sample(document, schema, 0, kind))
+                .DistinctBy(s => s?.ToJsonString())
+                .ToList();
+            foreach (
+                var body in samples
+                    .SelectMany(s => Nulls(s).Prepend(s))
+                    .Prepend(null)
+                    .Prepend(new JsonObject())
+                    .Prepend(new JsonArray())
+            )
             {
                 using var request = new HttpRequestMessage(
                     new HttpMethod(method.ToUpperInvariant()),
@@ -262,7 +273,6 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
 
     private static readonly Dictionary<string, string> Plausible = new()
     {
-        ["intent"] = "value",
         ["figure"] = "m:operating-profit",
         ["subject"] = "actual",
         ["slice"] = "actual@2026-P08;figure=m:operating-profit",
@@ -270,31 +280,35 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
         ["form"] = "bearing-mapping/1",
     };
 
-    private static JsonNode? Sample(JsonNode document, JsonNode schema, int depth)
+    private static JsonNode? Sample(JsonNode document, JsonNode schema, int depth, int kind)
     {
         if (schema["oneOf"] is JsonArray either)
             schema = either.First(s => s!["type"]?.ToString() != "null")!;
         while (schema["$ref"]?.ToString() is { } reference)
             schema = document["components"]!["schemas"]![reference.Split('/')[^1]]!;
+        if (schema["anyOf"] is JsonArray kinds)
+            return Sample(document, kinds[kind % kinds.Count]!, depth, kind);
+        if (schema["enum"] is JsonArray { Count: > 0 } names)
+            return names[0]!.DeepClone();
         if (schema["properties"] is JsonObject properties)
             return new JsonObject(
                 properties
-                    .Where(_ => depth < 4)
+                    .Where(_ => depth < 5)
                     .Select(p =>
                         KeyValuePair.Create(
                             p.Key,
-                            p.Key == "spans" ? new JsonArray("2026-P08")
-                                : p.Key == "form" && p.Value!["type"]?.ToString() == "integer" ? 1
+                            p.Key == "periods" ? new JsonArray("2026-P08")
+                                : p.Key == "form" && p.Value!["type"]?.ToString() == "integer" ? 2
                                 : Plausible.TryGetValue(p.Key, out var plausible)
                                 && p.Value!["type"]?.ToJsonString().Contains("string", StringComparison.Ordinal) == true
                                     ? plausible
-                                : Sample(document, p.Value!, depth + 1)
+                                : Sample(document, p.Value!, depth + 1, kind)
                         )
                     )
             );
         var type = schema["type"]?.ToJsonString() ?? "";
         return type.Contains("array", StringComparison.Ordinal)
-                ? new JsonArray(depth < 4 && schema["items"] is { } items ? Sample(document, items, depth + 1) : null)
+                ? new JsonArray(depth < 4 && schema["items"] is { } items ? Sample(document, items, depth + 1, kind) : null)
             : type.Contains("integer", StringComparison.Ordinal) || type.Contains("number", StringComparison.Ordinal) ? 1
             : type.Contains("boolean", StringComparison.Ordinal) ? true
             : type.Contains("object", StringComparison.Ordinal) ? new JsonObject()

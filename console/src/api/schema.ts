@@ -500,6 +500,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book}/compose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A typed question from names
+         * @description Each name is read by itself and has to be of its own sort; the question comes back typed, ready to be sent to “answers”.
+         */
+        post: operations["Compose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book}/drill": {
         parameters: {
             query?: never;
@@ -831,6 +851,16 @@ export interface components {
             /** Format: int32 */
             from: number;
             items: components["schemas"]["CompletionDto"][];
+        };
+        ComposeRequest: {
+            kind: string;
+            figure?: null | string;
+            by?: null | string[];
+            period?: null | string;
+            against?: null | string[];
+            for?: null | string[];
+            /** Format: int32 */
+            top?: null | number;
         };
         ConditionDto: {
             on: string;
@@ -2966,6 +2996,50 @@ export interface operations {
             };
             /** @description Bad Request */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    Compose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComposeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionDto"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -80,4 +80,17 @@ public sealed partial class Book
             return Keeping.Whole;
         return kept.Contains(AccountType.Income) ? Keeping.IncomeOnly : Keeping.CostsOnly;
     }
+
+    /// <summary>What a side is compared with where nothing else is named: the budget of the period, else the year before; null
+    /// where the book has neither.</summary>
+    public Side? UsualBase(PeriodSpan span, Side subject)
+    {
+        if (
+            Latest(ScenarioKind.Budget, span.To) is { } budget
+            && budget.Code != subject.Scenario
+            && budget.Current.Coverage!.Span.Intersect(span) is not null
+        )
+            return new Side(SideKind.Version, budget.Code);
+        return subject == Side.PriorYear || ActualSpan?.Intersect(span.AddMonths(-12)) is null ? null : Side.PriorYear;
+    }
 }

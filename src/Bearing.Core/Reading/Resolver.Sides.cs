@@ -248,7 +248,7 @@ internal sealed partial class Resolver
         if (before.Length == 0 && bases is [var only] && Precedence(only) < Precedence(subject))
             (subject, bases) = (only, [subject]);
         var result = before.Concat(bases).Where(b => b != subject).Distinct().ToList();
-        if (result.Count == 0 && compares && intent != Intent.Entries && Usual(span, subject) is { } usual)
+        if (result.Count == 0 && compares && intent != Intent.Entries && book.UsualBase(span, subject) is { } usual)
         {
             result.Add(usual);
             _assumed.Add($"compared with {book.NameOf(usual)}");
@@ -257,17 +257,6 @@ internal sealed partial class Resolver
             subject,
             [.. result.Order(Comparer<Side>.Create((a, b) => before.Length > 0 ? 0 : Precedence(a).CompareTo(Precedence(b))))]
         );
-    }
-
-    private Side? Usual(PeriodSpan span, Side subject)
-    {
-        if (
-            book.Latest(ScenarioKind.Budget, span.To) is { } budget
-            && budget.Code != subject.Scenario
-            && budget.Current.Coverage!.Span.Intersect(span) is not null
-        )
-            return new Side(SideKind.Version, budget.Code);
-        return subject == Side.PriorYear || book.ActualSpan?.Intersect(span.AddMonths(-12)) is null ? null : Side.PriorYear;
     }
 
     /// <summary>Actual before newer forecast before older forecast before budget before the past.</summary>

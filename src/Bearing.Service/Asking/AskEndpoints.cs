@@ -46,6 +46,7 @@ public static class AskEndpoints
             .WithName("Answer")
             .Produces<AnswerSet>(200, "application/json", "text/csv")
             .ProducesProblem(400);
+        book.MapComposing();
         book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>().ProducesProblem(400);
         book.MapGet("/lines", Lines)
             .WithName("ListLines")

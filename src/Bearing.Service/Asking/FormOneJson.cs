@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using Bearing.Contracts;
 using Bearing.Service.Hosting;
+using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.Json;
 using Microsoft.Extensions.Options;
 
@@ -12,6 +13,7 @@ namespace Bearing.Service.Asking;
 internal sealed class FormOneJson(RequestDelegate next, IOptions<JsonOptions> json)
 {
     private const int MostBytes = 1_000_000;
+    private static readonly string[] Readers = ["/ask", "/answers", "/drill"];
 
     public async Task InvokeAsync(HttpContext context)
     {
@@ -19,38 +21,31 @@ internal sealed class FormOneJson(RequestDelegate next, IOptions<JsonOptions> js
         if (
             HttpMethods.IsPost(request.Method)
             && request.HasJsonContentType()
-            && request.ContentLength is > 0 and <= MostBytes
             && request.Path.Value is { } path
-            && (
-                path.EndsWith("/ask", StringComparison.Ordinal)
-                || path.EndsWith("/answers", StringComparison.Ordinal)
-                || path.EndsWith("/drill", StringComparison.Ordinal)
-            )
+            && Readers.Any(r => path.EndsWith(r, StringComparison.Ordinal))
         )
         {
-            request.EnableBuffering(MostBytes);
-            if (await Rewritten(request.Body, context.RequestAborted) is { } body)
-            {
-                request.Body = new MemoryStream(body);
-                request.ContentLength = body.Length;
-            }
-            else
-                request.Body.Position = 0;
+            if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } size)
+                size.MaxRequestBodySize = MostBytes;
+            using var body = new MemoryStream();
+            await request.Body.CopyToAsync(body, context.RequestAborted);
+            request.Body = new MemoryStream(Rewritten(body.ToArray()));
+            request.ContentLength = request.Body.Length;
         }
         await next(context);
     }
 
-    /// <summary>Null where nothing is of the first form, or it is no JSON: then whoever reads it says so.</summary>
-    private async Task<byte[]?> Rewritten(Stream body, CancellationToken cancel)
+    /// <summary>As it came where nothing is of the first form, or it is no JSON: then whoever reads it says so.</summary>
+    private byte[] Rewritten(byte[] body)
     {
         JsonNode? root;
         try
         {
-            root = await JsonNode.ParseAsync(body, cancellationToken: cancel);
+            root = JsonNode.Parse(body, documentOptions: new JsonDocumentOptions { AllowDuplicateProperties = false });
         }
         catch (JsonException)
         {
-            return null;
+            return body;
         }
         var changed = false;
         foreach (var holder in Holders(root))
@@ -60,7 +55,7 @@ internal sealed class FormOneJson(RequestDelegate next, IOptions<JsonOptions> js
                 holder[name] = JsonSerializer.SerializeToNode(Upgrade(old), json.Value.SerializerOptions);
                 changed = true;
             }
-        return changed ? JsonSerializer.SerializeToUtf8Bytes(root, json.Value.SerializerOptions) : null;
+        return changed ? JsonSerializer.SerializeToUtf8Bytes(root, json.Value.SerializerOptions) : body;
     }
 
     private static IEnumerable<JsonObject> Holders(JsonNode? root)
