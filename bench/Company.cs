@@ -1,6 +1,7 @@
 using System.Globalization;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
 using Bearing.Data.Formats;
@@ -34,7 +35,8 @@ internal static class Company
                     new(4, "supplier", "Supplier", DimensionRole.Other, ["Supplier"], []),
                 ],
                 Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
-            }
+            },
+            Asker.Local
         );
         var book = shelf.Find("bench")!;
         LoadText(
@@ -112,16 +114,24 @@ internal static class Company
         {
             Currency = currency,
         };
-        return new DuckWriter(book.Store, TimeProvider.System).Load(
-            new LoadCommand(path, Path.GetFileName(path), path, mapping, mapping.IsReference ? null : Actual, LoadMode.Add)
-            {
-                Agreed = true,
-            },
-            source,
-            false,
-            null,
-            default
-        );
+        return book
+            .Store.Writer(Asker.Local)
+            .Load(
+                new LoadCommand(
+                    path,
+                    Path.GetFileName(path),
+                    path,
+                    source.Sheets,
+                    mapping,
+                    mapping.IsReference ? null : Actual,
+                    LoadMode.Add
+                )
+                {
+                    Agreed = true,
+                },
+                null,
+                default
+            );
     }
 
     public static LoadReceipt LoadRates(OpenBook book, string folder, decimal rate) =>

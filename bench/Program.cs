@@ -5,6 +5,7 @@ using Bearing.Core.Language;
 using Bearing.Core.Loading;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;
+using Bearing.Data.Facts.Duck;
 using DuckDB.NET.Data;
 
 // Every figure is a ratio of two things done side by side; each side runs in a process of its own, so that peaks of memory are
@@ -111,7 +112,7 @@ static void Bare(string ledger, string folder)
 static void Load(string ledger, string folder)
 {
     Directory.CreateDirectory(folder);
-    using var shelf = new BookShelf(folder, TimeProvider.System);
+    using var shelf = new BookShelf(folder, new DuckEngine(TimeProvider.System), TimeProvider.System);
     var book = Company.NewBook(shelf, folder);
     var watch = Stopwatch.StartNew();
     var receipt = Company.Load(book, ledger, TableKind.Ledger);
@@ -122,7 +123,7 @@ static void Load(string ledger, string folder)
 static void Retranslate(string ledger, string folder)
 {
     Directory.CreateDirectory(folder);
-    using var shelf = new BookShelf(folder, TimeProvider.System);
+    using var shelf = new BookShelf(folder, new DuckEngine(TimeProvider.System), TimeProvider.System);
     var book = Company.NewBook(shelf, folder, currency: "SEK");
     Company.LoadRates(book, folder, 11.2m);
     Company.Load(book, ledger, TableKind.Ledger, currency: FileMapping.LocalCurrency);
@@ -134,7 +135,7 @@ static void Retranslate(string ledger, string folder)
 static void Read(string folder)
 {
     const int members = 20_000;
-    using var shelf = new BookShelf(folder, TimeProvider.System);
+    using var shelf = new BookShelf(folder, new DuckEngine(TimeProvider.System), TimeProvider.System);
     var edition = Company.NewBook(shelf, folder, members);
     Company.WriteLedger(Path.Combine(folder, "ledger.csv"), 20_000);
     Company.Load(edition, Path.Combine(folder, "ledger.csv"), TableKind.Ledger);

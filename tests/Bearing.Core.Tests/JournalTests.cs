@@ -339,7 +339,7 @@ public sealed class JournalTests
         foreach (var order in Enum.GetValues<LineOrder>())
         {
             var query = new LineQuery(1, new PeriodSpan(Jan, Jan.AddMonths(1)), [], order, 1000);
-            var whole = Now(facts.Lines(new BookView(1), query, TestContext.Current.CancellationToken)).Lines;
+            var whole = Now(facts.Lines(query, TestContext.Current.CancellationToken)).Lines;
             Assert.Equal(Lines.Count, whole.Length);
             for (var size = 1; size < 6; size++)
             {
@@ -347,15 +347,7 @@ public sealed class JournalTests
                 do
                 {
                     var page = Now(
-                        facts.Lines(
-                            new BookView(1),
-                            query with
-                            {
-                                Limit = size,
-                                Cursor = cursor,
-                            },
-                            TestContext.Current.CancellationToken
-                        )
+                        facts.Lines(query with { Limit = size, Cursor = cursor }, TestContext.Current.CancellationToken)
                     );
                     rows.AddRange(page.Lines.Select(l => l.Row));
                     cursor = page.Next;

@@ -48,7 +48,6 @@ public sealed class ManyDimensionsTests
         );
 
         var cells = await facts.Cells(
-            new BookView(1),
             new CellQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], ids, byPeriod),
             TestContext.Current.CancellationToken
         );

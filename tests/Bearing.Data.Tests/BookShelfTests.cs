@@ -2,6 +2,7 @@ using Bearing.Core.Books;
 using Bearing.Core.Loading;
 using Bearing.Core.Store;
 using Bearing.Data.Books;
+using Bearing.Data.Facts.Duck;
 using CsCheck;
 using Xunit;
 
@@ -14,7 +15,7 @@ public sealed class BookShelfTests : IDisposable
 
     public void Dispose() => Directory.Delete(_folder, true);
 
-    private BookShelf Shelf() => new(_folder, TimeProvider.System);
+    private BookShelf Shelf() => new(_folder, new DuckEngine(TimeProvider.System), TimeProvider.System);
 
     private static BookDefinition Definition(string id) =>
         new()
@@ -36,8 +37,8 @@ public sealed class BookShelfTests : IDisposable
     {
         using (var shelf = Shelf())
         {
-            Assert.True(shelf.TryCreate(Definition("b1")));
-            Assert.False(shelf.TryCreate(Definition("b1")));
+            Assert.True(shelf.TryCreate(Definition("b1"), Asker.Local));
+            Assert.False(shelf.TryCreate(Definition("b1"), Asker.Local));
             Assert.Equal("Book b1", shelf.Find("b1")!.Store.Read().Definition.Name);
         }
         using var again = Shelf();
@@ -50,8 +51,8 @@ public sealed class BookShelfTests : IDisposable
     public void Erasing_takes_the_whole_folder_out_of_the_way_and_leaves_the_others()
     {
         using var shelf = Shelf();
-        shelf.TryCreate(Definition("gone"));
-        shelf.TryCreate(Definition("stays"));
+        shelf.TryCreate(Definition("gone"), Asker.Local);
+        shelf.TryCreate(Definition("stays"), Asker.Local);
         File.WriteAllText(shelf.Find("gone")!.Incoming("abc"), "kept file");
         Assert.True(shelf.Erase("gone"));
         Assert.False(shelf.Erase("gone"));
@@ -109,11 +110,7 @@ public sealed class BookShelfTests : IDisposable
 
         static int Count(OpenEdition edition) =>
             edition
-                .Facts.Cells(
-                    new BookView(edition.Book.Edition),
-                    new CellQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], [1], false),
-                    default
-                )
+                .Facts.Cells(new CellQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], [1], false), default)
                 .AsTask()
                 .GetAwaiter()
                 .GetResult()

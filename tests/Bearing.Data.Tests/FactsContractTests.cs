@@ -35,11 +35,10 @@ public sealed class FactsContractTests
                     using var test = new TestBook();
                     test.Load(TestBook.Ledger([.. lines.Select((l, i) => l with { Item1 = $"D{i}" })]), TableKind.Ledger);
                     var book = test.Open.Store.Read();
-                    var duck = new DuckFacts(test.Open.Store.Store, book.Definition);
+                    var duck = test.Sql(book);
                     var view = new BookView(book.Edition);
                     var all = Wait(
                         duck.Lines(
-                            view,
                             new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000),
                             default
                         )
@@ -52,10 +51,7 @@ public sealed class FactsContractTests
                         .Select(c => book.TryMember(1, c, out var m) ? m.Id : 0)
                         .ToImmutableHashSet();
                     var cells = new CellQuery(1, span, [new MemberFilter(1, fares, exclude)], groupBy, byPeriod);
-                    Assert.Equal(
-                        Wait(duck.Cells(view, cells, default)).Select(Text),
-                        Wait(memory.Cells(view, cells, default)).Select(Text)
-                    );
+                    Assert.Equal(Wait(duck.Cells(cells, default)).Select(Text), Wait(memory.Cells(cells, default)).Select(Text));
 
                     foreach (var order in Enum.GetValues<LineOrder>())
                     {
@@ -63,7 +59,7 @@ public sealed class FactsContractTests
                         do
                         {
                             var query = new LineQuery(1, span, cells.Filters, order, 7, cursor) { WithLoads = true };
-                            var (one, other) = (Wait(duck.Lines(view, query, default)), Wait(memory.Lines(view, query, default)));
+                            var (one, other) = (Wait(duck.Lines(query, default)), Wait(memory.Lines(query, default)));
                             Assert.Equal(
                                 one.Lines.Select(l => (l.Load, l.Row, l.Amount)),
                                 other.Lines.Select(l => (l.Load, l.Row, l.Amount))
@@ -99,13 +95,13 @@ public sealed class FactsContractTests
                         TableKind.Ledger
                     );
                     var book = test.Open.Store.Read();
-                    var duck = new DuckFacts(test.Open.Store.Store, book.Definition);
+                    var duck = test.Sql(book);
                     var view = new BookView(book.Edition);
                     var year = new PeriodSpan(new(2026, 1), new(2026, 12));
                     var memory = MemoryFacts.FromLines(
                         view,
                         [1, 2, 3],
-                        Wait(duck.Lines(view, new LineQuery(1, year, [], LineOrder.AsLoaded, 1000), default)).Lines,
+                        Wait(duck.Lines(new LineQuery(1, year, [], LineOrder.AsLoaded, 1000), default)).Lines,
                         "EUR"
                     );
 
@@ -121,7 +117,7 @@ public sealed class FactsContractTests
                             : null,
                         DocumentEnds = !Has(3) && Has(4),
                     };
-                    var (one, other) = (Wait(duck.Lines(view, query, default)), Wait(memory.Lines(view, query, default)));
+                    var (one, other) = (Wait(duck.Lines(query, default)), Wait(memory.Lines(query, default)));
                     Assert.Equal(
                         one.Lines.Select(l => (l.Row, l.Amount, l.Text)),
                         other.Lines.Select(l => (l.Row, l.Amount, l.Text))
@@ -145,10 +141,7 @@ public sealed class FactsContractTests
                     {
                         ByCurrency = true,
                     };
-                    Assert.Equal(
-                        Wait(duck.Cells(view, local, default)).Select(Text),
-                        Wait(memory.Cells(view, local, default)).Select(Text)
-                    );
+                    Assert.Equal(Wait(duck.Cells(local, default)).Select(Text), Wait(memory.Cells(local, default)).Select(Text));
                 },
                 iter: 12
             );

@@ -224,11 +224,12 @@ public sealed class LoadChecksTests : IDisposable
     {
         var book = _test.Open.Store.Read();
         return Wait(
-            new DuckFacts(_test.Open.Store.Store, book.Definition).Lines(
-                new BookView(book.Edition),
-                new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000),
-                TestContext.Current.CancellationToken
-            )
+            _test
+                .Sql(book)
+                .Lines(
+                    new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000),
+                    TestContext.Current.CancellationToken
+                )
         ).Lines;
     }
 

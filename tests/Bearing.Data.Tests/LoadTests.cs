@@ -1,5 +1,6 @@
 using System.Globalization;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using Bearing.Data.Facts.Duck;
 using CsCheck;
 using Xunit;
@@ -228,7 +229,7 @@ public sealed class LoadTests : IDisposable
             TableKind.Ledger
         );
         var before = _test.Contents();
-        using (var connection = _test.Open.Store.Store.Open())
+        using (var connection = _test.Engine.Open())
             foreach (
                 var sql in (string[])
                     [
@@ -267,7 +268,7 @@ public sealed class LoadTests : IDisposable
                 )
                 .RowsTaken
         );
-        using var after = _test.Open.Store.Store.Open();
+        using var after = _test.Engine.Open();
         Assert.Equal(4, DuckStore.Scalar<int>(after, "SELECT count(*) FROM lines JOIN loads USING (load)"));
     }
 
@@ -333,7 +334,7 @@ public sealed class LoadTests : IDisposable
         }
         long Size()
         {
-            book.Open.Store.Store.Compact();
+            book.Engine.Compact();
             return new DirectoryInfo(
                 Path.GetDirectoryName(Directory.GetFiles(book.Folder, "facts.duckdb", SearchOption.AllDirectories).Single())!
             )
@@ -345,7 +346,7 @@ public sealed class LoadTests : IDisposable
         Assert.NotEqual(before, book.Contents(undone[0].Edition));
         Assert.Null(book.Writer.Purge(DateTime.UtcNow.AddDays(-1)));
         var full = Size();
-        Assert.Equal(undone.Select(l => l.Load).Order(), book.Writer.Purge(DateTime.UtcNow)!.Value.Loads);
+        Assert.Equal(undone.Select(l => l.Load).Order(), book.Writer.Purge(DateTime.UtcNow)!.Loads);
         Assert.Equal(before, book.Contents());
         Assert.Equal(
             undone[0].Load,

@@ -54,7 +54,6 @@ public sealed class RecordTests : IDisposable
         var at = _test.Open.Edition();
         return Wait(
             at.Facts.Records(
-                new BookView(at.Book.Edition),
                 new RecordQuery(at.Book.Table("invoices")!, [.. tests], null, false, 100, 0),
                 TestContext.Current.CancellationToken
             )
@@ -150,11 +149,7 @@ public sealed class RecordTests : IDisposable
                     var at = test.Open.Edition();
                     var (table, view) = (at.Book.Table("invoices")!, new BookView(at.Book.Edition));
                     var all = Wait(
-                        at.Facts.Records(
-                            view,
-                            new RecordQuery(table, [], null, false, 1000, 0),
-                            TestContext.Current.CancellationToken
-                        )
+                        at.Facts.Records(new RecordQuery(table, [], null, false, 1000, 0), TestContext.Current.CancellationToken)
                     );
                     var memory = new MemoryFacts(view, [1, 2, 3], [], null, all.Records.Select(r => (table.Code, r)));
                     foreach (var (kind, value, not, descending, field, _) in draws.Take(8))
@@ -173,8 +168,8 @@ public sealed class RecordTests : IDisposable
                             0
                         );
                         var (one, other) = (
-                            Wait(at.Facts.Records(view, query, TestContext.Current.CancellationToken)),
-                            Wait(memory.Records(view, query, TestContext.Current.CancellationToken))
+                            Wait(at.Facts.Records(query, TestContext.Current.CancellationToken)),
+                            Wait(memory.Records(query, TestContext.Current.CancellationToken))
                         );
                         Assert.Equal(one.Records.Select(r => r.Row), other.Records.Select(r => r.Row));
                         Assert.Equal(
@@ -327,11 +322,12 @@ public sealed class RecordTests : IDisposable
         Assert.Equal(("2026-P12", 6m), (receipt.Periods.Single().Period, receipt.Periods.Single().Net));
         var book = _test.Open.Store.Read();
         var lines = Wait(
-            new DuckFacts(_test.Open.Store.Store, book.Definition).Lines(
-                new BookView(book.Edition),
-                new LineQuery(1, PeriodSpan.Of(new(2026, 12)), [], LineOrder.AsLoaded, 10),
-                TestContext.Current.CancellationToken
-            )
+            _test
+                .Sql(book)
+                .Lines(
+                    new LineQuery(1, PeriodSpan.Of(new(2026, 12)), [], LineOrder.AsLoaded, 10),
+                    TestContext.Current.CancellationToken
+                )
         ).Lines;
         Assert.Equal(["", "period 13", "period 13"], lines.Select(l => l.Fields.GetValueOrDefault("adjustment", "")));
         Assert.Equal("Adjustment", book.Table(Table.Ledger)!.Field("adjustment")!.Name);

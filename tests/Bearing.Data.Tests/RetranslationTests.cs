@@ -35,9 +35,9 @@ public sealed class RetranslationTests : IDisposable
     }
 
     private IReadOnlyList<CellSum> Cells(Book book, params MemberFilter[] filters) =>
-        new DuckFacts(_test.Open.Store.Store, book.Definition)
+        _test
+            .Sql(book)
             .Cells(
-                new BookView(book.Edition),
                 new CellQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [.. filters], [], true) { ByCurrency = true },
                 default
             )
@@ -182,12 +182,8 @@ public sealed class RetranslationTests : IDisposable
                     test.LoadBy(mapping, Rates(quoted));
                     var book = test.Open.Store.Read();
                     var now = book.Rate(new(2026, 1), "SEK", RateKind.Average, "actual")!;
-                    var page = new DuckFacts(test.Open.Store.Store, book.Definition)
-                        .Lines(
-                            new BookView(book.Edition),
-                            new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 1)), [], LineOrder.AsLoaded, 100),
-                            default
-                        )
+                    var page = test.Sql(book)
+                        .Lines(new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 1)), [], LineOrder.AsLoaded, 100), default)
                         .AsTask()
                         .GetAwaiter()
                         .GetResult();

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
 using Bearing.Data.Facts.Duck;
 using Bearing.Data.Formats;
@@ -21,7 +22,7 @@ internal sealed class TestBook : IDisposable
     public TestBook(string? foreign = null)
     {
         Folder = Directory.CreateTempSubdirectory("bearing-test-").FullName;
-        _shelf = new BookShelf(Folder, TimeProvider.System);
+        _shelf = new BookShelf(Folder, new DuckEngine(TimeProvider.System), TimeProvider.System);
         _shelf.TryCreate(
             new BookDefinition
             {
@@ -36,7 +37,8 @@ internal sealed class TestBook : IDisposable
                     new(3, "route", "Route", DimensionRole.Other, ["Route"], []),
                 ],
                 Statement = [new StatementLine("result", "Result", ["INC", "COS"], [])],
-            }
+            },
+            Asker.Local
         );
         Load(
             "Code,Name,Parent,Type\nINC,Income,,income\nFARES,Fares,INC,income\nCOS,Costs,,cost\nFUEL,Fuel,COS,cost\nCASH,Cash,,asset\n",
@@ -53,10 +55,17 @@ internal sealed class TestBook : IDisposable
     public void Reopen()
     {
         _shelf.Dispose();
-        _shelf = new BookShelf(Folder, TimeProvider.System);
+        _shelf = new BookShelf(Folder, new DuckEngine(TimeProvider.System), TimeProvider.System);
     }
 
-    public DuckWriter Writer => new(Open.Store, TimeProvider.System);
+    /// <summary>The engine below the door, for what tests have to see of the file itself.</summary>
+    internal DuckStore Engine => ((DuckBook)Open.Store).Store;
+
+    /// <summary>The figures in SQL, whatever would fit into memory.</summary>
+    internal DuckFacts Sql(Book book, Sight? sight = null) =>
+        new(Engine, book.Definition, new BookView(book.Edition, sight ?? Sight.All));
+
+    public IBookWriter Writer => Open.Store.Writer(Asker.Local);
 
     public static string Ledger(params (string Document, string Date, string Account, string Entity, decimal Amount)[] lines) =>
         Rows(
@@ -99,14 +108,20 @@ internal sealed class TestBook : IDisposable
             !mapping.HasFigures ? null
             : kind == TableKind.Plan ? Budget
             : Actual;
-        return Writer.Load(
-            new LoadCommand($"job-{_job++}", Path.GetFileName(path), Guid.NewGuid().ToString("n"), mapping, target, mode)
+        return Run(
+            new LoadCommand(
+                $"job-{_job++}",
+                Path.GetFileName(path),
+                Guid.NewGuid().ToString("n"),
+                source.Sheets,
+                mapping,
+                target,
+                mode
+            )
             {
                 Agreed = Agreed,
             },
-            source,
             dry,
-            null,
             cancel
         );
     }
@@ -132,23 +147,34 @@ internal sealed class TestBook : IDisposable
             !mapping.HasFigures ? null
             : mapping.Kind == TableKind.Plan ? Budget
             : Actual;
-        var command = new LoadCommand($"job-{_job++}", "given", content ?? Guid.NewGuid().ToString("n"), mapping, target, mode)
+        var command = new LoadCommand(
+            $"job-{_job++}",
+            "given",
+            content ?? Guid.NewGuid().ToString("n"),
+            SourceFile.Open(path).Sheets,
+            mapping,
+            target,
+            mode
+        )
         {
             Targets = new Dictionary<string, LoadTarget> { [Budget.Scenario] = Budget },
-            Headings = headings is null ? null : SourceFile.Open(path + "-headings"),
+            Headings = headings is null ? null : SourceFile.Open(path + "-headings").Sheets,
             Agreed = Agreed,
             RefusedFile = refusedFile,
         };
-        return Writer.Load(command, SourceFile.Open(path), dry, null, default);
+        return Run(command, dry, default);
     }
+
+    private LoadReceipt Run(LoadCommand command, bool dry, CancellationToken cancel) =>
+        dry ? Writer.Preview(command, cancel) : Writer.Load(command, null, cancel);
 
     /// <summary>Everything that an edition holds, in a form that can be compared.</summary>
     public string Contents(int? edition = null)
     {
         var at = Open.Store.Read(edition);
-        using var connection = Open.Store.Store.Open();
-        var cells = new DuckFacts(Open.Store.Store, at.Definition)
-            .ReadCells(connection, at.Edition)
+        using var connection = Engine.Open();
+        var cells = Sql(at)
+            .ReadCells(connection)
             .Select(c =>
                 $"{at.Definition.Scenarios.Single(s => s.Versions.Any(v => v.Id == c.Version)).Code} {c.Period} {string.Join(',', c.Members.Select(m => at.Label(m).Code))} {c.Units} {c.Lines}"
             )

@@ -193,7 +193,7 @@ public sealed class CompaniesTests(CompaniesTests.Scores scores) : IClassFixture
 
         public Scores()
         {
-            _shelf = new BookShelf(_data, TimeProvider.System);
+            _shelf = new BookShelf(_data, new Data.Facts.Duck.DuckEngine(TimeProvider.System), TimeProvider.System);
             _all = new(() =>
                 Parallel.ForEachAsync(
                     Asked,

@@ -3,8 +3,8 @@ using System.Security.Cryptography;
 using System.Text.Json;
 using Bearing.Contracts;
 using Bearing.Core.Books;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.State;
 using Bearing.EndToEnd.Tests;
 using Bearing.Service.Asking;
@@ -48,7 +48,7 @@ public sealed record InventedCompany(
                 JsonSerializerOptions.Web
             )!
         );
-        shelf.TryCreate(definition);
+        shelf.TryCreate(definition, Asker.Local);
         var open = shelf.Find(Id)!;
         foreach (var file in new[] { "accounts.csv", Entities })
             Load(open, file, definition.Currency);
@@ -102,7 +102,7 @@ public sealed record InventedCompany(
             null,
             file
         );
-        new DuckWriter(open.Store, TimeProvider.System).Load(plan.Command, plan.Source, false, null, default);
+        open.Store.Writer(Asker.Local).Load(plan.Command, null, default);
     }
 
     private async Task Make(CancellationToken cancel)

@@ -134,7 +134,6 @@ public sealed partial class Answerer
             if (table.Fields.FirstOrDefault(f => f.Type == FieldType.Key) is not { } key)
                 continue;
             var page = await facts.Records(
-                _view,
                 new RecordQuery(table, [new FieldTest(key, ends ? TestKind.Contains : TestKind.Is, text)], null, false, most, 0),
                 cancel
             );

@@ -22,7 +22,6 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private const int MonthsOfRoutine = 12;
     private const int LinesOfRoutine = 5;
     private const decimal SizeOfRoutine = 0.75m;
-    private readonly BookView _view = new(book.Edition);
     private readonly Tabulator _tabulator = new(book, facts);
 
     private const int MostKept = 100;
@@ -371,7 +370,7 @@ public sealed partial class Answerer(Book book, IFacts facts)
                 DocumentEnds = ends,
             }
             : new LineQuery(stored.Version.Id, stored.Span, filters.Add(Scoping.Accounts(book, sum)), order, limit, cursor);
-        return facts.Lines(_view, query with { AtLeast = atLeast, AtMost = atMost, Text = text }, cancel);
+        return facts.Lines(query with { AtLeast = atLeast, AtMost = atMost, Text = text }, cancel);
     }
 
     private async ValueTask<Answer> AnswerEntries(Question question, Kind.Entries entries, CancellationToken cancel)
@@ -603,7 +602,6 @@ public sealed partial class Answerer(Book book, IFacts facts)
             filters = filters.Add(covered);
         var subject = plan.Blocks[0].Sides[0];
         var page = await facts.Lines(
-            _view,
             new LineQuery(subject.Version!.Id, subject.Stored, filters, LineOrder.AsLoaded, 0) { WithLoads = true },
             cancel
         );

@@ -116,11 +116,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         var items = new List<Item>();
         for (int? next = 0; next is { } offset; )
         {
-            var page = await facts.Records(
-                new BookView(book.Edition),
-                new RecordQuery(table, [], null, false, PageSize, offset),
-                cancel
-            );
+            var page = await facts.Records(new RecordQuery(table, [], null, false, PageSize, offset), cancel);
             if (page.Count > MostRead)
                 throw TooMany(page.Count, table.Name);
             items.AddRange(page.Records.Select(r => new Item(r.Load, r.Row, r.Fields, 0m, true)));
@@ -189,7 +185,6 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         do
         {
             var page = await facts.Lines(
-                new BookView(book.Edition),
                 new LineQuery(
                     stored.Version.Id,
                     whole ? stored.Version.Coverage?.Span ?? stored.Span : stored.Span,

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Bearing.Core.Books;
 
 namespace Bearing.Core.Questions;
 

@@ -4,9 +4,6 @@ using Bearing.Core.Questions;
 
 namespace Bearing.Core.Store;
 
-/// <summary>Which state of a book a query sees. Until rights exist, every asker sees all of it.</summary>
-public readonly record struct BookView(int Edition);
-
 /// <summary>Sums of cells.</summary>
 /// <param name="Version">Scenario version id.</param>
 /// <param name="GroupBy">Dimension ids; one result row for each combination of their members that has facts.</param>
@@ -128,16 +125,16 @@ public sealed record LinePage(ImmutableArray<Line> Lines, long Count, decimal Su
 }
 
 /// <summary>
-/// The one port through which figures come in. Results are exact and come in a fixed order:
+/// The figures of one <see cref="BookView"/>: one state of a book, as far as an asker sees it. Results are exact and come in a fixed order:
 /// cells by members, then period, then currency (the book's own first), lines as the query says.
 /// </summary>
 public interface IFacts
 {
-    ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel);
+    ValueTask<IReadOnlyList<CellSum>> Cells(CellQuery query, CancellationToken cancel);
 
-    ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel);
+    ValueTask<LinePage> Lines(LineQuery query, CancellationToken cancel);
 
-    ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel);
+    ValueTask<RecordPage> Records(RecordQuery query, CancellationToken cancel);
 }
 
 /// <summary>Position after a line in a given order, as text that only the fact stores read.</summary>

@@ -24,7 +24,7 @@ public sealed class MemoryFacts : IFacts
 {
     public const decimal UnitsPerOne = 10_000m;
 
-    private readonly BookView _view;
+    private readonly Sight _sight;
     private readonly ImmutableArray<int> _dimensions;
     private readonly long[] _keys;
     private readonly int[][] _members;
@@ -52,7 +52,7 @@ public sealed class MemoryFacts : IFacts
         IEnumerable<(string Table, Record Record)>? records = null
     )
     {
-        _view = view;
+        _sight = view.Sight;
         _dimensions = dimensions;
         var sorted = cells.ToArray();
         Array.Sort(sorted, (a, b) => Key(a.Version, a.Period).CompareTo(Key(b.Version, b.Period)));
@@ -112,15 +112,14 @@ public sealed class MemoryFacts : IFacts
 
     public int Count => _units.Length;
 
-    public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel)
+    public ValueTask<IReadOnlyList<CellSum>> Cells(CellQuery query, CancellationToken cancel)
     {
-        Check(view);
         cancel.ThrowIfCancellationRequested();
         var (from, to) = (
             LowerBound(Key(query.Version, query.Span.From.Ordinal)),
             LowerBound(Key(query.Version, query.Span.To.Ordinal) + 1)
         );
-        var filters = query.Filters.Select(f => Bitmap(_dimensions.IndexOf(f.Dimension), f)).ToArray();
+        var filters = query.Filters.Concat(_sight.Filters).Select(f => Bitmap(_dimensions.IndexOf(f.Dimension), f)).ToArray();
         var grouped = query.GroupBy.Select(d => _dimensions.IndexOf(d)).ToArray();
         var columns = Array.ConvertAll(grouped, d => _members[d]);
         var byCurrency = query.ByCurrency && _postedOf.Length > 0;
@@ -196,9 +195,8 @@ public sealed class MemoryFacts : IFacts
             : a.Translated.CompareTo(b.Translated);
     }
 
-    public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
+    public ValueTask<LinePage> Lines(LineQuery query, CancellationToken cancel)
     {
-        Check(view);
         var matches = _allLines
             .Where(l =>
                 l.Version == query.Version
@@ -215,7 +213,9 @@ public sealed class MemoryFacts : IFacts
                 && (query.Text is null || l.Text.Contains(query.Text, StringComparison.OrdinalIgnoreCase))
                 && l.Period >= query.Span.From.Ordinal
                 && l.Period <= query.Span.To.Ordinal
-                && query.Filters.All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude)
+                && query
+                    .Filters.Concat(_sight.Filters)
+                    .All(f => f.Members.Contains(l.Members[_dimensions.IndexOf(f.Dimension)]) != f.Exclude)
             )
             .Select(l => (Line: l, At: LineCursor.At(l, query.Order)))
             .OrderBy(l => LineCursor.Falls(query.Order) ? -l.At.Key : l.At.Key)
@@ -242,10 +242,13 @@ public sealed class MemoryFacts : IFacts
         );
     }
 
-    public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel)
+    public ValueTask<RecordPage> Records(RecordQuery query, CancellationToken cancel)
     {
-        Check(view);
-        var passing = _records[query.Table.Code].Where(r => query.Tests.All(t => Passes(r, t) != t.Not)).ToList();
+        var seen = _sight.FieldsOf(query.Table);
+        var passing = _records[query.Table.Code]
+            .Where(r => seen?.All(s => r.Fields.TryGetValue(s.Field.Code, out var code) && s.Codes.Contains(code)) == true)
+            .Where(r => query.Tests.All(t => Passes(r, t) != t.Not))
+            .ToList();
         var ordered = passing
             .OrderBy(r => query.OrderBy is { } by && !r.Fields.ContainsKey(by.Code))
             .ThenBy(r => r, Comparer<Record>.Create((a, b) => Compare(query, a, b)))
@@ -358,10 +361,4 @@ public sealed class MemoryFacts : IFacts
     private const long PeriodMask = (1 << PeriodBits) - 1;
 
     private static long Key(int version, int period) => ((long)version << PeriodBits) + period;
-
-    private void Check(BookView view)
-    {
-        if (view != _view)
-            throw new InvalidOperationException($"These facts are of edition {_view.Edition}, not {view.Edition}.");
-    }
 }

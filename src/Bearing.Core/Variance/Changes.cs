@@ -72,11 +72,7 @@ public sealed class ChangeFinder(Book before, IFacts factsBefore, Book after, IF
         // Opening balances stand before the first covered month.
         var span = new PeriodSpan(coverage.Span.From.AddMonths(-1), coverage.Span.To);
         foreach (
-            var sum in await facts.Cells(
-                new BookView(book.Edition),
-                new CellQuery(version.Id, span, [], [book.Accounts.Id, book.Entities.Id], true),
-                cancel
-            )
+            var sum in await facts.Cells(new CellQuery(version.Id, span, [], [book.Accounts.Id, book.Entities.Id], true), cancel)
         )
             cells[(sum.Members[0], sum.Members[1], sum.Period)] = sum.Amount;
         return cells;

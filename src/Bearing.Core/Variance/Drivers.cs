@@ -171,7 +171,7 @@ public sealed class DriverSearch(Book book, IFacts facts)
                 [.. dimensions.Select(d => d.Id)],
                 block.Span.Count > 1
             );
-            foreach (var cell in await facts.Cells(new BookView(book.Edition), query, cancel))
+            foreach (var cell in await facts.Cells(query, cancel))
             {
                 var period = cell.Period == 0 ? 0 : cell.Period + sidePlan.Shift;
                 var key = $"{period}:{string.Join(',', cell.Members)}";

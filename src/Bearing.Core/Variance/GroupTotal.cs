@@ -79,7 +79,6 @@ internal sealed class GroupTotal(Book book, IFacts facts)
         );
         ImmutableArray<int> groupBy = partner is null ? [book.Entities.Id] : [book.Entities.Id, partner.Id];
         var cells = await facts.Cells(
-            new BookView(book.Edition),
             new CellQuery(
                 side.Version!.Id,
                 side.Stored,

@@ -12,8 +12,6 @@ namespace Bearing.Core.Variance;
 /// </summary>
 public sealed class Tabulator(Book book, IFacts facts)
 {
-    private readonly BookView _view = new(book.Edition);
-
     /// <exception cref="CannotAnswerException">When the book lacks what is asked for; the message says what.</exception>
     public async ValueTask<Tabulation> Tabulate(Question question, CancellationToken cancel)
     {
@@ -322,7 +320,7 @@ public sealed class Tabulator(Book book, IFacts facts)
         {
             ByCurrency = valuation.ByCurrency,
         };
-        var cells = await facts.Cells(_view, query, cancel);
+        var cells = await facts.Cells(query, cancel);
         var time = new TimeRule(part.OverTime, side, usable.FirstOrDefault(s => s.IsTime), cells, valuation);
         root.Sums[slot] ??= 0m;
         foreach (var cell in cells)

@@ -6,7 +6,6 @@ using Bearing.Core.Books;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Bearing.Core.Store;
-using Bearing.Data.Facts.Duck;
 
 namespace Bearing.Data.Books;
 
@@ -22,19 +21,35 @@ public sealed class OpenBook : IDisposable
 {
     private const int KeptEditions = 3;
 
-    /// <summary>Beyond this many cells (about 600 MB) questions are answered in SQL.</summary>
-    private const int MostCellsInMemory = 10_000_000;
-
     private readonly ConcurrentDictionary<int, Lazy<OpenEdition>> _editions = new();
 
-    internal OpenBook(string folder, DuckBook store) => (Folder, Store) = (folder, store);
+    internal OpenBook(string folder, IBookStore store) => (Folder, Store) = (folder, store);
 
     public string Folder { get; }
 
-    public DuckBook Store { get; }
+    /// <summary>The door to it.</summary>
+    public IBookStore Store { get; }
 
-    /// <summary>Held by whoever changes the book: one writer at a time.</summary>
-    public SemaphoreSlim Writing { get; } = new(1, 1);
+    private readonly SemaphoreSlim _writing = new(1, 1);
+
+    /// <summary>Runs a change when those before it are through: one at a time, in the order in which they came.</summary>
+    public async Task<T> Change<T>(Asker asker, Func<IBookWriter, T> change, CancellationToken cancel)
+    {
+        using var turn = await Turn(cancel);
+        return await Task.Run(() => change(Store.Writer(asker)), cancel);
+    }
+
+    /// <summary>Waits until nobody changes the book, and keeps others from it until disposed.</summary>
+    public async Task<IDisposable> Turn(CancellationToken cancel)
+    {
+        await _writing.WaitAsync(cancel);
+        return new Release(_writing);
+    }
+
+    private sealed class Release(SemaphoreSlim writing) : IDisposable
+    {
+        public void Dispose() => writing.Release();
+    }
 
     public NamedFiles Mappings => new(Path.Combine(Folder, "mappings"));
 
@@ -66,36 +81,8 @@ public sealed class OpenBook : IDisposable
     /// <summary>Whoever waits to change it is told that it is gone.</summary>
     public void Dispose() => Store.Dispose();
 
-    private OpenEdition Build(Book book)
-    {
-        var duck = new DuckFacts(Store.Store, book.Definition);
-        using var connection = Store.Store.Open();
-        var count = DuckStore.Scalar<long>(connection, "SELECT count(*) FROM cells");
-        IFacts facts =
-            count > MostCellsInMemory
-                ? duck
-                : new SnapshotFacts(
-                    new MemoryFacts(
-                        new BookView(book.Edition),
-                        [.. book.Definition.Dimensions.Select(d => d.Id)],
-                        duck.ReadCells(connection, book.Edition)
-                    ),
-                    duck
-                );
-        return new OpenEdition(book, new BookWords(book), facts);
-    }
-
-    private sealed class SnapshotFacts(MemoryFacts cells, DuckFacts lines) : IFacts
-    {
-        public ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel) =>
-            cells.Cells(view, query, cancel);
-
-        public ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel) =>
-            lines.Records(view, query, cancel);
-
-        public ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel) =>
-            lines.Lines(view, query, cancel);
-    }
+    private OpenEdition Build(Book book) =>
+        new(book, new BookWords(book), Store.Facts(book, new BookView(book.Edition, Sight.All)));
 }
 
 /// <summary>The book cannot be relied on; it is set apart, and the others work.</summary>
@@ -114,14 +101,15 @@ public sealed partial class BookShelf : IDisposable
     private const string Stamp = "yyyyMMddHHmmssfff";
     private readonly string _root;
     private readonly string _erased;
+    private readonly IBookEngine _engine;
     private readonly TimeProvider _clock;
     private readonly Dictionary<string, OpenBook> _open = [];
     private readonly Dictionary<string, string> _damaged = [];
     private readonly Lock _lock = new();
 
-    public BookShelf(string dataFolder, TimeProvider clock)
+    public BookShelf(string dataFolder, IBookEngine engine, TimeProvider clock)
     {
-        (_root, _clock) = (Path.Combine(Path.GetFullPath(dataFolder), "books"), clock);
+        (_root, _engine, _clock) = (Path.Combine(Path.GetFullPath(dataFolder), "books"), engine, clock);
         _erased = Path.Combine(_root, ".erased");
         Directory.CreateDirectory(_root);
     }
@@ -133,7 +121,7 @@ public sealed partial class BookShelf : IDisposable
         [
             .. Directory
                 .EnumerateDirectories(_root)
-                .Where(d => File.Exists(Path.Combine(d, "facts.duckdb")))
+                .Where(d => _engine.Holds(d))
                 .Select(d => Path.GetFileName(d)!)
                 .Where(IsId)
                 .Order(StringComparer.Ordinal),
@@ -152,22 +140,13 @@ public sealed partial class BookShelf : IDisposable
             if (_damaged.TryGetValue(id, out var because))
                 throw new BookDamagedException(id, because);
             var folder = Path.Combine(_root, id);
-            var file = Path.Combine(folder, "facts.duckdb");
-            if (!File.Exists(file))
+            if (!_engine.Holds(folder))
                 return null;
             try
             {
-                return _open[id] = new OpenBook(folder, DuckBook.Open(file));
+                return _open[id] = new OpenBook(folder, _engine.Open(folder));
             }
-            catch (Exception e)
-                when (e
-                        is DuckDB.NET.Data.DuckDBException
-                            or System.Text.Json.JsonException
-                            or IOException
-                            or InvalidOperationException
-                            or ArgumentException
-                    && !DuckStore.IsDiskFull(e)
-                )
+            catch (Exception e) when (_engine.IsDamage(e))
             {
                 throw new BookDamagedException(id, _damaged[id] = $"Its fact file cannot be read: {FirstLine(e.Message)}");
             }
@@ -197,17 +176,17 @@ public sealed partial class BookShelf : IDisposable
     }
 
     /// <summary>False when a book with this id exists.</summary>
-    public bool TryCreate(BookDefinition definition)
+    public bool TryCreate(BookDefinition definition, Asker asker)
     {
         lock (_lock)
         {
             var folder = Path.Combine(_root, definition.Id);
-            if (File.Exists(Path.Combine(folder, "facts.duckdb")))
+            if (_engine.Holds(folder))
                 return false;
             Directory.CreateDirectory(Path.Combine(folder, "incoming"));
             _open[definition.Id] = new OpenBook(
                 folder,
-                DuckBook.Create(Path.Combine(folder, "facts.duckdb"), definition, _clock.GetUtcNow().UtcDateTime)
+                _engine.Create(folder, definition, _clock.GetUtcNow().UtcDateTime, asker)
             );
             return true;
         }

@@ -1,18 +1,7 @@
 using System.IO.Compression;
 using Bearing.Core.Loading;
-using Bearing.Data.Facts.Duck;
 
 namespace Bearing.Data.Formats;
-
-/// <summary>One table-shaped part of a file: all its rows, titles and headings included, in order. Streams.</summary>
-/// <param name="Name">Of the sheet; empty for a text file.</param>
-public abstract record SourceSheet(string Name)
-{
-    /// <summary>The rows with the part of the file read so far (0–1). Blank lines of text files are skipped; their numbers are
-    /// not.</summary>
-    /// <exception cref="LoadRefusedException">Where the file cannot be read on, with the line.</exception>
-    public abstract IEnumerable<(RawRow Row, double Part)> Rows();
-}
 
 /// <summary>A file as it came, opened by what it holds and not by its name: text with separators, a workbook, JSON or Parquet,
 /// also packed by gzip or zip.</summary>

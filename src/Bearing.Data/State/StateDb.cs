@@ -23,6 +23,9 @@ public sealed class JobRow
 
     /// <summary>Key by which a repeated request finds the same job; null when none was given.</summary>
     public string? IdempotencyKey { get; init; }
+
+    /// <summary>Text form of the asker; null for jobs from before they were kept.</summary>
+    public string? By { get; init; }
     public JobState State { get; set; }
     public long Rows { get; set; }
 
@@ -72,6 +75,9 @@ public sealed class AuditRow
     public required string Book { get; set; }
     public required string What { get; init; }
     public long AtTicks { get; init; }
+
+    /// <summary>Text form of the asker; null for rows from before they were kept.</summary>
+    public string? By { get; init; }
 
     /// <summary>The edition that the change made, where it made one: copied from the book's own account, once.</summary>
     public int? Edition { get; init; }

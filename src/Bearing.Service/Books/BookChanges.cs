@@ -1,12 +1,13 @@
+using Bearing.Core.Store;
+using Bearing.Data;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.State;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Books;
 
 /// <summary>
-/// The one way in which the service changes a book: one writer at a time, and the audit rows follow the book's own account of its
+/// The one way in which the service changes a book: in the book's own queue, by an asker, and the audit rows follow the book's own account of its
 /// editions, which was committed with the change, so that none is lost between the two.
 /// </summary>
 public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, ILogger<BookChanges> log)
@@ -15,59 +16,44 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
     public static readonly TimeSpan KeptUndone = TimeSpan.FromDays(90);
 
     /// <exception cref="Hosting.ProblemException">404 when there is no such book.</exception>
-    public async Task<T> Run<T>(string book, Func<OpenBook, DuckWriter, T> change, CancellationToken cancel)
+    public async Task<T> Run<T>(string book, Asker asker, Func<OpenBook, IBookWriter, T> change, CancellationToken cancel)
     {
         var open = shelf.Get(book);
-        await open.Writing.WaitAsync(cancel);
-        try
-        {
-            var result = await Task.Run(() => change(open, new DuckWriter(open.Store, clock)), cancel);
-            await CopyAudit(book, open);
-            return result;
-        }
-        finally
-        {
-            open.Writing.Release();
-        }
+        var result = await open.Change(asker, writer => change(open, writer), cancel);
+        await CopyAudit(book, open);
+        return result;
     }
 
     /// <summary>Waits for the writer and moves the book to the recycle folder. What the service knew of it begins afresh with a
     /// book of the same id.</summary>
     /// <returns>False when there is no such book.</returns>
-    public async Task<bool> Erase(string book, OpenBook? open, CancellationToken cancel)
+    public async Task<bool> Erase(string book, OpenBook? open, Asker asker, CancellationToken cancel)
     {
-        if (open is not null)
-            await open.Writing.WaitAsync(cancel);
-        try
-        {
-            await using var db = await state.CreateDbContextAsync(cancel);
-            await db
-                .Jobs.Where(j =>
-                    j.Book == book && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)
-                )
-                .ExecuteDeleteAsync(cancel);
-            await db.Uploads.Where(u => u.Book == book).ExecuteDeleteAsync(cancel);
-            await db.UnknownWords.Where(w => w.Book == book).ExecuteDeleteAsync(cancel);
-            var (now, was) = (clock.GetUtcNow().UtcTicks, $"{book}~{clock.GetUtcNow():yyyyMMddHHmmssfff}");
-            await db.Audit.Where(a => a.Book == book).ExecuteUpdateAsync(s => s.SetProperty(a => a.Book, was), cancel);
-            db.Audit.Add(
-                new AuditRow
-                {
-                    Book = was,
-                    What = "book erased",
-                    AtTicks = now,
-                }
-            );
-            await db.SaveChangesAsync(cancel);
-            if (!shelf.Erase(book))
-                return false;
-            log.LogWarning("Book {Book} was erased; it lies in the recycle folder for a week", book);
-            return true;
-        }
-        finally
-        {
-            open?.Writing.Release();
-        }
+        using var turn = open is null ? null : await open.Turn(cancel);
+        await using var db = await state.CreateDbContextAsync(cancel);
+        await db
+            .Jobs.Where(j =>
+                j.Book == book && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)
+            )
+            .ExecuteDeleteAsync(cancel);
+        await db.Uploads.Where(u => u.Book == book).ExecuteDeleteAsync(cancel);
+        await db.UnknownWords.Where(w => w.Book == book).ExecuteDeleteAsync(cancel);
+        var (now, was) = (clock.GetUtcNow().UtcTicks, $"{book}~{clock.GetUtcNow():yyyyMMddHHmmssfff}");
+        await db.Audit.Where(a => a.Book == book).ExecuteUpdateAsync(s => s.SetProperty(a => a.Book, was), cancel);
+        db.Audit.Add(
+            new AuditRow
+            {
+                Book = was,
+                What = "book erased",
+                AtTicks = now,
+                By = asker.ToString(),
+            }
+        );
+        await db.SaveChangesAsync(cancel);
+        if (!shelf.Erase(book))
+            return false;
+        log.LogWarning("Book {Book} was erased; it lies in the recycle folder for a week", book);
+        return true;
     }
 
     /// <summary>Copies what the book says of its editions, once each.</summary>
@@ -83,13 +69,14 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
                     Edition = edition.Edition,
                     What = edition.What,
                     AtTicks = DateTime.SpecifyKind(edition.At, DateTimeKind.Utc).Ticks,
+                    By = edition.By,
                 }
             );
         try
         {
             await db.SaveChangesAsync();
         }
-        catch (Exception e) when (DuckStore.IsDiskFull(e))
+        catch (Exception e) when (DiskFull.Is(e))
         {
             // The change is committed; its row follows with the next one, or at the next start.
         }

@@ -1,8 +1,8 @@
 using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Service.Hosting;
 
 namespace Bearing.Service.Books;
@@ -56,6 +56,7 @@ public static class BookEndpoints
         string? confirm,
         BookShelf shelf,
         BookChanges changes,
+        Asker asker,
         CancellationToken cancel
     )
     {
@@ -75,7 +76,7 @@ public static class BookEndpoints
                     : $"“{confirm}” is not the name of the book {book}.",
                 $"Say its name again to erase it: confirm={name}."
             );
-        return await changes.Erase(book, open, cancel) ? Results.NoContent() : throw ProblemException.NoBook(book);
+        return await changes.Erase(book, open, asker, cancel) ? Results.NoContent() : throw ProblemException.NoBook(book);
     }
 
     /// <summary>Like erasing, it cannot be taken back, so the book's name is said again.</summary>
@@ -86,6 +87,7 @@ public static class BookEndpoints
         BookChanges changes,
         LeftoverSweep sweep,
         TimeProvider clock,
+        Asker asker,
         CancellationToken cancel
     )
     {
@@ -100,7 +102,7 @@ public static class BookEndpoints
             );
         long Size() => new DirectoryInfo(open.Folder).EnumerateFiles("*", SearchOption.AllDirectories).Sum(f => f.Length);
         var before = Size();
-        var purged = await changes.Run(book, (_, writer) => writer.Purge(clock.GetUtcNow().UtcDateTime), cancel);
+        var purged = await changes.Run(book, asker, (_, writer) => writer.Purge(clock.GetUtcNow().UtcDateTime), cancel);
         await sweep.Run(book, open, cancel);
         return new PurgeDto(purged?.Loads ?? [], purged?.Edition ?? open.Store.LatestEdition(), Math.Max(0, before - Size()));
     }
@@ -130,10 +132,10 @@ public static class BookEndpoints
         return ToDto(shelf.Get(book).Edition());
     }
 
-    private static IResult Create(NewBook book, BookShelf shelf)
+    private static IResult Create(NewBook book, BookShelf shelf, Asker asker)
     {
         var definition = BookDefinitionReader.Read(book);
-        if (!shelf.TryCreate(definition))
+        if (!shelf.TryCreate(definition, asker))
             throw new ProblemException(
                 409,
                 "The book is there already",
@@ -148,12 +150,14 @@ public static class BookEndpoints
         NewBook definition,
         BookShelf shelf,
         BookChanges changes,
+        Asker asker,
         CancellationToken cancel
     )
     {
         var read = BookDefinitionReader.Read(definition with { Id = book });
         await changes.Run(
             book,
+            asker,
             (open, writer) => writer.Define(read with { ClosedThroughOf = open.Store.Read().Definition.ClosedThroughOf }),
             cancel
         );

@@ -1,3 +1,4 @@
+using Bearing.Core.Store;
 using Bearing.Data.Books;
 using Bearing.Service.Books;
 
@@ -29,6 +30,7 @@ internal sealed class Housekeeping(
                         continue;
                     await changes.Run(
                         id,
+                        Asker.Service,
                         (_, writer) => writer.Purge(clock.GetUtcNow().UtcDateTime - BookChanges.KeptUndone),
                         stoppingToken
                     );
@@ -36,8 +38,7 @@ internal sealed class Housekeeping(
                 }
             }
             catch (Exception e)
-                when (e is IOException or UnauthorizedAccessException or BookDamagedException or Data.Facts.Duck.BookGoneException
-                )
+                when (e is IOException or UnauthorizedAccessException or BookDamagedException or BookGoneException)
             {
                 log.LogWarning("Leftovers could not be removed: {Because}", e.Message);
             }

@@ -2,8 +2,9 @@ using System.Text.Json;
 using Bearing.Contracts;
 using Bearing.Core.Loading;
 using Bearing.Core.Questions;
+using Bearing.Core.Store;
+using Bearing.Data;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.Sources;
 using Bearing.Service.Loading;
 using Microsoft.AspNetCore.Diagnostics;
@@ -112,7 +113,7 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
                     "Leave the edition out to ask the book as it is now."
                 )
             ),
-            _ when DuckStore.IsDiskFull(exception) => (
+            _ when DiskFull.Is(exception) => (
                 507,
                 new ProblemDto(
                     "The disk is full",

@@ -3,7 +3,9 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
 using Bearing.Contracts;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
+using Bearing.Data.Facts.Duck;
 using Bearing.Data.State;
 using Bearing.Service.Asking;
 using Bearing.Service.Books;
@@ -77,10 +79,14 @@ public static class ServiceHost
         );
         builder.Services.AddSingleton(settings);
         builder.Services.AddSingleton(TimeProvider.System);
+        builder.Services.AddSingleton<IBookEngine, DuckEngine>();
         builder.Services.AddSingleton(services => new BookShelf(
             settings.DataFolder,
+            services.GetRequiredService<IBookEngine>(),
             services.GetRequiredService<TimeProvider>()
         ));
+        // Nobody signs in yet: requests come from this machine.
+        builder.Services.AddScoped(_ => Asker.Local);
         builder.Services.AddDbContextFactory<StateDb>(o =>
             o.UseSqlite($"Data Source={Path.Combine(settings.DataFolder, "state.db")}")
         );

@@ -6,8 +6,8 @@ using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Language;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.Formats;
 using Bearing.Data.State;
 using Bearing.Service.Books;
@@ -129,7 +129,7 @@ public static class LoadEndpoints
         LoadRequest request,
         BookShelf shelf,
         IDbContextFactory<StateDb> state,
-        TimeProvider clock,
+        Asker asker,
         CancellationToken cancel
     )
     {
@@ -139,13 +139,9 @@ public static class LoadEndpoints
         try
         {
             var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(upload, headings, null), cancel);
-            await open.Writing.WaitAsync(cancel);
             try
             {
-                var receipt = await Task.Run(
-                    () => new DuckWriter(open.Store, clock).Load(plan.Command, plan.Source, true, null, cancel),
-                    cancel
-                );
+                var receipt = await open.Change(asker, writer => writer.Preview(plan.Command, cancel), cancel);
                 return Describe(plan, open, null, receipt);
             }
             catch (RowsRefusedException e)
@@ -155,10 +151,6 @@ public static class LoadEndpoints
             catch (LoadRefusedException e)
             {
                 return Describe(plan, open, e.Message, null);
-            }
-            finally
-            {
-                open.Writing.Release();
             }
         }
         catch (LoadRefusedException)
@@ -268,18 +260,19 @@ public static class LoadEndpoints
         BookShelf shelf,
         LoadJobs jobs,
         IDbContextFactory<StateDb> state,
+        Asker asker,
         CancellationToken cancel
     )
     {
         _ = shelf.Get(book);
         _ = await FindUpload(state, book, request.Upload, cancel);
         var key = http.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 200 } given ? given : null;
-        var job = await jobs.Enqueue(book, new JobWork(request, null), key, cancel);
+        var job = await jobs.Enqueue(book, new JobWork(request, null), asker, key, cancel);
         return Results.Accepted($"/api/books/{book}/jobs/{job.Id}", await jobs.Find(book, job.Id, cancel));
     }
 
-    private static async Task<UndoDto> Undo(string book, int load, BookChanges changes, CancellationToken cancel) =>
-        new(load, await changes.Run(book, (_, writer) => writer.Undo(load), cancel));
+    private static async Task<UndoDto> Undo(string book, int load, BookChanges changes, Asker asker, CancellationToken cancel) =>
+        new(load, await changes.Run(book, asker, (_, writer) => writer.Undo(load), cancel));
 
     private static SourceRowDto SourceRow(string book, int load, int row, BookShelf shelf)
     {

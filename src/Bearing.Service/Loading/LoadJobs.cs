@@ -3,8 +3,9 @@ using System.Text.Json;
 using System.Threading.Channels;
 using Bearing.Contracts;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
+using Bearing.Data;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.Sources;
 using Bearing.Data.State;
 using Bearing.Service.Books;
@@ -52,7 +53,7 @@ public sealed class LoadJobs(
     private readonly ConcurrentDictionary<string, (JobState State, string? Result)> _unwritten = new();
 
     /// <summary>Queues work; the same key gives the same job back.</summary>
-    public async Task<JobRow> Enqueue(string book, JobWork work, string? key, CancellationToken cancel)
+    public async Task<JobRow> Enqueue(string book, JobWork work, Asker asker, string? key, CancellationToken cancel)
     {
         await using var db = await state.CreateDbContextAsync(cancel);
         if (await WithKey(db, book, key, cancel) is { } known)
@@ -64,6 +65,7 @@ public sealed class LoadJobs(
             Book = book,
             Work = JsonSerializer.Serialize(work),
             IdempotencyKey = key,
+            By = asker.ToString(),
             CreatedTicks = now,
             ChangedTicks = now,
         };
@@ -273,6 +275,7 @@ public sealed class LoadJobs(
                 Book = job.Book,
                 What = $"fetched {rows} rows from {work.Source}",
                 AtTicks = Now,
+                By = job.By,
             }
         );
         job.Rows = rows;
@@ -298,10 +301,11 @@ public sealed class LoadJobs(
             : await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Headings, cancel);
         return await changes.Run(
             job.Book,
+            job.By is { } by ? Asker.Parse(by) : Asker.Service,
             (book, writer) =>
             {
                 var plan = new LoadPlanner(book, request).Plan(upload, headings, job.Id);
-                return writer.Load(plan.Command, plan.Source, false, new JobProgress(this, db, job), cancel);
+                return writer.Load(plan.Command, new JobProgress(this, db, job), cancel);
             },
             cancel
         );
@@ -316,7 +320,7 @@ public sealed class LoadJobs(
         {
             await db.SaveChangesAsync(CancellationToken.None);
         }
-        catch (Exception e) when (DuckStore.IsDiskFull(e))
+        catch (Exception e) when (DiskFull.Is(e))
         {
             _unwritten[job.Id] = (to, result);
         }
@@ -342,7 +346,7 @@ public sealed class LoadJobs(
                 );
             _unwritten.TryRemove(job.Id, out _);
         }
-        catch (Exception e) when (DuckStore.IsDiskFull(e))
+        catch (Exception e) when (DiskFull.Is(e))
         {
             // Still no room.
         }

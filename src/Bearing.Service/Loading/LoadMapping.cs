@@ -1,7 +1,6 @@
 using System.Globalization;
 using Bearing.Contracts;
 using Bearing.Core.Loading;
-using Bearing.Data.Facts.Duck;
 
 namespace Bearing.Service.Loading;
 

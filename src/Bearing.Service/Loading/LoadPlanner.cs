@@ -5,7 +5,6 @@ using Bearing.Core.Books;
 using Bearing.Core.Language;
 using Bearing.Core.Loading;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.Formats;
 using Bearing.Data.State;
 using Bearing.Service.Hosting;
@@ -61,13 +60,14 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             job ?? "preview",
             upload.FileName,
             upload.Sha256,
+            source.Sheets,
             mapping,
             target,
             Parse<LoadMode>(request.Mode, "mode")
         )
         {
             Targets = Targets(mapping, saved),
-            Headings = headings is null ? null : SourceFile.Open(open.Incoming(headings.Sha256)),
+            Headings = headings is null ? null : SourceFile.Open(open.Incoming(headings.Sha256)).Sheets,
             Agreed = request.Agreed,
             RefusedFile = open.Refused(job ?? PreviewOf(upload.Id)),
             Added = [.. (request.Add ?? []).Select(Added)],

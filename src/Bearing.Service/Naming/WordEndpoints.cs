@@ -3,8 +3,8 @@ using Bearing.Core.Books;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.State;
 using Bearing.Service.Books;
 using Bearing.Service.Hosting;
@@ -47,6 +47,7 @@ public static class WordEndpoints
         TeachRequest request,
         BookChanges changes,
         IDbContextFactory<StateDb> state,
+        Asker asker,
         CancellationToken cancel
     )
     {
@@ -56,6 +57,7 @@ public static class WordEndpoints
         {
             var taught = await changes.Run(
                 book,
+                asker,
                 (open, writer) =>
                 {
                     var edition = open.Edition();
@@ -82,8 +84,14 @@ public static class WordEndpoints
         }
     }
 
-    private static async Task<IResult> Forget(string book, int word, BookChanges changes, CancellationToken cancel) =>
-        await changes.Run(book, (_, writer) => writer.Forget(word), cancel)
+    private static async Task<IResult> Forget(
+        string book,
+        int word,
+        BookChanges changes,
+        Asker asker,
+        CancellationToken cancel
+    ) =>
+        await changes.Run(book, asker, (_, writer) => writer.Forget(word), cancel)
             ? Results.NoContent()
             : throw new ProblemException(
                 404,

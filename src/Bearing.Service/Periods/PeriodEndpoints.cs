@@ -1,9 +1,8 @@
 using Bearing.Contracts;
 using Bearing.Core.Books;
-using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using Bearing.Core.Variance;
 using Bearing.Data.Books;
-using Bearing.Data.Facts.Duck;
 using Bearing.Data.State;
 using Bearing.Service.Books;
 using Bearing.Service.Hosting;
@@ -31,12 +30,14 @@ public static class PeriodEndpoints
         CloseRequest request,
         BookShelf shelf,
         BookChanges changes,
+        Asker asker,
         CancellationToken cancel
     )
     {
         Period? through = request.Through is null ? null : ToPeriod(request.Through);
         await changes.Run(
             book,
+            asker,
             (open, writer) =>
             {
                 var now = open.Store.Read();
@@ -95,7 +96,7 @@ public static class PeriodEndpoints
         return new ChangesDto(
             b.Edition,
             a.Edition,
-            open.Store.ChangesBetween(b.Edition, a.Edition),
+            [.. open.Store.Editions(b.Edition, a.Edition).Select(e => $"{e.Edition}: {e.What}")],
             changes.Length,
             [
                 .. changes

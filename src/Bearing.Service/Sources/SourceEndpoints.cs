@@ -1,4 +1,5 @@
 using Bearing.Contracts;
+using Bearing.Core.Store;
 using Bearing.Data.Books;
 using Bearing.Data.Sources;
 using Bearing.Service.Books;
@@ -55,6 +56,7 @@ public static class SourceEndpoints
         BookShelf shelf,
         SourceKeeper keeper,
         LoadJobs jobs,
+        Asker asker,
         CancellationToken cancel
     )
     {
@@ -67,7 +69,7 @@ public static class SourceEndpoints
                 "Neither or both of a table and a query are given.",
                 "Name a table or entity set, or give a query."
             );
-        var job = await jobs.Enqueue(book, new JobWork(null, new FetchWork(name, request)), null, cancel);
+        var job = await jobs.Enqueue(book, new JobWork(null, new FetchWork(name, request)), asker, null, cancel);
         return Results.Accepted($"/api/books/{book}/jobs/{job.Id}", await jobs.Find(book, job.Id, cancel));
     }
 }

@@ -39,13 +39,7 @@ public static class TableEndpoints
                     table,
                     table.Code == Table.Ledger
                         ? 0
-                        : (
-                            await at.Facts.Records(
-                                new BookView(at.Book.Edition),
-                                new RecordQuery(table, [], null, false, 1, 0),
-                                cancel
-                            )
-                        ).Count
+                        : (await at.Facts.Records(new RecordQuery(table, [], null, false, 1, 0), cancel)).Count
                 )
             );
         return tables;
@@ -90,7 +84,7 @@ public static class TableEndpoints
             Math.Clamp(limit ?? 100, 1, MostRecords),
             skip
         );
-        var page = await at.Facts.Records(new BookView(at.Book.Edition), query, cancel);
+        var page = await at.Facts.Records(query, cancel);
         if (http.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase))
             return Results.Text(
                 CsvText.Write(

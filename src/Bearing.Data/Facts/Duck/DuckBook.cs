@@ -5,32 +5,31 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
+using Bearing.Core.Store;
 using DuckDB.NET.Data;
 
 namespace Bearing.Data.Facts.Duck;
 
-/// <param name="At">UTC.</param>
-public sealed record EditionRecord(int Edition, DateTime At, string What);
-
-/// <summary>Something that counted in the edition was removed for good since.</summary>
-public sealed class EditionPurgedException(int edition, int load)
-    : Exception($"Load {load} counted in edition {edition}; it was taken back later, and purged.");
-
 /// <summary>A book's fact file: its editions, members, loads. Reading is free; changes go through
 /// <see cref="DuckWriter"/>.</summary>
-public sealed class DuckBook : IDisposable
+internal sealed class DuckBook : IBookStore
 {
     internal static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) },
     };
 
-    private DuckBook(DuckStore store) => Store = store;
+    /// <summary>Beyond this many cells (about 600 MB) questions are answered in SQL.</summary>
+    private const int MostCellsInMemory = 10_000_000;
+
+    private readonly TimeProvider _clock;
+
+    private DuckBook(DuckStore store, TimeProvider clock) => (Store, _clock) = (store, clock);
 
     public DuckStore Store { get; }
 
     /// <exception cref="IOException">When the file exists already.</exception>
-    public static DuckBook Create(string path, BookDefinition definition, DateTime now)
+    public static DuckBook Create(string path, BookDefinition definition, DateTime now, Asker asker, TimeProvider clock)
     {
         if (File.Exists(path))
             throw new IOException($"{path} exists already.");
@@ -42,18 +41,18 @@ public sealed class DuckBook : IDisposable
         {
             using var transaction = connection.BeginTransaction();
             DuckSchema.Create(connection, definition);
-            DuckStore.Execute(connection, "INSERT INTO editions VALUES (1, $1, 'book created')", now);
+            DuckStore.Execute(connection, "INSERT INTO editions VALUES (1, $1, 'book created', $2)", now, asker.ToString());
             DuckStore.Execute(connection, "INSERT INTO definitions VALUES (1, $1)", JsonSerializer.Serialize(definition, Json));
             transaction.Commit();
             DuckStore.Execute(connection, "CHECKPOINT");
         }
         File.Move(draft, path);
-        return Open(path);
+        return Open(path, clock);
     }
 
-    public static DuckBook Open(string path)
+    public static DuckBook Open(string path, TimeProvider clock)
     {
-        var book = new DuckBook(new DuckStore(path));
+        var book = new DuckBook(new DuckStore(path), clock);
         try
         {
             using var connection = book.Store.Open();
@@ -69,20 +68,38 @@ public sealed class DuckBook : IDisposable
         }
     }
 
-    /// <summary>What changed after an edition, oldest first: the book's own account of it, committed with each change.</summary>
-    public List<EditionRecord> Editions(int after)
+    public IReadOnlyList<EditionRecord> Editions(int after, int upTo = int.MaxValue)
     {
         using var connection = Store.Open();
         return DuckStore.Rows(
             connection,
-            $"SELECT edition, made_at, what FROM editions WHERE edition > {after} ORDER BY edition",
-            r => new EditionRecord(r.GetInt32(0), r.GetDateTime(1), r.GetString(2))
+            $"SELECT edition, made_at, what, asker FROM editions WHERE edition > {after} AND edition <= {upTo} ORDER BY edition",
+            r => new EditionRecord(r.GetInt32(0), r.GetDateTime(1), r.GetString(2), r.IsDBNull(3) ? null : r.GetString(3))
         );
     }
 
-    /// <summary>The book as it is now, or as it was after an earlier edition.</summary>
-    /// <exception cref="ArgumentOutOfRangeException">When there is no such edition yet.</exception>
-    /// <exception cref="EditionPurgedException">When it can no longer be read.</exception>
+    public IBookWriter Writer(Asker asker) => new DuckWriter(this, asker, _clock);
+
+    public IFacts Facts(Book book, BookView view)
+    {
+        var duck = new DuckFacts(Store, book.Definition, view);
+        using var connection = Store.Open();
+        if (DuckStore.Scalar<long>(connection, "SELECT count(*) FROM cells") > MostCellsInMemory)
+            return duck;
+        ImmutableArray<int> dimensions = [.. book.Definition.Dimensions.Select(d => d.Id)];
+        return new SnapshotFacts(new MemoryFacts(view, dimensions, duck.ReadCells(connection)), duck);
+    }
+
+    /// <summary>Cells from memory, lines and records from the file.</summary>
+    private sealed class SnapshotFacts(MemoryFacts cells, DuckFacts file) : IFacts
+    {
+        public ValueTask<IReadOnlyList<CellSum>> Cells(CellQuery query, CancellationToken cancel) => cells.Cells(query, cancel);
+
+        public ValueTask<RecordPage> Records(RecordQuery query, CancellationToken cancel) => file.Records(query, cancel);
+
+        public ValueTask<LinePage> Lines(LineQuery query, CancellationToken cancel) => file.Lines(query, cancel);
+    }
+
     public Book Read(int? edition = null)
     {
         using var connection = Store.Open();
@@ -123,15 +140,12 @@ public sealed class DuckBook : IDisposable
             Json
         )!;
 
-    /// <summary>The edition that counts now.</summary>
     public int LatestEdition()
     {
         using var connection = Store.Open();
         return DuckStore.Scalar<int>(connection, "SELECT max(edition) FROM editions");
     }
 
-    /// <summary>The same book, whose text fields tell their few different texts: looked for only where questions are
-    /// read.</summary>
     public Book WithFieldValues(Book book)
     {
         using var connection = Store.Open();
@@ -194,24 +208,13 @@ public sealed class DuckBook : IDisposable
             ) > 0;
     }
 
-    public List<LoadRecord> Loads()
+    public IReadOnlyList<LoadRecord> Loads()
     {
         using var connection = Store.Open();
         return DuckStore.Rows(
             connection,
             "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt, purged_in FROM loads ORDER BY load DESC",
             ToRecord
-        );
-    }
-
-    /// <summary>What was done to the book after one edition up to another, oldest first.</summary>
-    public List<string> ChangesBetween(int after, int upTo)
-    {
-        using var connection = Store.Open();
-        return DuckStore.Rows(
-            connection,
-            $"SELECT edition, what FROM editions WHERE edition > {after} AND edition <= {upTo} ORDER BY edition",
-            r => $"{r.GetInt32(0)}: {r.GetString(1)}"
         );
     }
 

@@ -10,9 +10,9 @@ using DuckDB.NET.Data;
 namespace Bearing.Data.Facts.Duck;
 
 /// <summary>Answers from the fact file in SQL: every line query, and cell queries of books too large for memory.</summary>
-public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFacts
+internal sealed class DuckFacts(DuckStore store, BookDefinition definition, BookView view) : IFacts
 {
-    public async ValueTask<IReadOnlyList<CellSum>> Cells(BookView view, CellQuery query, CancellationToken cancel)
+    public async ValueTask<IReadOnlyList<CellSum>> Cells(CellQuery query, CancellationToken cancel)
     {
         var keys = query.GroupBy.Select(Column).ToList();
         if (query.ByPeriod)
@@ -24,7 +24,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         var local = query.ByCurrency ? ", CAST(sum(coalesce(local_amount, amount)) AS DECIMAL(38,4))" : "";
         var sql = $"""
             SELECT {(keys.Count > 0 ? list + ", " : "")}CAST(sum(amount) AS DECIMAL(38,4)), CAST(sum(lines) AS BIGINT){local}
-            FROM cells WHERE {Where(view, query.Version, query.Span, query.Filters)}
+            FROM cells WHERE {Where(query.Version, query.Span, query.Filters)}
             {(keys.Count > 0 ? $"GROUP BY {list} ORDER BY {order}" : "HAVING count(*) > 0 ORDER BY 1")}
             """;
         var width = query.GroupBy.Length;
@@ -47,10 +47,10 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
                 }), cancel);
     }
 
-    public async ValueTask<LinePage> Lines(BookView view, LineQuery query, CancellationToken cancel)
+    public async ValueTask<LinePage> Lines(LineQuery query, CancellationToken cancel)
     {
         var where =
-            Where(view, query.Version, query.Span, query.Filters)
+            Where(query.Version, query.Span, query.Filters)
             + (query.AtLeast > 0 ? FormattableString.Invariant($" AND abs(amount) >= {query.AtLeast}") : "")
             + (query.AtMost is { } most ? FormattableString.Invariant($" AND abs(amount) <= {most}") : "");
         List<object?> texts = [];
@@ -94,12 +94,15 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         );
     }
 
-    public async ValueTask<RecordPage> Records(BookView view, RecordQuery query, CancellationToken cancel)
+    public async ValueTask<RecordPage> Records(RecordQuery query, CancellationToken cancel)
     {
+        if (view.Sight.FieldsOf(query.Table) is not { } seen)
+            return new RecordPage([], 0, [], null);
         List<object?> values = [query.Table.Code];
         var where =
             $"tbl = $1 AND part IN {DuckSchema.ActiveParts(view.Edition)}"
-            + string.Concat(query.Tests.Select(t => $" AND {(t.Not ? "NOT " : "")}coalesce({Condition(t, values)}, false)"));
+            + string.Concat(query.Tests.Select(t => $" AND {(t.Not ? "NOT " : "")}coalesce({Condition(t, values)}, false)"))
+            + string.Concat(seen.Select(f => $" AND coalesce({OneOf(f.Field, f.Codes, values)}, false)"));
         var summed = query.Table.Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity).ToList();
         var posted = query.Table.Currency is { } currency ? $"upper(coalesce({DuckFields.Text(currency.Code)}, ''))" : "NULL";
         var sums = string.Concat(summed.Select(f => $", coalesce(CAST(sum({DuckFields.Number(f.Code)}) AS DECIMAL(38,4)), 0)"));
@@ -167,17 +170,23 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
         };
     }
 
+    private static string OneOf(Field field, IEnumerable<string> codes, List<object?> values)
+    {
+        values.Add(string.Join('\n', codes));
+        return $"list_contains(string_split(${values.Count}, chr(10)), {DuckFields.Text(field.Code)})";
+    }
+
     private static bool IsNumber(Field field) => field.Type is FieldType.Amount or FieldType.Quantity or FieldType.Rate;
 
     /// <summary>All cells of an edition, for the snapshot in memory.</summary>
-    public List<Cell> ReadCells(DuckDBConnection connection, int edition)
+    public List<Cell> ReadCells(DuckDBConnection connection)
     {
         var width = definition.Dimensions.Length;
         var sql = $"""
             SELECT version, period, CAST(amount * 10000 AS BIGINT), lines, currency, coalesce(translated, false), CAST(coalesce(local_amount, amount) * 10000 AS BIGINT), {DuckSchema.Columns(
                 definition
             )}
-            FROM cells WHERE part IN {DuckSchema.ActiveParts(edition)} ORDER BY version, period
+            FROM cells WHERE part IN {DuckSchema.ActiveParts(view.Edition)} ORDER BY version, period
             """;
         return DuckStore.Rows(connection, sql, r =>
         {
@@ -232,7 +241,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
 
     private static DateOnly ToDate(object value) => value is DateOnly date ? date : DateOnly.FromDateTime((DateTime)value);
 
-    private string Where(BookView view, int version, PeriodSpan span, ImmutableArray<MemberFilter> filters)
+    private string Where(int version, PeriodSpan span, ImmutableArray<MemberFilter> filters)
     {
         var conditions = new List<string>
         {
@@ -240,7 +249,7 @@ public sealed class DuckFacts(DuckStore store, BookDefinition definition) : IFac
             $"period BETWEEN {span.From.Ordinal} AND {span.To.Ordinal}",
             $"part IN {DuckSchema.ActiveParts(view.Edition)}",
         };
-        foreach (var filter in filters)
+        foreach (var filter in filters.Concat(view.Sight.Filters))
             conditions.Add(
                 filter.Members.IsEmpty
                     ? (filter.Exclude ? "true" : "false")

@@ -93,6 +93,7 @@ internal static class DuckSchema
                     .. Posted.Select(c => $"ALTER TABLE cells ADD COLUMN IF NOT EXISTS {c}"),
                     "CREATE OR REPLACE VIEW lines AS SELECT p.load, p.version, p.period, p.currency AS translated_from, p.rate, p.quotation, p.rate_set, p.rate_load, q.* FROM postings q JOIN parts p USING (part)",
                     "ALTER TABLE versions ADD COLUMN IF NOT EXISTS rate_set VARCHAR",
+                    "ALTER TABLE editions ADD COLUMN IF NOT EXISTS asker VARCHAR",
                     "ALTER TABLE members ADD COLUMN IF NOT EXISTS currency VARCHAR",
                     "ALTER TABLE members ADD COLUMN IF NOT EXISTS owned DECIMAL(9,4)",
                     "CREATE TABLE IF NOT EXISTS records (part INTEGER NOT NULL, tbl VARCHAR NOT NULL, load INTEGER NOT NULL, row INTEGER NOT NULL, fields VARCHAR NOT NULL)",

@@ -1,16 +1,14 @@
 using System.Data;
+using Bearing.Core.Store;
 using DuckDB.NET.Data;
 
 namespace Bearing.Data.Facts.Duck;
-
-/// <summary>The book was erased while it was being asked or changed.</summary>
-public sealed class BookGoneException() : Exception("The book is not there any more.");
 
 /// <summary>
 /// One book's fact file, opened once in this process. Holds an anchor connection, sets the engine's limits before anything
 /// else runs, and lets queries through two at a time in the order in which they came.
 /// </summary>
-public sealed class DuckStore : IDisposable
+internal sealed class DuckStore : IDisposable
 {
     private const int Workers = 2;
     private const int Threads = 2;
@@ -51,18 +49,11 @@ public sealed class DuckStore : IDisposable
 
     internal IncomingRows Incoming { get; }
 
-    /// <summary>Whether a failure, or one within it, comes from a full disk: the engine's, the state file's or the system's
-    /// own.</summary>
-    public static bool IsDiskFull(Exception failure)
+    /// <summary>Whether it is the engine's word for a full disk.</summary>
+    public static bool IsFull(Exception failure)
     {
-        const int noSpace = 28,
-            sqliteFull = 13;
         for (Exception? at = failure; at is not null; at = at.InnerException)
-            if (
-                (at is IOException io && (io.HResult & 0xFFFF) is noSpace or 0x70)
-                || at is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: sqliteFull }
-                || (at is DuckDBException && at.Message.Contains("No space left", StringComparison.OrdinalIgnoreCase))
-            )
+            if (at is DuckDBException && at.Message.Contains("No space left", StringComparison.OrdinalIgnoreCase))
                 return true;
         return false;
     }
@@ -97,13 +88,26 @@ public sealed class DuckStore : IDisposable
         }
     }
 
-    /// <summary>Runs a query on the gate; the engine's calls block, so they never run on the caller's thread.</summary>
+    /// <summary>Runs a query on the gate; the engine's calls block, so they never run on the caller's thread, and whoever
+    /// cancels interrupts the statement.</summary>
     public Task<T> Query<T>(Func<DuckDBConnection, T> query, CancellationToken cancel) =>
         Task.Factory.StartNew(
             () =>
             {
                 using var connection = Open();
-                return query(connection);
+                using var stop = cancel.Register(() =>
+                {
+                    using var running = connection.CreateCommand();
+                    running.Cancel();
+                });
+                try
+                {
+                    return query(connection);
+                }
+                catch (DuckDBException) when (cancel.IsCancellationRequested)
+                {
+                    throw new OperationCanceledException(cancel);
+                }
             },
             cancel,
             TaskCreationOptions.None,

@@ -2,25 +2,30 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
-using Bearing.Data.Formats;
+using Bearing.Core.Store;
 using DuckDB.NET.Data;
 
 namespace Bearing.Data.Facts.Duck;
 
-/// <summary>
-/// The one way in which a book changes: a transaction that either makes a new edition or leaves nothing behind.
-/// The owner lets one writer run at a time.
-/// </summary>
-public sealed class DuckWriter(DuckBook book, TimeProvider clock)
+/// <summary>Each change is a transaction on the fact file that either makes a new edition or leaves nothing behind.</summary>
+internal sealed class DuckWriter(DuckBook book, Asker asker, TimeProvider clock) : IBookWriter
 {
-    /// <summary>Loads a file, or with <paramref name="dry"/> does all of it and takes it back, to show what would
-    /// happen.</summary>
-    /// <param name="progress">Gets rows read and the part of the file read so far (0–1).</param>
-    /// <exception cref="RowsRefusedException">When any row was refused; nothing landed.</exception>
-    /// <exception cref="LoadRefusedException">When the file as a whole cannot come in; nothing landed.</exception>
-    public LoadReceipt Load(
+    public LoadReceipt Load(LoadCommand command, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    {
+        var receipt = Load(command, false, progress, cancel);
+        return book.LoadOfJob(command.Job)?.Load == receipt.Load
+            ? receipt
+            : throw new IOException("The load was committed and cannot be read back.");
+    }
+
+    public LoadReceipt Preview(LoadCommand command, CancellationToken cancel) =>
+        Load(command, true, null, cancel) with
+        {
+            Load = 0,
+        };
+
+    private LoadReceipt Load(
         LoadCommand command,
-        SourceFile source,
         bool dry,
         IProgress<(long Rows, double Part)>? progress,
         CancellationToken cancel
@@ -28,7 +33,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
     {
         if (command.Mapping.Open is { } open)
             throw new LoadRefusedException(open);
-        var receipt = Change(dry, (connection, edition) =>
+        return Change(dry, (connection, edition) =>
         {
             var before = DuckBook.Read(connection, edition - 1);
             if (command.Mode == LoadMode.Add && !command.Mapping.IsReference)
@@ -43,12 +48,12 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             var result = command.Mapping.Kind switch
             {
                 TableKind.Records => (
-                    Receipt: new RecordLoad(connection, before, command, load, edition).Records(source, progress, cancel),
+                    Receipt: new RecordLoad(connection, before, command, load, edition).Records(progress, cancel),
                     Kept: ImmutableArray<int>.Empty
                 ),
-                TableKind.Rates => (new RecordLoad(connection, before, command, load, edition).Rates(source), []),
-                _ when command.Mapping.IsReference => LoadMembers(connection, before, command, source, load, edition, nextMember),
-                _ => new FactLoad(connection, book.Store.Incoming, before, command, source, load, edition).Run(
+                TableKind.Rates => (new RecordLoad(connection, before, command, load, edition).Rates(), []),
+                _ when command.Mapping.IsReference => LoadMembers(connection, before, command, load, edition, nextMember),
+                _ => new FactLoad(connection, book.Store.Incoming, before, command, load, edition).Run(
                     nextMember,
                     progress,
                     cancel
@@ -83,13 +88,8 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             }
             return (result.Receipt, $"load {load} of {command.FileName}");
         });
-        if (!dry && book.LoadOfJob(command.Job)?.Load != receipt.Load)
-            throw new IOException("The load was committed and cannot be read back.");
-        return dry ? receipt with { Load = 0 } : receipt;
     }
 
-    /// <summary>Takes a load back: its parts and members go off, what it superseded comes on again.</summary>
-    /// <exception cref="LoadRefusedException">When a later load builds on it.</exception>
     public int Undo(int load) => Change(false, (connection, edition) =>
         {
             var loads = DuckStore.Rows(
@@ -162,11 +162,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             return (edition, $"load {load} taken back");
         });
 
-    /// <summary>Removes for good what loads brought that were taken back up to a time: the editions in which they counted can no
-    /// longer be read.</summary>
-    /// <param name="upTo">UTC.</param>
-    /// <returns>The loads, and the edition that tells of it; null where there are none.</returns>
-    public (ImmutableArray<int> Loads, int Edition)? Purge(DateTime upTo)
+    public Purged? Purge(DateTime upTo)
     {
         using (var connection = book.Store.Open())
             if (Purgeable(connection, upTo).IsEmpty)
@@ -181,7 +177,7 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
                 DuckStore.Execute(connection, $"DELETE FROM {table} WHERE load IN ({list})");
             DuckStore.Execute(connection, $"UPDATE loads SET purged_in = {edition} WHERE load IN ({list})");
             return (
-                (loads, edition),
+                new Purged(loads, edition),
                 $"{(loads.Length == 1 ? $"load {list}, which was taken back, was" : $"{loads.Length:N0} loads that were taken back were")} purged"
             );
         });
@@ -199,8 +195,6 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             ),
         ];
 
-    /// <summary>Gives something another name, from a new edition on.</summary>
-    /// <param name="target">As <see cref="TaughtWord.Target"/>; whoever calls has made sure that the book has it.</param>
     public TaughtWord Teach(string text, string target, string by) => Change(false, (connection, edition) =>
         {
             var word = new TaughtWord(
@@ -223,7 +217,6 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             return (word, $"word “{text}” taught");
         });
 
-    /// <summary>Takes a taught name back. False when there is none of this number.</summary>
     public bool Forget(int word)
     {
         var known = book.Read().Words.FirstOrDefault(w => w.Id == word);
@@ -237,8 +230,6 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             });
     }
 
-    /// <summary>Replaces the book's definition (dimensions stay as they are).</summary>
-    /// <param name="what">What changed, for the book's own account of its editions.</param>
     public int Define(BookDefinition definition, string what = "definition changed") => Change(false, (connection, edition) =>
         {
             var now = DuckBook.Read(connection, edition - 1).Definition;
@@ -302,10 +293,11 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
             var (result, what) = change(connection, edition);
             DuckStore.Execute(
                 connection,
-                "INSERT INTO editions VALUES ($1, $2, $3)",
+                "INSERT INTO editions VALUES ($1, $2, $3, $4)",
                 edition,
                 clock.GetUtcNow().UtcDateTime,
-                what
+                what,
+                asker.ToString()
             );
             if (dry)
                 transaction.Rollback();
@@ -313,9 +305,11 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
                 transaction.Commit();
             return result;
         }
-        catch
+        catch (Exception e)
         {
             Abandon(transaction);
+            if (DuckStore.IsFull(e))
+                throw new DiskFullException(e);
             throw;
         }
     }
@@ -337,13 +331,12 @@ public sealed class DuckWriter(DuckBook book, TimeProvider clock)
         DuckDBConnection connection,
         Book before,
         LoadCommand command,
-        SourceFile source,
         int load,
         int edition,
         int nextMember
     )
     {
-        var table = new LoadTable(command, source, before.Calendar);
+        var table = new LoadTable(command, before.Calendar);
         var rows = new List<RawRow>();
         TableLayout? layout = null;
         foreach (var (row, at, _) in table.Rows())

@@ -12,7 +12,6 @@ internal sealed class FactLoad(
     IncomingRows incoming,
     Book before,
     LoadCommand command,
-    SourceFile source,
     int load,
     int edition
 )
@@ -27,7 +26,7 @@ internal sealed class FactLoad(
         .Rows(connection, "SELECT scenario, code, version FROM versions", r => ((r.GetString(0), r.GetString(1)), r.GetInt32(2)))
         .ToDictionary();
     private readonly int _entity = before.Definition.Dimensions.IndexOf(before.Entities);
-    private readonly LoadTable _table = new(command, source, before.Calendar);
+    private readonly LoadTable _table = new(command, before.Calendar);
     private (PartKey Key, int Part) _lastPart;
     private RowMapper? _mapper;
     private readonly DocumentOrder _order = new(before.Definition.Currency);

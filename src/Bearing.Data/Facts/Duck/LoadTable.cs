@@ -13,13 +13,12 @@ internal sealed class LoadTable
     private const int MostRefusedKept = 10_000;
 
     private readonly LoadCommand _command;
-    private readonly SourceFile _source;
     private readonly HeadingJoin? _join;
     private readonly List<(RawRow Row, Refusal Refusal)> _refused = [];
 
-    public LoadTable(LoadCommand command, SourceFile source, FiscalCalendar calendar)
+    public LoadTable(LoadCommand command, FiscalCalendar calendar)
     {
-        (_command, _source) = (command, source);
+        _command = command;
         if (command.Mapping.Headings is { } headings)
             _join = new HeadingJoin(
                 headings,
@@ -29,8 +28,7 @@ internal sealed class LoadTable
                         "The mapping joins these lines with a file of headings, and none came with them.",
                         "Send the file of headings as well (--headings FILE)."
                     )
-                )
-                    .Sheets[0]
+                )[0]
                     .Rows()
                     .Select(r => r.Row)
             );
@@ -45,7 +43,7 @@ internal sealed class LoadTable
     /// <summary>Data rows of all sheets with the layout of their sheet and the part of the file read so far (0–1).</summary>
     public IEnumerable<(RawRow Row, TableLayout Layout, double Part)> Rows()
     {
-        var sheets = _source
+        var sheets = _command
             .Sheets.Where(s => _command.Mapping.Sheets.IsEmpty || _command.Mapping.Sheets.Contains(s.Name))
             .ToList();
         for (var i = 0; i < sheets.Count; i++)
@@ -81,7 +79,7 @@ internal sealed class LoadTable
                 "Check the filter of the export; it may have matched nothing."
             )
         : LoadRefusedException.File(
-            $"No {(_source.Sheets.Count > 1 ? "sheet" : "row")} has the headings of this mapping ({string.Join(", ", _command.Mapping.Columns.Where(c => c.Role is not (null or "skip" or "month")).Select(c => $"“{c.Heading}”"))}).",
+            $"No {(_command.Sheets.Count > 1 ? "sheet" : "row")} has the headings of this mapping ({string.Join(", ", _command.Mapping.Columns.Where(c => c.Role is not (null or "skip" or "month")).Select(c => $"“{c.Heading}”"))}).",
             "Say which columns play these parts, or use the mapping of this kind of file."
         );
 

@@ -11,10 +11,10 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
 {
     private const int ReportEvery = 2_000;
 
-    public LoadReceipt Records(SourceFile source, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
+    public LoadReceipt Records(IProgress<(long Rows, double Part)>? progress, CancellationToken cancel)
     {
         var (code, name) = (command.Mapping.Table!, command.Mapping.TableName ?? command.Mapping.Table!);
-        var table = new LoadTable(command, source, before.Calendar);
+        var table = new LoadTable(command, before.Calendar);
         var part = DuckStore.Scalar<int>(connection, "SELECT coalesce(max(part), 0) + 1 FROM parts");
         FieldReader? reader = null;
         using (var appender = connection.CreateAppender("records"))
@@ -66,9 +66,9 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
         return receipt with { Supersedes = superseded, Periods = Sums(reader.Fields) };
     }
 
-    public LoadReceipt Rates(SourceFile source)
+    public LoadReceipt Rates()
     {
-        var table = new LoadTable(command, source, before.Calendar);
+        var table = new LoadTable(command, before.Calendar);
         var mapper = new RateMapper(before, command.Mapping);
         var rates = new List<Rate>();
         foreach (var (row, layout, _) in table.Rows())

@@ -29,6 +29,9 @@ namespace Bearing.Data.State.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("By")
+                        .HasColumnType("TEXT");
+
                     b.Property<int?>("Edition")
                         .HasColumnType("INTEGER");
 
@@ -54,6 +57,9 @@ namespace Bearing.Data.State.Migrations
 
                     b.Property<string>("Book")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
                         .HasColumnType("TEXT");
 
                     b.Property<long>("ChangedTicks")

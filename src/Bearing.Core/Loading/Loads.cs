@@ -1,8 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
-using Bearing.Core.Loading;
 
-namespace Bearing.Data.Facts.Duck;
+namespace Bearing.Core.Loading;
 
 /// <summary>What happens to figures already there for the same scenario, periods and entities.</summary>
 public enum LoadMode
@@ -24,11 +23,14 @@ public sealed record LoadTarget(string Scenario, string Name, ScenarioKind Kind,
     public RateBasis Basis => new(Kind, Scenario, CutOff, RateSet);
 }
 
+/// <summary>What a load is to do.</summary>
+/// <param name="Sheets">The file's own, in its order.</param>
 /// <param name="Target">Null for reference data.</param>
 public sealed record LoadCommand(
     string Job,
     string FileName,
     string Sha256,
+    IReadOnlyList<SourceSheet> Sheets,
     FileMapping Mapping,
     LoadTarget? Target,
     LoadMode Mode
@@ -38,7 +40,7 @@ public sealed record LoadCommand(
     public IReadOnlyDictionary<string, LoadTarget> Targets { get; init; } = ImmutableDictionary<string, LoadTarget>.Empty;
 
     /// <summary>The file of headings that belongs to a file of lines.</summary>
-    public Formats.SourceFile? Headings { get; init; }
+    public IReadOnlyList<SourceSheet>? Headings { get; init; }
 
     /// <summary>Whether a person has seen the warnings and agrees.</summary>
     public bool Agreed { get; init; }

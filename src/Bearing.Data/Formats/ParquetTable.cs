@@ -1,10 +1,9 @@
 using Bearing.Core.Loading;
-using Bearing.Data.Formats;
 using DuckDB.NET.Data;
 
-namespace Bearing.Data.Facts.Duck;
+namespace Bearing.Data.Formats;
 
-/// <summary>A Parquet file, read by the engine (which therefore stays in this folder) in a database of its own. Rows are numbered
+/// <summary>A Parquet file, read by a library in a database of its own that nothing else uses. Rows are numbered
 /// from 1; columns keep their types.</summary>
 internal sealed record ParquetTable(string Path) : SourceSheet("")
 {

@@ -3,7 +3,7 @@ using Bearing.Core.Books;
 using Bearing.Core.Loading;
 using Bearing.Core.Store;
 
-namespace Bearing.Core.Loading;
+namespace Bearing.Core.Variance;
 
 /// <summary>An account of a trial balance beside the same account of the book.</summary>
 /// <param name="Entity">Null where the trial balance does not tell entities apart.</param>
@@ -38,7 +38,6 @@ public sealed class Reconciliation(Book book, IFacts facts)
             var whole = new PeriodSpan(coverage.Span.From.AddMonths(-1), Period.Max(through, coverage.Span.From));
             foreach (
                 var cell in await facts.Cells(
-                    new BookView(book.Edition),
                     new CellQuery(version.Id, whole, [], [book.Accounts.Id, book.Entities.Id], true),
                     cancel
                 )
