@@ -9,8 +9,8 @@ using Xunit;
 
 namespace Bearing.Data.Tests;
 
-/// <summary>One contract for every implementation of IFacts: on the same random lines all give the same cells and
-/// lines.</summary>
+/// <summary>One contract for every implementation of IFacts: on the same random lines all give the same cells and lines, to an
+/// asker who may see one entity only.</summary>
 public sealed class FactsContractTests
 {
     private static readonly string[] Accounts = ["FARES", "FUEL", "CASH"];
@@ -35,13 +35,14 @@ public sealed class FactsContractTests
                     using var test = new TestBook();
                     test.Load(TestBook.Ledger([.. lines.Select((l, i) => l with { Item1 = $"D{i}" })]), TableKind.Ledger);
                     var book = test.Open.Store.Read();
-                    var duck = test.Sql(book);
-                    var view = new BookView(book.Edition);
+                    var duck = test.Sql(book, OneEntity(book));
+                    var view = new BookView(book.Edition, OneEntity(book));
                     var all = Wait(
-                        duck.Lines(
-                            new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000),
-                            default
-                        )
+                        test.Sql(book)
+                            .Lines(
+                                new LineQuery(1, new PeriodSpan(new(2026, 1), new(2026, 12)), [], LineOrder.AsLoaded, 1000),
+                                default
+                            )
                     );
                     var memory = MemoryFacts.FromLines(view, [1, 2, 3], all.Lines, "EUR");
 
@@ -52,6 +53,14 @@ public sealed class FactsContractTests
                         .ToImmutableHashSet();
                     var cells = new CellQuery(1, span, [new MemberFilter(1, fares, exclude)], groupBy, byPeriod);
                     Assert.Equal(Wait(duck.Cells(cells, default)).Select(Text), Wait(memory.Cells(cells, default)).Select(Text));
+                    Assert.Equal(
+                        Wait(
+                                test.Sql(book)
+                                    .Cells(cells with { Filters = [.. cells.Filters, .. OneEntity(book).Filters] }, default)
+                            )
+                            .Select(Text),
+                        Wait(memory.Cells(cells, default)).Select(Text)
+                    );
 
                     foreach (var order in Enum.GetValues<LineOrder>())
                     {
@@ -95,13 +104,13 @@ public sealed class FactsContractTests
                         TableKind.Ledger
                     );
                     var book = test.Open.Store.Read();
-                    var duck = test.Sql(book);
-                    var view = new BookView(book.Edition);
+                    var duck = test.Sql(book, OneEntity(book));
+                    var view = new BookView(book.Edition, OneEntity(book));
                     var year = new PeriodSpan(new(2026, 1), new(2026, 12));
                     var memory = MemoryFacts.FromLines(
                         view,
                         [1, 2, 3],
-                        Wait(duck.Lines(new LineQuery(1, year, [], LineOrder.AsLoaded, 1000), default)).Lines,
+                        Wait(test.Sql(book).Lines(new LineQuery(1, year, [], LineOrder.AsLoaded, 1000), default)).Lines,
                         "EUR"
                     );
 
@@ -145,6 +154,8 @@ public sealed class FactsContractTests
                 },
                 iter: 12
             );
+
+    private static Sight OneEntity(Book book) => Sight.Of(book, [new Filter("entity", ["N1"])]);
 
     private static readonly string[] Texts = ["Diesel MV Petrel", "annual licence", "100% \u201cdiesel\u201d", ""];
 

@@ -18,17 +18,7 @@ public sealed class ReceivedFilesTests : IDisposable
 
     private static byte[] Text(params string[] lines) => Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n");
 
-    private static FileMapping Mapping(TableKind kind, params (string Heading, string? Role)[] columns) =>
-        new(
-            kind,
-            [.. columns.Select(c => new ColumnMapping(c.Heading, c.Role, ""))],
-            SignConvention.CreditPositive,
-            "yyyy-MM-dd",
-            false,
-            null
-        );
-
-    private static readonly FileMapping Ledger = Mapping(
+    private static readonly FileMapping Ledger = TestBook.Mapping(
         TableKind.Ledger,
         ("Doc", "document"),
         ("Date", "date"),
@@ -99,7 +89,7 @@ public sealed class ReceivedFilesTests : IDisposable
     [Fact]
     public void Other_names_reach_members_and_results_and_go_again_with_their_load()
     {
-        var names = Mapping(TableKind.Names, ("What", "code"), ("Also", "other names"));
+        var names = TestBook.Mapping(TableKind.Names, ("What", "code"), ("Also", "other names"));
         var before = Definition();
         var load = _test.LoadBy(names, Text("What;Also", "Fares;tickets", "FUEL;bunkers", "Result;bottom line"));
         Assert.Equal((3L, 0L), (load.RowsTaken, load.RefusedRows));
@@ -118,11 +108,11 @@ public sealed class ReceivedFilesTests : IDisposable
     public void Columns_of_two_scenarios_land_in_both_and_go_together()
     {
         _test.LoadBy(
-            Mapping(TableKind.Accounts, ("Code", "code"), ("Name", "name"), ("Type", "type")),
+            TestBook.Mapping(TableKind.Accounts, ("Code", "code"), ("Name", "name"), ("Type", "type")),
             Text("Code;Name;Type", "TRIPS;Trips;statistic")
         );
         var before = _test.Contents();
-        var mapping = Mapping(TableKind.Statistics, ("Month", "period"), ("Ent", "entity"));
+        var mapping = TestBook.Mapping(TableKind.Statistics, ("Month", "period"), ("Ent", "entity"));
         mapping = mapping with
         {
             Columns = mapping.Columns.AddRange(
@@ -149,7 +139,13 @@ public sealed class ReceivedFilesTests : IDisposable
     [Fact]
     public void An_amount_that_its_scale_makes_too_large_is_refused_with_its_row()
     {
-        var mapping = Mapping(TableKind.Ledger, ("Date", "date"), ("Acc", "account"), ("Ent", "entity"), ("Amt", "amount")) with
+        var mapping = TestBook.Mapping(
+            TableKind.Ledger,
+            ("Date", "date"),
+            ("Acc", "account"),
+            ("Ent", "entity"),
+            ("Amt", "amount")
+        ) with
         {
             Scale = 1000m,
             Balanced = false,
@@ -196,7 +192,7 @@ public sealed class ReceivedFilesTests : IDisposable
             ("South", [Row(1, "Acc", "Ent", "2026-01", "2026-02"), Row(2, "FUEL", "N2", "3", "4")])
         );
         var receipt = _test.LoadBy(
-            Mapping(TableKind.Plan, ("Ent", "entity"), ("Acc", "account")) with
+            TestBook.Mapping(TableKind.Plan, ("Ent", "entity"), ("Acc", "account")) with
             {
                 MonthsAcross = true,
                 Scale = 1000m,
@@ -284,7 +280,7 @@ public sealed class ReceivedFilesTests : IDisposable
     [InlineData("J2;1", "J1;1", "J2;1")]
     public void A_line_that_is_there_twice_is_found_in_any_order(params string[] keys)
     {
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Ledger,
             ("Doc", "document"),
             ("No", "line"),

@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text;
 using Bearing.Core.Books;
 using Bearing.Core.Loading;
+using Bearing.Core.Questions;
 using Bearing.Core.Store;
 using Bearing.Data.Facts.Duck;
 using CsCheck;
@@ -20,21 +21,8 @@ public sealed class RecordTests : IDisposable
 
     public void Dispose() => _test.Dispose();
 
-    private static FileMapping Mapping(TableKind kind, params (string Heading, string Role)[] columns) =>
-        new(
-            kind,
-            [.. columns.Select(c => new ColumnMapping(c.Heading, c.Role, ""))],
-            SignConvention.CreditPositive,
-            "yyyy-MM-dd",
-            false,
-            null
-        )
-        {
-            Table = kind == TableKind.Records ? "invoices" : null,
-        };
-
     private static FileMapping InvoiceMapping =>
-        Mapping(
+        TestBook.Mapping(
             TableKind.Records,
             ("Invoice no", "field:key"),
             ("Supplier", "field:text"),
@@ -141,17 +129,28 @@ public sealed class RecordTests : IDisposable
                                 + "\n"
                                 + string.Concat(
                                     draws.Select(
-                                        (d, i) => $"K{i},{suppliers[d.Item1]},N1,2026-0{d.Item5 + 1}-1{d.Item2},{d.Item6},,,\n"
+                                        (d, i) =>
+                                            $"K{i},{suppliers[d.Item1]},N{1 + (i % 2)},2026-0{d.Item5 + 1}-1{d.Item2},{d.Item6},,,\n"
                                     )
                                 )
                         )
                     );
                     var at = test.Open.Edition();
-                    var (table, view) = (at.Book.Table("invoices")!, new BookView(at.Book.Edition));
+                    var table = at.Book.Table("invoices")!;
+                    var entity = table.Fields.Single(f => f.Dimension == "entity");
+                    // To an asker who may see one entity only.
+                    var sight = Sight.Of(at.Book, [new Filter("entity", ["N1"])]);
+                    var file = test.Sql(at.Book, sight);
                     var all = Wait(
                         at.Facts.Records(new RecordQuery(table, [], null, false, 1000, 0), TestContext.Current.CancellationToken)
                     );
-                    var memory = new MemoryFacts(view, [1, 2, 3], [], null, all.Records.Select(r => (table.Code, r)));
+                    var memory = new MemoryFacts(
+                        new BookView(at.Book.Edition, sight),
+                        [1, 2, 3],
+                        [],
+                        null,
+                        all.Records.Select(r => (table.Code, r))
+                    );
                     foreach (var (kind, value, not, descending, field, _) in draws.Take(8))
                     {
                         var by = new[] { "amount", "due-date", "supplier", "invoice-no" }[field];
@@ -168,10 +167,11 @@ public sealed class RecordTests : IDisposable
                             0
                         );
                         var (one, other) = (
-                            Wait(at.Facts.Records(query, TestContext.Current.CancellationToken)),
+                            Wait(file.Records(query, TestContext.Current.CancellationToken)),
                             Wait(memory.Records(query, TestContext.Current.CancellationToken))
                         );
                         Assert.Equal(one.Records.Select(r => r.Row), other.Records.Select(r => r.Row));
+                        Assert.All(one.Records, r => Assert.Equal("N1", r.Fields[entity.Code]));
                         Assert.Equal(
                             (one.Count, one.Sums.Where(s => s.Field == "amount").Sum(s => s.Sum), one.Next),
                             (other.Count, other.Sums.Where(s => s.Field == "amount").Sum(s => s.Sum), other.Next)
@@ -220,7 +220,7 @@ public sealed class RecordTests : IDisposable
     [Fact]
     public void Lines_take_over_what_their_heading_says_and_both_ways_of_not_matching_are_counted()
     {
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Ledger,
             ("Journal", "document"),
             ("Account", "account"),
@@ -249,7 +249,7 @@ public sealed class RecordTests : IDisposable
     [Fact]
     public void Derived_columns_filters_and_steps_are_counted_row_by_row()
     {
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Ledger,
             ("Doc", "document"),
             ("Date", "date"),
@@ -281,7 +281,7 @@ public sealed class RecordTests : IDisposable
     public void Refused_rows_are_kept_as_they_stand_with_why()
     {
         var file = Path.Combine(_test.Folder, "refused", "job.csv");
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Ledger,
             ("Doc", "document"),
             ("Date", "date"),
@@ -304,7 +304,7 @@ public sealed class RecordTests : IDisposable
     [Fact]
     public void Period_13_counts_in_the_twelfth_month_and_is_marked()
     {
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Ledger,
             ("Doc", "document"),
             ("Period", "period"),
@@ -342,7 +342,7 @@ public sealed class RecordTests : IDisposable
             ["B-11"] = "FARES",
             ["B-20"] = "FUEL",
         }.ToImmutableDictionary();
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Plan,
             ("Month", "period"),
             ("Acct", "account"),
@@ -365,7 +365,7 @@ public sealed class RecordTests : IDisposable
     [Fact]
     public void Rules_for_rows_warn_where_they_are_broken()
     {
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Ledger,
             ("Doc", "document"),
             ("Date", "date"),
@@ -409,7 +409,7 @@ public sealed class RecordTests : IDisposable
     [Fact]
     public void Sums_are_told_by_type_of_account_and_columns_without_a_heading_are_told()
     {
-        var mapping = Mapping(
+        var mapping = TestBook.Mapping(
             TableKind.Ledger,
             ("Doc", "document"),
             ("Date", "date"),

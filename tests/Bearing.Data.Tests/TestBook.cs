@@ -126,6 +126,20 @@ internal sealed class TestBook : IDisposable
         );
     }
 
+    /// <summary>By heading and role; dates as 2026-09-15, amounts credit-positive, records into a table of invoices.</summary>
+    public static FileMapping Mapping(TableKind kind, params (string Heading, string? Role)[] columns) =>
+        new(
+            kind,
+            [.. columns.Select(c => new ColumnMapping(c.Heading, c.Role, ""))],
+            SignConvention.CreditPositive,
+            "yyyy-MM-dd",
+            false,
+            null
+        )
+        {
+            Table = kind == TableKind.Records ? "invoices" : null,
+        };
+
     /// <summary>Loads bytes by a mapping of the test's own.</summary>
     /// <param name="headings">Text of the file of journal headings.</param>
     /// <param name="dry">Show and change nothing.</param>
