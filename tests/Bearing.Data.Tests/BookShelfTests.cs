@@ -13,6 +13,8 @@ public sealed class BookShelfTests : IDisposable
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("bearing-shelf-").FullName;
 
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
     public void Dispose() => Directory.Delete(_folder, true);
 
     private BookShelf Shelf() => new(_folder, new DuckEngine(TimeProvider.System), TimeProvider.System);
@@ -115,5 +117,45 @@ public sealed class BookShelfTests : IDisposable
                 .GetAwaiter()
                 .GetResult()
                 .Count;
+    }
+
+    [Fact]
+    public async Task Books_in_use_stay_open_idle_ones_close_and_others_wait()
+    {
+        using var shelf = new BookShelf(_folder, new DuckEngine(TimeProvider.System), TimeProvider.System, mostOpen: 2);
+        foreach (var id in (string[])["one", "two", "three"])
+            shelf.TryCreate(Definition(id), Asker.Local);
+        Assert.Equal(2, shelf.OpenNow);
+        var one = await shelf.Use("one", Cancel);
+        using var two = await shelf.Use("two", Cancel);
+        var open = shelf.Find("one");
+        var three = shelf.Use("three", Cancel);
+        Assert.False(three.IsCompleted);
+        Assert.Same(open, shelf.Find("one"));
+        one!.Dispose();
+        using (await three)
+            Assert.Equal(2, shelf.OpenNow);
+        shelf.CloseIdle(TimeSpan.Zero);
+        Assert.Equal(1, shelf.OpenNow);
+        Assert.Equal("one", shelf.Find("one")!.Edition().Book.Definition.Id);
+    }
+
+    [Fact]
+    public async Task Who_waits_too_long_is_told_that_all_are_in_use()
+    {
+        using var shelf = new BookShelf(_folder, new DuckEngine(TimeProvider.System), new Hurrying(), mostOpen: 1);
+        foreach (var id in (string[])["one", "two"])
+            shelf.TryCreate(Definition(id), Asker.Local);
+        using var one = await shelf.Use("one", Cancel);
+        await Assert.ThrowsAsync<BooksBusyException>(() => shelf.Use("two", Cancel));
+        Assert.Null(await shelf.Use("nowhere", Cancel));
+    }
+
+    /// <summary>A minute passes between any two looks at the clock.</summary>
+    private sealed class Hurrying : TimeProvider
+    {
+        private long _minutes;
+
+        public override long GetTimestamp() => Interlocked.Increment(ref _minutes) * 60 * TimestampFrequency;
     }
 }

@@ -1,89 +1,9 @@
-using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text.RegularExpressions;
-using Bearing.Core.Answering;
 using Bearing.Core.Books;
-using Bearing.Core.Language;
-using Bearing.Core.Reading;
 using Bearing.Core.Store;
 
 namespace Bearing.Data.Books;
-
-/// <summary>One edition of a book, ready to be asked: figures in memory, words indexed.</summary>
-/// <param name="Facts">Cells from memory, lines from the fact file.</param>
-public sealed record OpenEdition(Book Book, BookWords Words, IFacts Facts)
-{
-    public Answerer Answerer { get; } = new(Book, Facts);
-}
-
-/// <summary>An open book. Editions are built when first asked for and the last few are kept.</summary>
-public sealed class OpenBook : IDisposable
-{
-    private const int KeptEditions = 3;
-
-    private readonly ConcurrentDictionary<int, Lazy<OpenEdition>> _editions = new();
-
-    internal OpenBook(string folder, IBookStore store) => (Folder, Store) = (folder, store);
-
-    public string Folder { get; }
-
-    /// <summary>The door to it.</summary>
-    public IBookStore Store { get; }
-
-    private readonly SemaphoreSlim _writing = new(1, 1);
-
-    /// <summary>Runs a change when those before it are through: one at a time, in the order in which they came.</summary>
-    public async Task<T> Change<T>(Asker asker, Func<IBookWriter, T> change, CancellationToken cancel)
-    {
-        using var turn = await Turn(cancel);
-        return await Task.Run(() => change(Store.Writer(asker)), cancel);
-    }
-
-    /// <summary>Waits until nobody changes the book, and keeps others from it until disposed.</summary>
-    public async Task<IDisposable> Turn(CancellationToken cancel)
-    {
-        await _writing.WaitAsync(cancel);
-        return new Release(_writing);
-    }
-
-    private sealed class Release(SemaphoreSlim writing) : IDisposable
-    {
-        public void Dispose() => writing.Release();
-    }
-
-    public NamedFiles Mappings => new(Path.Combine(Folder, "mappings"));
-
-    public NamedFiles Selections => new(Path.Combine(Folder, "selections"));
-
-    public NamedFiles Questions => new(Path.Combine(Folder, "questions"));
-
-    public NamedFiles Sources => new(Path.Combine(Folder, "sources"));
-
-    /// <summary>Refused rows of a job, while they wait for correction.</summary>
-    public string Refused(string job) => Path.Combine(RefusedFolder, $"{job}.csv");
-
-    public string RefusedFolder => Path.Combine(Folder, "refused");
-
-    public string Incoming(string sha256) => Path.Combine(Folder, "incoming", sha256);
-
-    /// <exception cref="ArgumentOutOfRangeException">When there is no such edition.</exception>
-    public OpenEdition Edition(int? edition = null)
-    {
-        var at = edition ?? Store.LatestEdition();
-        if (_editions.TryGetValue(at, out var open))
-            return open.Value;
-        var book = Store.WithFieldValues(Store.Read(at));
-        foreach (var old in _editions.Keys.Where(e => e != at).OrderDescending().Skip(KeptEditions - 1))
-            _editions.TryRemove(old, out _);
-        return _editions.GetOrAdd(at, _ => new Lazy<OpenEdition>(() => Build(book))).Value;
-    }
-
-    /// <summary>Whoever waits to change it is told that it is gone.</summary>
-    public void Dispose() => Store.Dispose();
-
-    private OpenEdition Build(Book book) =>
-        new(book, new BookWords(book), Store.Facts(book, new BookView(book.Edition, Sight.All)));
-}
 
 /// <summary>The book cannot be relied on; it is set apart, and the others work.</summary>
 public sealed class BookDamagedException(string id, string because) : Exception(because)
@@ -91,25 +11,49 @@ public sealed class BookDamagedException(string id, string because) : Exception(
     public string Id { get; } = id;
 }
 
-/// <summary>All books of a data folder, each in a folder of its own. An erased book lies in a recycle folder for a
-/// week.</summary>
+/// <summary>As many books as may be open are in use; whoever asked for another waited in vain.</summary>
+public sealed class BooksBusyException(int most) : Exception($"All {most} books that may be open at once are in use.");
+
+/// <summary>
+/// All books of a data folder, each in a folder of its own. So many may be open at once: those in use stay open, idle ones close
+/// when another is asked for or after a while, and who finds all in use waits. An erased book lies in a recycle folder for a week.
+/// </summary>
 public sealed partial class BookShelf : IDisposable
 {
     /// <summary>How long an erased book can be brought back.</summary>
     public static readonly TimeSpan KeptErased = TimeSpan.FromDays(7);
 
+    /// <summary>An open book that nobody used for so long is closed.</summary>
+    public static readonly TimeSpan KeptIdle = TimeSpan.FromMinutes(10);
+
+    /// <summary>How long somebody waits for a book while all that may be open are in use.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(10);
+
+    private const int UsuallyOpen = 8;
     private const string Stamp = "yyyyMMddHHmmssfff";
     private readonly string _root;
     private readonly string _erased;
     private readonly IBookEngine _engine;
     private readonly TimeProvider _clock;
-    private readonly Dictionary<string, OpenBook> _open = [];
+    private readonly int _mostOpen;
+    private readonly Dictionary<string, Slot> _open = [];
+    private TaskCompletionSource _freed = new(TaskCreationOptions.RunContinuationsAsynchronously);
     private readonly Dictionary<string, string> _damaged = [];
     private readonly Lock _lock = new();
 
-    public BookShelf(string dataFolder, IBookEngine engine, TimeProvider clock)
+    /// <summary>A book that is open, how many use it, and when it was used last.</summary>
+    private sealed class Slot(OpenBook book)
+    {
+        public OpenBook Book { get; } = book;
+        public int Users { get; set; }
+        public long LastUsed { get; set; }
+    }
+
+    /// <param name="mostOpen">How many books may be open at once.</param>
+    public BookShelf(string dataFolder, IBookEngine engine, TimeProvider clock, int mostOpen = UsuallyOpen)
     {
         (_root, _engine, _clock) = (Path.Combine(Path.GetFullPath(dataFolder), "books"), engine, clock);
+        _mostOpen = mostOpen;
         _erased = Path.Combine(_root, ".erased");
         Directory.CreateDirectory(_root);
     }
@@ -127,31 +71,135 @@ public sealed partial class BookShelf : IDisposable
                 .Order(StringComparer.Ordinal),
         ];
 
-    /// <summary>Null when there is no such book.</summary>
+    /// <summary>The book, open; for whoever uses it already, or needs it for a moment. Null when there is no such book.</summary>
     /// <exception cref="BookDamagedException">When it was set apart, or its file cannot be opened.</exception>
     public OpenBook? Find(string id)
     {
-        if (!IsId(id))
-            return null;
         lock (_lock)
+            return Opened(id)?.Book;
+    }
+
+    /// <summary>Keeps a book open until disposed; waits while as many as may be open are in use. Null when there is no such
+    /// book.</summary>
+    /// <exception cref="BookDamagedException">When it was set apart, or its file cannot be opened.</exception>
+    /// <exception cref="BooksBusyException">When none of the others became free in time.</exception>
+    public async Task<IDisposable?> Use(string id, CancellationToken cancel)
+    {
+        if (!IsId(id) || !_engine.Holds(Path.Combine(_root, id)))
+            return null;
+        var began = _clock.GetTimestamp();
+        while (true)
         {
-            if (_open.TryGetValue(id, out var open))
-                return open;
-            if (_damaged.TryGetValue(id, out var because))
-                throw new BookDamagedException(id, because);
-            var folder = Path.Combine(_root, id);
-            if (!_engine.Holds(folder))
-                return null;
+            Task freed;
+            lock (_lock)
+            {
+                if (_open.ContainsKey(id) || MakeRoom())
+                {
+                    if (Opened(id) is not { } slot)
+                        return null;
+                    slot.Users++;
+                    return new InUse(this, slot);
+                }
+                freed = _freed.Task;
+            }
             try
             {
-                return _open[id] = new OpenBook(folder, _engine.Open(folder));
+                await freed.WaitAsync(
+                    Patience - _clock.GetElapsedTime(began) is { Ticks: > 0 } left ? left : TimeSpan.Zero,
+                    _clock,
+                    cancel
+                );
             }
-            catch (Exception e) when (_engine.IsDamage(e))
+            catch (TimeoutException)
             {
-                throw new BookDamagedException(id, _damaged[id] = $"Its fact file cannot be read: {FirstLine(e.Message)}");
+                throw new BooksBusyException(_mostOpen);
             }
         }
     }
+
+    /// <summary>Closes books that nobody used for a time.</summary>
+    public void CloseIdle(TimeSpan idle)
+    {
+        lock (_lock)
+            foreach (var (id, _) in Idle().Where(o => _clock.GetElapsedTime(o.Value.LastUsed) >= idle).ToList())
+                Close(id);
+    }
+
+    /// <summary>How many are open now.</summary>
+    public int OpenNow
+    {
+        get
+        {
+            lock (_lock)
+                return _open.Count;
+        }
+    }
+
+    private sealed class InUse(BookShelf shelf, Slot slot) : IDisposable
+    {
+        private bool _ended;
+
+        public void Dispose()
+        {
+            lock (shelf._lock)
+            {
+                if (_ended)
+                    return;
+                _ended = true;
+                slot.Users--;
+                slot.LastUsed = shelf._clock.GetTimestamp();
+                shelf._freed.TrySetResult();
+                shelf._freed = new(TaskCreationOptions.RunContinuationsAsynchronously);
+            }
+        }
+    }
+
+    private IEnumerable<KeyValuePair<string, Slot>> Idle() => _open.Where(o => o.Value.Users == 0).OrderBy(o => o.Value.LastUsed);
+
+    /// <summary>False where all that are open are in use.</summary>
+    private bool MakeRoom()
+    {
+        while (_open.Count >= _mostOpen)
+        {
+            if (Idle().Select(o => o.Key).FirstOrDefault() is not { } longest)
+                return false;
+            Close(longest);
+        }
+        return true;
+    }
+
+    private void Close(string id)
+    {
+        if (_open.Remove(id, out var slot))
+            slot.Book.Dispose();
+    }
+
+    private Slot? Opened(string id)
+    {
+        if (!IsId(id))
+            return null;
+        if (_open.TryGetValue(id, out var open))
+        {
+            open.LastUsed = _clock.GetTimestamp();
+            return open;
+        }
+        if (_damaged.TryGetValue(id, out var because))
+            throw new BookDamagedException(id, because);
+        var folder = Path.Combine(_root, id);
+        if (!_engine.Holds(folder))
+            return null;
+        MakeRoom();
+        try
+        {
+            return Keep(id, new OpenBook(folder, _engine.Open(folder)));
+        }
+        catch (Exception e) when (_engine.IsDamage(e))
+        {
+            throw new BookDamagedException(id, _damaged[id] = $"Its fact file cannot be read: {FirstLine(e.Message)}");
+        }
+    }
+
+    private Slot Keep(string id, OpenBook book) => _open[id] = new Slot(book) { LastUsed = _clock.GetTimestamp() };
 
     /// <summary>Closes a book that does not agree with what is known of it; it is told and not used until the next
     /// start.</summary>
@@ -160,8 +208,7 @@ public sealed partial class BookShelf : IDisposable
         lock (_lock)
         {
             _damaged[id] = because;
-            if (_open.Remove(id, out var open))
-                open.Dispose();
+            Close(id);
         }
     }
 
@@ -184,10 +231,8 @@ public sealed partial class BookShelf : IDisposable
             if (_engine.Holds(folder))
                 return false;
             Directory.CreateDirectory(Path.Combine(folder, "incoming"));
-            _open[definition.Id] = new OpenBook(
-                folder,
-                _engine.Create(folder, definition, _clock.GetUtcNow().UtcDateTime, asker)
-            );
+            MakeRoom();
+            Keep(definition.Id, new OpenBook(folder, _engine.Create(folder, definition, _clock.GetUtcNow().UtcDateTime, asker)));
             return true;
         }
     }
@@ -202,8 +247,7 @@ public sealed partial class BookShelf : IDisposable
             var folder = Path.Combine(_root, id);
             if (!Directory.Exists(folder))
                 return false;
-            if (_open.Remove(id, out var open))
-                open.Dispose();
+            Close(id);
             _damaged.Remove(id);
             Directory.CreateDirectory(_erased);
             Directory.Move(
@@ -276,8 +320,9 @@ public sealed partial class BookShelf : IDisposable
 
     public void Dispose()
     {
-        foreach (var book in _open.Values)
-            book.Dispose();
+        lock (_lock)
+            foreach (var id in _open.Keys.ToList())
+                Close(id);
     }
 
     private static string FirstLine(string text) =>

@@ -14,18 +14,23 @@ internal sealed class Housekeeping(
     ILogger<Housekeeping> log
 ) : BackgroundService
 {
-    private static readonly TimeSpan Every = TimeSpan.FromHours(1);
+    private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
+    private const int HourlyTurns = 60;
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(Every, clock);
-        do
+        for (var turn = 0; turn == 0 || await timer.WaitForNextTickAsync(stoppingToken); turn++)
         {
+            shelf.CloseIdle(BookShelf.KeptIdle);
+            if (turn % HourlyTurns != 0)
+                continue;
             try
             {
                 shelf.SweepErased();
                 foreach (var id in shelf.Ids().Except(shelf.Damaged.Keys))
                 {
+                    using var use = await shelf.Use(id, stoppingToken);
                     if (shelf.Find(id) is not { } open)
                         continue;
                     await changes.Run(
@@ -38,10 +43,16 @@ internal sealed class Housekeeping(
                 }
             }
             catch (Exception e)
-                when (e is IOException or UnauthorizedAccessException or BookDamagedException or BookGoneException)
+                when (e
+                        is IOException
+                            or UnauthorizedAccessException
+                            or BookDamagedException
+                            or BookGoneException
+                            or BooksBusyException
+                )
             {
                 log.LogWarning("Leftovers could not be removed: {Because}", e.Message);
             }
-        } while (await timer.WaitForNextTickAsync(stoppingToken));
+        }
     }
 }

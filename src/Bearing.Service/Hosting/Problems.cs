@@ -60,6 +60,14 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
                     "Put its folder back from a backup and start the service again, or erase the book. The other books are not affected."
                 )
             ),
+            BooksBusyException b => (
+                503,
+                new ProblemDto(
+                    "The service is busy",
+                    b.Message,
+                    "Try again in a moment. Whoever runs the service can let more books be open at once: --open N."
+                )
+            ),
             LoadRefusedException r => (422, new ProblemDto("The file cannot be loaded", r.Refusal.Because, r.Refusal.Remedy)),
             RowsRefusedException r => (
                 422,
@@ -137,6 +145,8 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
     private static Task Write(HttpContext context, int status, ProblemDto problem)
     {
         context.Response.StatusCode = status;
+        if (status == StatusCodes.Status503ServiceUnavailable)
+            context.Response.Headers.RetryAfter = "5";
         return context.Response.WriteAsJsonAsync(
             new
             {

@@ -18,6 +18,16 @@ var allow = new Option<string[]>("--allow")
         "Address of a source that may be read, with everything below it: https://host/feed/, postgres://host:5432/database or sqlite:///path/file.db; may be repeated",
     AllowMultipleArgumentsPerToken = false,
 };
+var open = new Option<int>("--open")
+{
+    Description = "How many books may be open at once; others wait until one is idle",
+    DefaultValueFactory = _ => 8,
+};
+open.Validators.Add(result =>
+{
+    if (result.GetValueOrDefault<int>() is < 1 or > 1000)
+        result.AddError("--open: give a number from 1 to 1000.");
+});
 allow.Validators.Add(result =>
 {
     foreach (var token in result.Tokens)
@@ -35,6 +45,7 @@ var command = new RootCommand(
     urls,
     demo,
     allow,
+    open,
 };
 command.SetAction(
     (parsed, cancel) =>
@@ -43,7 +54,8 @@ command.SetAction(
                 parsed.GetValue(data)!.FullName,
                 parsed.GetValue(urls)!,
                 parsed.GetValue(demo),
-                [.. (parsed.GetValue(allow) ?? []).Select(a => new Uri(a))]
+                [.. (parsed.GetValue(allow) ?? []).Select(a => new Uri(a))],
+                parsed.GetValue(open)
             ),
             cancel
         )

@@ -26,7 +26,8 @@ namespace Bearing.Service.Hosting;
 /// <param name="DataFolder">Absolute.</param>
 /// <param name="Demo">Load the demo company on start.</param>
 /// <param name="Allowed">Addresses of sources that may be reached; everything below them too.</param>
-public sealed record ServiceSettings(string DataFolder, string Urls, bool Demo, IReadOnlyList<Uri> Allowed);
+/// <param name="MostOpen">How many books may be open at once.</param>
+public sealed record ServiceSettings(string DataFolder, string Urls, bool Demo, IReadOnlyList<Uri> Allowed, int MostOpen);
 
 /// <summary>Builds and runs the service on one data folder.</summary>
 public static class ServiceHost
@@ -83,7 +84,8 @@ public static class ServiceHost
         builder.Services.AddSingleton(services => new BookShelf(
             settings.DataFolder,
             services.GetRequiredService<IBookEngine>(),
-            services.GetRequiredService<TimeProvider>()
+            services.GetRequiredService<TimeProvider>(),
+            settings.MostOpen
         ));
         // Nobody signs in yet: requests come from this machine.
         builder.Services.AddScoped(_ => Asker.Local);
@@ -124,6 +126,8 @@ public static class ServiceHost
         app.UseStatusCodePages();
         app.UseMiddleware<OwnOriginOnly>();
         app.UseMiddleware<Asking.FormOneJson>();
+        app.UseRouting();
+        app.UseMiddleware<BookInUse>();
         app.UseDefaultFiles();
         app.UseStaticFiles();
         app.MapOpenApi();

@@ -198,6 +198,7 @@ public sealed class LoadJobs(
                     "Fetch less at once, or find out from the service's log what ended it; then start the fetch again."
                 );
             await Change(db, job, JobState.Running, null);
+            using var use = await shelf.Use(job.Book, source.Token);
             if (Work(job) is { Fetch: { } fetch })
             {
                 var upload = await Task.Run(() => Fetch(db, job, fetch, source.Token), source.Token);

@@ -1,0 +1,83 @@
+using System.Collections.Concurrent;
+using Bearing.Core.Answering;
+using Bearing.Core.Books;
+using Bearing.Core.Reading;
+using Bearing.Core.Store;
+
+namespace Bearing.Data.Books;
+
+/// <summary>One edition of a book, ready to be asked: figures in memory, words indexed.</summary>
+/// <param name="Facts">Cells from memory, lines from the fact file.</param>
+public sealed record OpenEdition(Book Book, BookWords Words, IFacts Facts)
+{
+    public Answerer Answerer { get; } = new(Book, Facts);
+}
+
+/// <summary>An open book. Editions are built when first asked for and the last few are kept.</summary>
+public sealed class OpenBook : IDisposable
+{
+    private const int KeptEditions = 3;
+
+    private readonly ConcurrentDictionary<int, Lazy<OpenEdition>> _editions = new();
+
+    internal OpenBook(string folder, IBookStore store) => (Folder, Store) = (folder, store);
+
+    public string Folder { get; }
+
+    /// <summary>The door to it.</summary>
+    public IBookStore Store { get; }
+
+    private readonly SemaphoreSlim _writing = new(1, 1);
+
+    /// <summary>Runs a change when those before it are through: one at a time, in the order in which they came.</summary>
+    public async Task<T> Change<T>(Asker asker, Func<IBookWriter, T> change, CancellationToken cancel)
+    {
+        using var turn = await Turn(cancel);
+        return await Task.Run(() => change(Store.Writer(asker)), cancel);
+    }
+
+    /// <summary>Waits until nobody changes the book, and keeps others from it until disposed.</summary>
+    public async Task<IDisposable> Turn(CancellationToken cancel)
+    {
+        await _writing.WaitAsync(cancel);
+        return new Release(_writing);
+    }
+
+    private sealed class Release(SemaphoreSlim writing) : IDisposable
+    {
+        public void Dispose() => writing.Release();
+    }
+
+    public NamedFiles Mappings => new(Path.Combine(Folder, "mappings"));
+
+    public NamedFiles Selections => new(Path.Combine(Folder, "selections"));
+
+    public NamedFiles Questions => new(Path.Combine(Folder, "questions"));
+
+    public NamedFiles Sources => new(Path.Combine(Folder, "sources"));
+
+    /// <summary>Refused rows of a job, while they wait for correction.</summary>
+    public string Refused(string job) => Path.Combine(RefusedFolder, $"{job}.csv");
+
+    public string RefusedFolder => Path.Combine(Folder, "refused");
+
+    public string Incoming(string sha256) => Path.Combine(Folder, "incoming", sha256);
+
+    /// <exception cref="ArgumentOutOfRangeException">When there is no such edition.</exception>
+    public OpenEdition Edition(int? edition = null)
+    {
+        var at = edition ?? Store.LatestEdition();
+        if (_editions.TryGetValue(at, out var open))
+            return open.Value;
+        var book = Store.WithFieldValues(Store.Read(at));
+        foreach (var old in _editions.Keys.Where(e => e != at).OrderDescending().Skip(KeptEditions - 1))
+            _editions.TryRemove(old, out _);
+        return _editions.GetOrAdd(at, _ => new Lazy<OpenEdition>(() => Build(book))).Value;
+    }
+
+    /// <summary>Whoever waits to change it is told that it is gone.</summary>
+    public void Dispose() => Store.Dispose();
+
+    private OpenEdition Build(Book book) =>
+        new(book, new BookWords(book), Store.Facts(book, new BookView(book.Edition, Sight.All)));
+}
