@@ -1,8 +1,8 @@
 import { ActionIcon, Anchor, NativeSelect, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, Navigate, Route, Routes, useNavigate, useParams } from "react-router";
-import { api } from "./api/client";
+import { api, changesOf } from "./api/client";
 import { AskPage } from "./ask/AskPage";
 import { Boundary } from "./Boundary";
 import { LoadPage } from "./load/LoadPage";
@@ -46,6 +46,17 @@ function Frame({ page }: { page: "ask" | "words" | "tables" | "loads" }) {
   const navigate = useNavigate();
   const books = useQuery({ queryKey: ["books"], queryFn: api.books });
   const book = useQuery({ queryKey: ["book", id], queryFn: () => api.book(id) });
+  const queries = useQueryClient();
+  // What somebody else loads is seen at once; what is on the page stays until the book is known anew.
+  useEffect(
+    () =>
+      changesOf(id, () =>
+        queries.invalidateQueries({
+          predicate: (q) => ["book", "books", "loads", "tables", "words"].includes(String(q.queryKey[0])),
+        }),
+      ),
+    [id, queries],
+  );
   const opened = book.data?.id;
   useEffect(() => {
     if (opened) lastBook.set(opened);

@@ -111,8 +111,19 @@ public sealed class BearingClient(HttpClient http)
         await Check(response, cancel);
     }
 
-    public Task<LoadPreview> Preview(string book, LoadRequest request, CancellationToken cancel) =>
-        Post<LoadPreview>($"api/books/{Seg(book)}/loads/preview", request, cancel);
+    public Task<LoadPreview> Preview(string book, LoadRequest request, CancellationToken cancel) => Shown(book, request, cancel);
+
+    private async Task<LoadPreview> Shown(string book, LoadRequest request, CancellationToken cancel)
+    {
+        var job = await Post<JobDto>($"api/books/{Seg(book)}/loads/preview", request, cancel);
+        await foreach (var state in Follow(book, job.Id, cancel))
+            job = state;
+        return job.Preview
+            ?? throw new BearingProblemException(
+                (HttpStatusCode)(job.Problem?.Status ?? 422),
+                job.Problem ?? new ProblemDto("Not shown", "The preview was cancelled.", "Ask for it again.")
+            );
+    }
 
     /// <param name="idempotencyKey">The same key starts the same load once, however often it is sent.</param>
     public async Task<JobDto> Load(string book, LoadRequest request, string idempotencyKey, CancellationToken cancel)

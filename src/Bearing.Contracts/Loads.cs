@@ -170,6 +170,7 @@ public sealed record PeriodTotalDto(
 /// <param name="Progress">0–1.</param>
 /// <param name="Problem">What was wrong and what to do, when failed.</param>
 /// <param name="Upload">What a fetch from a source brought, when done.</param>
+/// <param name="Preview">What a load would do, when a preview is done.</param>
 public sealed record JobDto(
     string Id,
     string State,
@@ -178,7 +179,8 @@ public sealed record JobDto(
     double Progress,
     ReceiptDto? Receipt,
     ProblemDto? Problem,
-    UploadDto? Upload = null
+    UploadDto? Upload = null,
+    LoadPreview? Preview = null
 );
 
 /// <param name="Warnings">With which a person can agree.</param>
@@ -187,7 +189,8 @@ public sealed record ProblemDto(
     string Detail,
     string? Remedy,
     IReadOnlyList<RefusalDto>? Refused = null,
-    IReadOnlyList<WarningDto>? Warnings = null
+    IReadOnlyList<WarningDto>? Warnings = null,
+    int? Status = null
 );
 
 /// <param name="UndoneIn">Edition that took it back; null while it counts.</param>
@@ -210,6 +213,17 @@ public sealed record UndoDto(int Load, int Edition);
 /// <param name="Loads">What was taken back before, and is now removed for good; empty where there was nothing.</param>
 /// <param name="Freed">Bytes of the data folder that were given back.</param>
 public sealed record PurgeDto(IReadOnlyList<int> Loads, int Edition, long Freed);
+
+/// <param name="Waits">What belongs to the start and is not done yet.</param>
+public sealed record ReadyDto(bool Ready, IReadOnlyList<string> Waits);
+
+/// <summary>One change of a book.</summary>
+/// <param name="By">Who made it, as <c>person:name</c>, <c>token:name</c> or <c>service:name</c>; null for changes from before that
+/// was kept.</param>
+public sealed record EditionDto(int Edition, DateTimeOffset At, string What, string? By);
+
+/// <param name="Next">Cursor of the next page; null on the last.</param>
+public sealed record EditionPage(IReadOnlyList<EditionDto> Editions, int? Next);
 
 /// <param name="Status">ok, or degraded where books are set apart.</param>
 /// <param name="Damaged">Ids of the books that are set apart.</param>

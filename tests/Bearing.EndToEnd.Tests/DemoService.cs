@@ -39,6 +39,8 @@ internal sealed class ServiceProcess : IAsyncDisposable
         };
         foreach (
             var argument in new[] { "--data", data, "--urls", address.ToString().TrimEnd('/') }
+                // Every class of tests has books of its own, and all of them run beside each other.
+                .Concat(["--open", "100"])
                 .Concat(demo ? ["--demo"] : [])
                 .Concat(allow.SelectMany(a => new[] { "--allow", a }))
         )

@@ -1,8 +1,10 @@
 using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
+using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Bearing.Contracts;
 using Xunit;
 
@@ -226,5 +228,97 @@ public sealed class HttpTests(DemoService demo)
             Enumerable.Range(0, 3).Select(i => DemoService.Load(demo.Client, book, $"s{i}.csv", bytes))
         );
         Assert.Equal(["done", "failed", "failed"], jobs.Select(j => j.State).Order());
+    }
+
+    [Fact]
+    public async Task Every_operation_says_what_it_is_for_and_shows_what_it_takes()
+    {
+        var document = JsonNode.Parse(await Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
+        foreach (var (path, operations) in document["paths"]!.AsObject())
+        foreach (var (method, operation) in operations!.AsObject())
+        {
+            Assert.True(operation!["summary"] is not null && operation["description"] is not null, $"{method} {path}");
+            if (operation["requestBody"]?["content"]?["application/json"] is { } body)
+                Assert.True(body["example"] is not null, $"{method} {path} has no example");
+        }
+    }
+
+    [Fact]
+    public async Task The_examples_of_questions_are_answered()
+    {
+        var document = JsonNode.Parse(await Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
+        foreach (var name in (string[])["ask", "answers", "compose", "drill"])
+        {
+            var example = document["paths"]![$"/api/books/{{book}}/{name}"]!["post"]!["requestBody"]!["content"]![
+                "application/json"
+            ]!["example"]!;
+            using var response = await Http.PostAsync(
+                new Uri($"api/books/{DemoService.Book}/{name}", UriKind.Relative),
+                new StringContent(example.ToJsonString(), Encoding.UTF8, "application/json"),
+                Cancel
+            );
+            var text = await response.Content.ReadAsStringAsync(Cancel);
+            Assert.True(response.IsSuccessStatusCode, text);
+            Assert.True(name == "compose" || JsonNode.Parse(text)!["outcome"]!.ToString() == "answered", text);
+        }
+    }
+
+    [Fact]
+    public async Task It_is_ready_once_the_demo_is_loaded()
+    {
+        using var response = await Http.GetAsync(new Uri("ready", UriKind.Relative), Cancel);
+        Assert.Equal(HttpStatusCode.OK, response.StatusCode);
+        Assert.Equal("""{"ready":true,"waits":[]}""", await response.Content.ReadAsStringAsync(Cancel));
+    }
+
+    [Fact]
+    public async Task What_did_not_change_since_the_edition_is_not_sent_again()
+    {
+        var address = new Uri($"api/books/{DemoService.Book}/members?dimension=entity", UriKind.Relative);
+        using var first = await Http.GetAsync(address, Cancel);
+        using var request = new HttpRequestMessage(HttpMethod.Get, address);
+        request.Headers.IfNoneMatch.Add(first.Headers.ETag!);
+        using var again = await Http.SendAsync(request, Cancel);
+        Assert.Equal(HttpStatusCode.NotModified, again.StatusCode);
+        using var other = new HttpRequestMessage(HttpMethod.Get, new Uri($"{address}&edition=3", UriKind.Relative));
+        other.Headers.IfNoneMatch.Add(first.Headers.ETag!);
+        using var earlier = await Http.SendAsync(other, Cancel);
+        Assert.Equal(HttpStatusCode.OK, earlier.StatusCode);
+    }
+
+    [Fact]
+    public async Task Answers_come_packed_to_whoever_asks_for_it()
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Get, $"api/books/{DemoService.Book}");
+        request.Headers.AcceptEncoding.ParseAdd("br");
+        using var response = await Http.SendAsync(request, Cancel);
+        Assert.Equal("br", Assert.Single(response.Content.Headers.ContentEncoding));
+    }
+
+    [Fact]
+    public async Task Changes_of_a_book_are_listed_by_page_and_told_as_they_come()
+    {
+        var book = await DemoService.NewBook(demo.Client, "told");
+        var page = await Http.GetFromJsonAsync<EditionPage>($"api/books/{book}/editions?limit=2", Cancel);
+        Assert.Equal(
+            (1, "book created", "person:local"),
+            (page!.Editions[0].Edition, page.Editions[0].What, page.Editions[0].By)
+        );
+        var latest = (await demo.Client.Book(book, Cancel)).Edition;
+        Assert.Equal(latest > 2 ? 2 : null, page.Next);
+        using var request = new HttpRequestMessage(HttpMethod.Get, $"api/books/{book}/editions/events");
+        request.Headers.Add("Last-Event-ID", $"{latest}");
+        using var response = await Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, Cancel);
+        using var reader = new StreamReader(await response.Content.ReadAsStreamAsync(Cancel));
+        await demo.Client.Close(book, new CloseRequest("2026-P01"), Cancel);
+        var lines = new List<string>();
+        while (lines.Count < 2)
+            lines.Add((await reader.ReadLineAsync(Cancel))!);
+        Assert.Contains("closed through 2026-P01", string.Join(' ', lines), StringComparison.Ordinal);
+        Assert.Contains(
+            $"id: {latest + 1}",
+            $"{string.Join(' ', lines)} {await reader.ReadLineAsync(Cancel)}",
+            StringComparison.Ordinal
+        );
     }
 }

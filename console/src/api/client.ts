@@ -38,6 +38,9 @@ export type Choice = Schemas["ChoiceDto"];
 export type Row = Schemas["RowDto"];
 export type Sentence = Schemas["SentenceDto"];
 
+/** The state of a book that is asked: what the cache names is what the request names. */
+export type Edition = Pick<Book, "id" | "edition">;
+
 /** What the service says when it cannot: what was wrong and what to do. */
 export class Problem extends Error {
   constructor(
@@ -75,13 +78,18 @@ async function read<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T>
 export const api = {
   books: () => read(client.GET("/api/books", {})),
   book: (book: string) => read(client.GET("/api/books/{book}", { params: { path: { book } } })),
-  ask: (book: string, text: string, previous: Question | null, choices?: Choice[]) =>
-    read(client.POST("/api/books/{book}/ask", { params: { path: { book } }, body: { text, previous, choices } })),
-  answerCsv: async (book: string, question: Question) => {
-    const response = await fetch(`/api/books/${encodeURIComponent(book)}/answers`, {
+  ask: ({ id, edition }: Edition, text: string, previous: Question | null, choices?: Choice[]) =>
+    read(
+      client.POST("/api/books/{book}/ask", {
+        params: { path: { book: id } },
+        body: { text, previous, choices, edition },
+      }),
+    ),
+  answerCsv: async ({ id, edition }: Edition, question: Question) => {
+    const response = await fetch(`/api/books/${encodeURIComponent(id)}/answers`, {
       method: "POST",
       headers: { "content-type": "application/json", accept: "text/csv" },
-      body: JSON.stringify({ question }),
+      body: JSON.stringify({ question, edition }),
     });
     if (!response.ok) throw new Problem("The table could not be fetched.", "Try again.");
     return response.text();
@@ -107,12 +115,17 @@ export const api = {
     ),
   runQuestions: (book: string, names: string[], given: Record<string, string>) =>
     read(client.POST("/api/books/{book}/questions/run", { params: { path: { book } }, body: { names, with: given } })),
-  answer: (book: string, question: Question) =>
-    read(client.POST("/api/books/{book}/answers", { params: { path: { book } }, body: { question } })),
-  drill: (book: string, question: Question, slice: string, by: string | null) =>
-    read(client.POST("/api/books/{book}/drill", { params: { path: { book } }, body: { question, slice, by } })),
+  answer: ({ id, edition }: Edition, question: Question) =>
+    read(client.POST("/api/books/{book}/answers", { params: { path: { book: id } }, body: { question, edition } })),
+  drill: ({ id, edition }: Edition, question: Question, slice: string, by: string | null) =>
+    read(
+      client.POST("/api/books/{book}/drill", {
+        params: { path: { book: id } },
+        body: { question, slice, by, edition },
+      }),
+    ),
   lines: (
-    book: string,
+    { id, edition }: Edition,
     query: {
       slice: string;
       scenario?: string;
@@ -122,7 +135,7 @@ export const api = {
       limit?: number;
       cursor?: string;
     },
-  ) => read(client.GET("/api/books/{book}/lines", { params: { path: { book }, query } })),
+  ) => read(client.GET("/api/books/{book}/lines", { params: { path: { book: id }, query: { ...query, edition } } })),
   sourceRow: (book: string, load: number, row: number) =>
     read(client.GET("/api/books/{book}/loads/{load}/rows/{row}", { params: { path: { book, load, row } } })),
   members: (book: string, dimension: string, search: string) =>
@@ -135,7 +148,9 @@ export const api = {
   undo: (book: string, load: number) =>
     read(client.POST("/api/books/{book}/loads/{load}/undo", { params: { path: { book, load } } })),
   preview: (book: string, body: LoadRequest) =>
-    read(client.POST("/api/books/{book}/loads/preview", { params: { path: { book } }, body })),
+    read(client.POST("/api/books/{book}/loads/preview", { params: { path: { book } }, body })).then((job) =>
+      ended(book, job.id),
+    ),
   load: (book: string, body: LoadRequest, key: string) =>
     read(
       client.POST("/api/books/{book}/loads", {
@@ -179,6 +194,35 @@ export const api = {
       }),
     ),
 };
+
+/** What a preview shows, once its job has ended. */
+function ended(book: string, job: string): Promise<LoadPreview> {
+  return new Promise((resolve, reject) =>
+    follow(book, job, (state) => {
+      if (state.preview) resolve(state.preview);
+      else if (state.state === "failed" || state.state === "cancelled")
+        reject(new Problem(state.problem?.detail ?? "The preview was cancelled.", state.problem?.remedy ?? undefined));
+    }),
+  );
+}
+
+/** Tells of changes of a book as they come, whoever makes them; a page that is not seen keeps no connection. */
+export function changesOf(book: string, onChange: () => void): () => void {
+  let source: EventSource | null = null;
+  const listen = () => {
+    source?.close();
+    source = null;
+    if (document.visibilityState === "hidden") return;
+    source = new EventSource(`/api/books/${encodeURIComponent(book)}/editions/events`);
+    source.onmessage = onChange;
+  };
+  listen();
+  document.addEventListener("visibilitychange", listen);
+  return () => {
+    document.removeEventListener("visibilitychange", listen);
+    source?.close();
+  };
+}
 
 /** Follows a job by server-sent events until it ends. */
 export function follow(book: string, job: string, onState: (job: Job) => void): () => void {

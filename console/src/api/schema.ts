@@ -11,7 +11,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Whether the service works
+         * @description Green as soon as the process serves; books that cannot be opened are named. Whether it is ready for questions is told by /ready.
+         */
         get: operations["GetHealth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whether the service is ready for questions
+         * @description 200 when everything that belongs to the start is done, 503 while it is not: books are checked, and the demo company is loaded where the service was started with it.
+         */
+        get: operations["GetReadiness"];
         put?: never;
         post?: never;
         delete?: never;
@@ -27,8 +51,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * All books
+         * @description One row for each, with its latest edition and current period. A book that cannot be opened stands there with the reason.
+         */
         get: operations["ListBooks"];
         put?: never;
+        /**
+         * Make a book
+         * @description The dimensions (an account and an entity dimension are needed) cannot be changed afterwards; calendar, statement lines and measures can.
+         */
         post: operations["CreateBook"];
         delete?: never;
         options?: never;
@@ -45,6 +77,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Remove for good what was taken back
+         * @description Loads that were undone leave the disk; the editions in which they counted can no longer be read. The book's name has to be said again as confirm.
+         */
         post: operations["PurgeBook"];
         delete?: never;
         options?: never;
@@ -59,9 +95,21 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * What a book is made of
+         * @description Dimensions, scenarios with their versions and coverage, figures that can be asked for, periods, and questions to begin with.
+         */
         get: operations["GetBook"];
+        /**
+         * Change the definition of a book
+         * @description Replaces calendar, statement lines, measures and thresholds, in one edition. Id and dimensions stay as they are.
+         */
         put: operations["DefineBook"];
         post?: never;
+        /**
+         * Erase a book
+         * @description Moves it to the recycle folder, from which it can be restored for a week. The book's name has to be said again as confirm.
+         */
         delete: operations["EraseBook"];
         options?: never;
         head?: never;
@@ -77,7 +125,51 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Bring an erased book back
+         * @description The one of this id that was erased last, within a week.
+         */
         post: operations["RestoreBook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What was done to a book, by whom and when
+         * @description The book's own account of its changes, each committed with the change. Page by page, oldest first.
+         */
+        get: operations["ListEditions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/editions/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes of a book as they come
+         * @description Server-sent events, one for each edition; the id of an event is the number of the edition, and Last-Event-ID goes on behind it. Without it only what comes from now on is sent.
+         */
+        get: operations["FollowEditions"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -91,6 +183,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Members of a dimension
+         * @description Page by page, in the order of the tree; search finds parts of codes, names and other names.
+         */
         get: operations["ListMembers"];
         put?: never;
         post?: never;
@@ -109,6 +205,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Send a file
+         * @description The raw body is the file: text with separators, a workbook, JSON, Parquet, also packed by gzip or zip. Nothing is loaded yet; loads name the upload by its id.
+         */
         post: operations["UploadFile"];
         delete?: never;
         options?: never;
@@ -125,6 +225,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Show what a load would do
+         * @description A job: all of the load is done and taken back. Follow it; when it is done it carries columns, first rows, receipt and warnings.
+         */
         post: operations["PreviewLoad"];
         delete?: never;
         options?: never;
@@ -139,8 +243,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Loads of a book
+         * @description The latest first, with receipt, control totals and whether each still counts. Page by page.
+         */
         get: operations["ListLoads"];
         put?: never;
+        /**
+         * Load a file into a book
+         * @description A job that lands whole or not at all. The header Idempotency-Key makes a repeated request find the same job.
+         */
         post: operations["StartLoad"];
         delete?: never;
         options?: never;
@@ -157,6 +269,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Take a load back
+         * @description What it brought goes off, what it superseded comes on again, in one edition.
+         */
         post: operations["UndoLoad"];
         delete?: never;
         options?: never;
@@ -171,6 +287,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * A row as its file has it
+         * @description The last step of a trail: the kept file is opened and the row shown under its headings.
+         */
         get: operations["GetSourceRow"];
         put?: never;
         post?: never;
@@ -187,9 +307,17 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * The state of a job
+         * @description Queued, running, committing, done, failed or cancelled; with what it brought, or what was wrong and what to do.
+         */
         get: operations["GetJob"];
         put?: never;
         post?: never;
+        /**
+         * Stop a job
+         * @description Nothing of a load that is stopped stays.
+         */
         delete: operations["CancelJob"];
         options?: never;
         head?: never;
@@ -203,6 +331,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Rows that a load refused
+         * @description As CSV with the headings of the file and why each was refused, to be corrected and sent again.
+         */
         get: operations["DownloadRefusedRows"];
         put?: never;
         post?: never;
@@ -219,6 +351,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Rows that a preview refused
+         * @description As CSV with the headings of the file and why each would be refused.
+         */
         get: operations["DownloadRowsThatWouldBeRefused"];
         put?: never;
         post?: never;
@@ -235,6 +371,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * States of a job as they come
+         * @description Server-sent events, the first of them the state now, until the job has ended.
+         */
         get: operations["FollowJob"];
         put?: never;
         post?: never;
@@ -251,6 +391,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Kept mappings
+         * @description How kinds of files are read; a file whose headings fit is recognised by one of them.
+         */
         get: operations["ListMappings"];
         put?: never;
         post?: never;
@@ -267,9 +411,21 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * One kept mapping
+         * @description In the form in which it can be edited and kept again.
+         */
         get: operations["GetMapping"];
+        /**
+         * Keep a mapping
+         * @description Under a name; one of the same name is replaced.
+         */
         put: operations["KeepMapping"];
         post?: never;
+        /**
+         * Remove a mapping
+         * @description Loads that were made by it stay as they are.
+         */
         delete: operations["RemoveMapping"];
         options?: never;
         head?: never;
@@ -283,6 +439,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Kept lists of values
+         * @description Mappings name them to take rows of these values only.
+         */
         get: operations["ListSelections"];
         put?: never;
         post?: never;
@@ -300,8 +460,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /**
+         * Keep a list of values
+         * @description Under a name; one of the same name is replaced.
+         */
         put: operations["KeepSelection"];
         post?: never;
+        /**
+         * Remove a list of values
+         * @description A mapping that still names it says so when it is used.
+         */
         delete: operations["RemoveSelection"];
         options?: never;
         head?: never;
@@ -315,6 +483,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Sources that are set up
+         * @description Feeds and databases from which tables can be fetched; secrets are never shown.
+         */
         get: operations["ListSources"];
         put?: never;
         post?: never;
@@ -332,8 +504,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /**
+         * Set up a source
+         * @description An OData feed, a PostgreSQL or a SQLite database. Only addresses that the owner of the service allowed can be reached.
+         */
         put: operations["KeepSource"];
         post?: never;
+        /**
+         * Remove a source
+         * @description What was fetched from it stays.
+         */
         delete: operations["RemoveSource"];
         options?: never;
         head?: never;
@@ -347,6 +527,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * What a source offers
+         * @description Its tables or entity sets.
+         */
         get: operations["ListSourceTables"];
         put?: never;
         post?: never;
@@ -365,6 +549,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Fetch a table from a source
+         * @description A job that brings the rows as an upload, from which a load can be made. A lost connection or a restart goes on where it was.
+         */
         post: operations["FetchFromSource"];
         delete?: never;
         options?: never;
@@ -379,6 +567,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Tables of records
+         * @description Invoices, orders and the like, with their fields and how many records there are.
+         */
         get: operations["ListTables"];
         put?: never;
         post?: never;
@@ -395,6 +587,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Records of a table
+         * @description Those that meet all conditions, in the order of a field, page by page, with their sums in each currency. Also as CSV.
+         */
         get: operations["ListRecords"];
         put?: never;
         post?: never;
@@ -411,6 +607,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Exchange rates
+         * @description By month, currency, kind and set, with the load that brought each.
+         */
         get: operations["ListRates"];
         put?: never;
         post?: never;
@@ -427,8 +627,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Which periods are closed
+         * @description For the book and for entities of their own.
+         */
         get: operations["GetClosed"];
         put?: never;
+        /**
+         * Close periods, or open them again
+         * @description Through a period, for the book or one entity; null opens all. Loads into closed periods are refused.
+         */
         post: operations["ClosePeriods"];
         delete?: never;
         options?: never;
@@ -443,6 +651,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * What changed between two editions
+         * @description Members, versions and figures that are other in the later one.
+         */
         get: operations["ListChanges"];
         put?: never;
         post?: never;
@@ -461,6 +673,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Hold the ledger against a trial balance
+         * @description Account by account; nothing is loaded.
+         */
         post: operations["Reconcile"];
         delete?: never;
         options?: never;
@@ -477,6 +693,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Ask in plain words
+         * @description The answer shows how the text was read. With previous it follows up; where two readings are near, choices come back.
+         */
         post: operations["Ask"];
         delete?: never;
         options?: never;
@@ -493,6 +713,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Answer a typed question
+         * @description The same question as an answer carries, or one written by hand. Also as CSV.
+         */
         post: operations["Answer"];
         delete?: never;
         options?: never;
@@ -511,7 +735,7 @@ export interface paths {
         put?: never;
         /**
          * A typed question from names
-         * @description Each name is read by itself and has to be of its own sort; the question comes back typed, ready to be sent to “answers”.
+         * @description Each name is read by itself and has to be of its own sort; the question comes back typed, ready to be sent to answers.
          */
         post: operations["Compose"];
         delete?: never;
@@ -529,6 +753,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Open a row
+         * @description The row's slice as a question of its own, split by the next level, another dimension or time.
+         */
         post: operations["Drill"];
         delete?: never;
         options?: never;
@@ -543,6 +771,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Ledger lines behind a figure
+         * @description By the address of its cells, page by page, each with the load, file and row that brought it. Also as CSV.
+         */
         get: operations["ListLines"];
         put?: never;
         post?: never;
@@ -559,6 +791,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Words for a question being typed
+         * @description The book's own names and the words that questions are made of.
+         */
         get: operations["Complete"];
         put?: never;
         post?: never;
@@ -575,6 +811,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Kept questions
+         * @description Under their names, with the places that are filled in when they are run.
+         */
         get: operations["ListQuestions"];
         put?: never;
         post?: never;
@@ -592,8 +832,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /**
+         * Keep a question
+         * @description Words in braces are places to fill in.
+         */
         put: operations["KeepQuestion"];
         post?: never;
+        /**
+         * Remove a kept question
+         * @description Answers that were given stay as they are.
+         */
         delete: operations["RemoveQuestion"];
         options?: never;
         head?: never;
@@ -609,6 +857,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /**
+         * Run kept questions
+         * @description One after the other, with what is filled in.
+         */
         post: operations["RunQuestions"];
         delete?: never;
         options?: never;
@@ -623,8 +875,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Words that people taught
+         * @description Other names of members, figures and levels in this book.
+         */
         get: operations["ListWords"];
         put?: never;
+        /**
+         * Teach a word
+         * @description Another name for something of the book, from a new edition on.
+         */
         post: operations["TeachWord"];
         delete?: never;
         options?: never;
@@ -642,6 +902,10 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /**
+         * Take a taught word back
+         * @description By its number.
+         */
         delete: operations["ForgetWord"];
         options?: never;
         head?: never;
@@ -655,6 +919,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * Words that nobody understood
+         * @description Most frequent first, each with a question that held it.
+         */
         get: operations["ListUnknownWords"];
         put?: never;
         post?: never;
@@ -669,15 +937,19 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         AddedMember: {
+            /** @description account, entity or the code of a further dimension. */
             dimension: string;
             code: string;
             name: string;
+            /** @description Code of the member above; null at the top. */
             parent?: null | string;
+            /** @description For an account: its type; that of the parent when null. */
             type?: null | string;
         };
         AnswerDto: {
             id: string;
             headline: string;
+            /** @description `table`, `entries` or `records`. */
             form: string;
             question: components["schemas"]["QuestionDto"];
             grid: null | components["schemas"]["GridDto"];
@@ -687,35 +959,54 @@ export interface components {
             drivers: components["schemas"]["DriverDto"][];
             tieOut: components["schemas"]["TieOutDto"];
             notes: string[];
+            /** @description Follow-ups that work as they stand. */
             next: string[];
             records?: null | components["schemas"]["RecordTableDto"];
             calculation?: null | components["schemas"]["CalculationDto"];
         };
+        /** @description A question in its typed form, by hand. */
         AnswerRequest: {
             question: components["schemas"]["QuestionDto"];
             /** Format: int32 */
             edition?: null | number;
         };
+        /** @description The one shape of every answer. */
         AnswerSet: {
+            /** @description `answered`, `asks-back`, `cannot-answer`, `help` with questions to begin with, or `goes-back` and `starts-afresh` for whoever keeps the trail. */
             outcome: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description The state of the book that was asked.
+             */
             edition: number;
+            /** @description `real`, `test` or `invented`. */
             provenance: string;
             reading: null | components["schemas"]["ReadingDto"];
+            /** @description When asking back: what each choice would give. */
             choices: components["schemas"]["ChoiceDto"][];
+            /** @description Why it cannot be answered, or what is missing where it asks back; null otherwise. */
             because: null | string;
+            /** @description Words or questions close by, when it cannot be answered. */
             nearest: string[];
             answers: components["schemas"]["AnswerDto"][];
             question?: null | components["schemas"]["QuestionDto"];
+            /** @description The words of this demand, where the text held several. */
             asked?: null | string;
+            /** @description What came of the further demands of the text, in the order said; each stands for itself. */
             further?: null | components["schemas"]["AnswerSet"][];
+            /** @description Words that kept it from being answered, for somebody to teach; null when there are none. */
             unknown?: null | string[];
         };
+        /** @description A question in words, and for a follow-up the question before. */
         AskRequest: {
             text: string;
             previous?: null | components["schemas"]["QuestionDto"];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Null for the book as it is now.
+             */
             edition?: null | number;
+            /** @description The choices of the last answer, when Bearing asked back: the text may pick one by its number or by a word. */
             choices?: null | components["schemas"]["ChoiceDto"][];
         };
         BookDto: {
@@ -727,14 +1018,18 @@ export interface components {
             provenance: string;
             /** Format: int32 */
             edition: number;
+            /** @description From which relative words count: the latest closed month of Actual, or its latest while none is closed. */
             currentPeriod: null | string;
             currentPeriodName: null | string;
+            /** @description Null while no month is closed. */
             closedThroughName: null | string;
             dimensions: components["schemas"]["DimensionDto"][];
             scenarios: components["schemas"]["ScenarioDto"][];
             figures: components["schemas"]["FigureDto"][];
             periods: components["schemas"]["PeriodDto"][];
+            /** @description Opening questions from the book's own data. */
             suggestions: string[];
+            /** @description What whoever opens the book has to know before relying on its figures. */
             notices: string[];
         };
         BookSummary: {
@@ -748,15 +1043,22 @@ export interface components {
             currentPeriodName: null | string;
             /** Format: int32 */
             loads: number;
+            /** @description Why the book cannot be opened; null for one that can. */
             problem?: null | string;
         };
         BreakdownDto: {
+            /** @description Dimension code, or month, quarter, half, year. */
             by: string;
+            /** @description Name of a level of the dimension; null for the first level below. */
             level: null | string;
         };
+        /** @description How the figures come about. */
         CalculationDto: {
+            /** @description One step each, in plain words. */
             words: string[];
+            /** @description By column: the address of the total's cells. */
             slices: components["schemas"]["ColumnSliceDto"][];
+            /** @description Loads that brought the lines behind the subject's total. */
             loads: components["schemas"]["LoadUsedDto"][];
         };
         ChangeDto: {
@@ -767,22 +1069,30 @@ export interface components {
             accountName: string;
             entity: string;
             entityName: string;
+            /** @description Credit-positive; null where there was none. */
             before: null | string;
             after: null | string;
             difference: string;
+            /** @description Actuals that came into a month which was closed and loaded. */
             late: boolean;
         };
+        /** @description What changed between two editions. */
         ChangesDto: {
             /** Format: int32 */
             from: number;
             /** Format: int32 */
             to: number;
+            /** @description Loads and other changes between them. */
             loads: string[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of changed figures; the largest of them are listed.
+             */
             total: number;
             changes: components["schemas"]["ChangeDto"][];
         };
         ChartDto: {
+            /** @description bridge, months or ranked. */
             kind: string;
             title: string;
             subjectTitle: string;
@@ -796,6 +1106,7 @@ export interface components {
             variance: null | string;
             mark: string;
             slice: null | string;
+            /** @description For bridges: start, step, other or end. */
             step: null | string;
         };
         ChoiceDto: {
@@ -803,17 +1114,25 @@ export interface components {
             question: components["schemas"]["QuestionDto"];
         };
         ClaimDto: {
+            /** @description over, under (by size), against, for (by profit), either or within. */
             direction: string;
+            /** @description any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row before; null for the total. */
             of?: null | string;
+            /** @description The figure that this one is held against, by growth or by size. */
             than?: null | string;
         };
+        /** @description Closes months, or opens them again by naming an earlier one. */
         CloseRequest: {
+            /** @description Last closed month, for example 2026-P09; null opens all. */
             through: null | string;
+            /** @description Code of one entity; null for all that have no month of their own. */
             entity?: null | string;
         };
         ClosedDto: {
+            /** @description Last closed month of the book; null while none is closed. */
             through: null | string;
             throughName: null | string;
+            /** @description Entities that closed later or earlier than the rest. */
             entities: {
                 [key: string]: string;
             };
@@ -822,14 +1141,22 @@ export interface components {
         };
         ColumnDto: {
             id: string;
+            /** @description subject, base, variance, percent, mark, share, projected or beside. */
             kind: string;
             title: string;
+            /** @description Whose figures; null for computed columns. */
             scenario: null | string;
+            /** @description The periods that the column speaks of. */
             periods: string;
             periodsName: string;
+            /** @description Of a further figure beside the first: `a:` or `m:` and its code; null for the question's own. */
             figure?: null | string;
+            /** @description Of a further figure: its own unit. */
             unit?: null | string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Of a further figure: digits worth showing.
+             */
             decimals?: null | number;
         };
         ColumnMappingDto: {
@@ -842,30 +1169,50 @@ export interface components {
             slice: string;
         };
         CompletionDto: {
+            /** @description figure, member, level, scenario, period or construction. */
             kind: string;
             text: string;
+            /** @description Text that replaces the word being typed. */
             insert: string;
+            /** @description What it is, for the second column of a list. */
             detail: string;
         };
         CompletionsDto: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Where the replaced word begins in the text.
+             */
             from: number;
             items: components["schemas"]["CompletionDto"][];
         };
+        /** @description A question put together from names, each of which is read by itself. */
         ComposeRequest: {
+            /** @description values, comparison, why or bridge. */
             kind: string;
+            /** @description Account or measure, by name or code; left out for the book's result. */
             figure?: null | string;
+            /** @description What rows are split by, the outermost first: levels of dimensions, or month, quarter, half, year. */
             by?: null | string[];
+            /** @description Such as `September 2026`, `Q3`, `year to date` or `2026-P09`; left out for the current one. */
             period?: null | string;
+            /** @description What is compared with, such as `budget` or `last year`; left out for the usual base. */
             against?: null | string[];
+            /** @description Members to keep, by name or code. */
             for?: null | string[];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Only so many rows, those of the largest variance first.
+             */
             top?: null | number;
         };
+        /** @description Keeps rows whose figure, or variance, is at least so large on one side. */
         ConditionDto: {
+            /** @description amount or percent. */
             on: string;
+            /** @description over, under (by size), against, for (by profit) or either. */
             direction: string;
             value: string;
+            /** @description The one of the question's bases that the limit speaks of; left out for the first. */
             of?: null | string;
         };
         DimensionDto: {
@@ -877,15 +1224,24 @@ export interface components {
             members: number;
         };
         DisplayDto: {
+            /** @description table, chart, line, bars, csv or json. */
             view?: null | string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description 1, 1000 or 1000000.
+             */
             scale?: null | number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description 0–4.
+             */
             decimals?: null | number;
         };
+        /** @description One step of a trail: a row's slice opened by a dimension (or `month`, `quarter`). */
         DrillRequest: {
             question: components["schemas"]["QuestionDto"];
             slice: string;
+            /** @description Dimension code, optionally with a level (`entity:Region`), or a time grain. Null for the usual next step. */
             by?: null | string;
             /** Format: int32 */
             edition?: null | number;
@@ -897,24 +1253,52 @@ export interface components {
             name: string;
             subject: string;
             base: string;
+            /** @description Profit sign. */
             variance: string;
+            /** @description True when it moved against the total. */
             isOffset: boolean;
             slice: string;
             below: components["schemas"]["DriverDto"][];
         };
+        /** @description One change of a book. */
+        EditionDto: {
+            /** Format: int32 */
+            edition: number;
+            /** Format: date-time */
+            at: string;
+            what: string;
+            /** @description Who made it, as `person:name`, `token:name` or `service:name`; null for changes from before that was kept. */
+            by: null | string;
+        };
+        EditionPage: {
+            editions: components["schemas"]["EditionDto"][];
+            /**
+             * Format: int32
+             * @description Cursor of the next page; null on the last.
+             */
+            next: null | number;
+        };
+        /** @description What to fetch. It comes in as a file of JSON lines, which then loads like any other. */
         FetchRequest: {
+            /** @description Table or entity set; null when a query is given. */
             from?: null | string;
+            /** @description A SELECT; databases only. */
             query?: null | string;
+            /** @description All when left out. */
             columns?: null | string[];
+            /** @description In the source's own language: an OData filter, or an SQL condition. */
             filter?: null | string;
         };
         FieldDto: {
             code: string;
             name: string;
+            /** @description text, key, date, amount, quantity, rate or member. */
             type: string;
+            /** @description For members: of which dimension. */
             dimension: null | string;
         };
         FigureDto: {
+            /** @description As questions name it. */
             ref: string;
             name: string;
             unit: string;
@@ -925,85 +1309,118 @@ export interface components {
             exclude: boolean;
         };
         GatheringDto: {
+            /** @description Code of the field. */
             field: string;
+            /** @description Level of the tree up to which members are gathered, or month, quarter, half or year of a date; null for the members or days themselves. */
             level?: null | string;
         };
         GridDto: {
             columns: components["schemas"]["ColumnDto"][];
             rows: components["schemas"]["RowDto"][];
+            /** @description Currency code or unit of the figure. */
             unit: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Digits behind the point that are worth showing.
+             */
             decimals: number;
         };
         HealthDto: {
+            /** @description ok, or degraded where books are set apart. */
             status: string;
             version: string;
             /** Format: int32 */
             books: number;
+            /** @description Ids of the books that are set apart. */
             damaged: string[];
         };
         JobDto: {
             id: string;
+            /** @description queued, running, committing, done, failed or cancelled. */
             state: string;
             file: string;
             /** Format: int64 */
             rows: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0–1.
+             */
             progress: number;
             receipt: null | components["schemas"]["ReceiptDto"];
             problem: null | components["schemas"]["ProblemDto"];
             upload?: null | components["schemas"]["UploadDto"];
+            preview?: null | components["schemas"]["LoadPreview"];
         };
+        /** @description The sort of a question; each carries what only it can mean. */
         KindDto: components["schemas"]["KindDtoValuesDto"] | components["schemas"]["KindDtoComparisonDto"] | components["schemas"]["KindDtoWhyDto"] | components["schemas"]["KindDtoBridgeDto"] | components["schemas"]["KindDtoEntriesDto"] | components["schemas"]["KindDtoRecordsDto"] | components["schemas"]["KindDtoProjectedDto"];
+        /** @description Steps from the base to the subject. */
         KindDtoBridgeDto: {
             /** @enum {string} */
-            is?: "bridge";
+            is: "bridge";
         };
+        /** @description Figures against one or more bases. */
         KindDtoComparisonDto: {
             /** @enum {string} */
-            is?: "comparison";
+            is: "comparison";
             of?: null | components["schemas"]["OfRowsDto"];
+            /** @description Whether differences are movements and not effects on profit. */
             growth?: null | boolean;
         };
+        /** @description The ledger lines behind the figure. */
         KindDtoEntriesDto: {
             /** @enum {string} */
-            is?: "entries";
+            is: "entries";
+            /** @description The document that they belong to, or its end behind an asterisk. */
             document?: null | string;
+            /** @description Words that the text of a line holds. */
             text?: null | string;
             listing?: null | components["schemas"]["ListingDto"];
         };
+        /** @description The months so far carried forward, held against the plan of the year. */
         KindDtoProjectedDto: {
             /** @enum {string} */
-            is?: "projected";
+            is: "projected";
+            /** @description run-rate, remaining, used or outlook. */
             by: string;
             claim?: null | components["schemas"]["ClaimDto"];
         };
+        /** @description Records or journals that meet tests. */
         KindDtoRecordsDto: {
             /** @enum {string} */
-            is?: "records";
+            is: "records";
             ask: components["schemas"]["RecordAskDto"];
             listing?: null | components["schemas"]["ListingDto"];
         };
+        /** @description Figures as they stand. */
         KindDtoValuesDto: {
             /** @enum {string} */
-            is?: "values";
+            is: "values";
             of?: null | components["schemas"]["OfRowsDto"];
+            /** @description Further figures of the same rows, each in a column of its own. */
             beside?: null | string[];
         };
+        /** @description Where a variance comes from. */
         KindDtoWhyDto: {
             /** @enum {string} */
-            is?: "why";
+            is: "why";
+            /** @description Whether differences are movements and not effects on profit. */
             growth?: null | boolean;
             claim?: null | components["schemas"]["ClaimDto"];
         };
+        /** @description Which rows come back, in which order and shown how. */
         LayoutDto: {
+            /** @description What rows are split by, the outermost first. */
             rows?: null | components["schemas"]["BreakdownDto"][];
             ranking?: null | components["schemas"]["RankingDto"];
+            /** @description Only rows that meet all of these are shown. */
             conditions?: null | components["schemas"]["ConditionDto"][];
+            /** @description Whether a row counts only where all of the months below it meet them. */
             inEvery?: null | boolean;
             display?: null | components["schemas"]["DisplayDto"];
         };
+        /** @description Rows without data. */
         LeftOutDto: {
+            /** @description titles, blank rows, totals, notes or repeated headings. */
             what: string;
             /** Format: int64 */
             count: number;
@@ -1021,10 +1438,12 @@ export interface components {
             members: {
                 [key: string]: components["schemas"]["MemberDto"];
             };
+            /** @description As read: a cost is positive. */
             amount: string;
             localAmount: null | string;
             currency: null | string;
             text: string;
+            /** @description Code of the field → text; blank fields are not there. */
             fields: {
                 [key: string]: string;
             };
@@ -1035,19 +1454,29 @@ export interface components {
             /** Format: int64 */
             count: number;
             sum: string;
+            /** @description Cursor of the next page; null on the last. */
             next: null | string;
+            /** @description Further fields that the ledger's lines have. */
             fields: components["schemas"]["FieldDto"][];
         };
+        /** @description The rate at which Bearing translated a line's local amount. */
         LineRateDto: {
             value: string;
+            /** @description foreign-per-home or home-per-foreign. */
             quotation: string;
+            /** @description actual, budget, forecast, or the code of one version's own. */
             set: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Number of the load that brought it, and its file.
+             */
             load: number;
             file: string;
         };
         ListingDto: {
+            /** @description Codes of fields (date, document, amount, text for entries) or dimensions, in order; null for the usual ones. */
             columns?: null | string[];
+            /** @description Code of the field by which the list goes: for entries date or amount. */
             orderBy?: null | string;
             descending?: null | boolean;
         };
@@ -1056,7 +1485,10 @@ export interface components {
             load: number;
             /** Format: int32 */
             edition: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Edition that took it back; null while it counts.
+             */
             undoneIn: null | number;
             /** Format: date-time */
             at: string;
@@ -1066,11 +1498,16 @@ export interface components {
             /** Format: int64 */
             rows: number;
             receipt: components["schemas"]["ReceiptDto"];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Edition from which on nothing of it is left but its receipt; null before.
+             */
             purgedIn?: null | number;
         };
+        /** @description What a load would do, before anything is changed. */
         LoadPreview: {
             fileName: string;
+            /** @description What the file turned out to be, in words. */
             form: string;
             kind: string;
             scenario: null | string;
@@ -1079,51 +1516,92 @@ export interface components {
             columns: components["schemas"]["ColumnMappingDto"][];
             roles: string[];
             firstRows: string[][];
+            /** @description How it is read, in the form in which it can be saved. */
             mapping: components["schemas"]["MappingFile"];
+            /** @description Whether the load would come in as it is, warnings agreed. */
             lands: boolean;
+            /** @description Why it would not, as a whole; null otherwise. */
             problem: null | string;
             receipt: null | components["schemas"]["ReceiptDto"];
+            /** @description Sheets of a workbook; empty for other files. */
             sheets: string[];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Line or row in which the headings stand.
+             */
             headingLine: number;
         };
+        /** @description What is to be loaded and how. Everything but the upload is a correction of what Bearing would propose. */
         LoadRequest: {
             upload: string;
+            /** @description ledger, plan, statistics, opening, accounts, entities, members, names, rates or records; null to recognise it. */
             kind?: null | string;
+            /** @description For members: which dimension. */
             dimension?: null | string;
+            /** @description Scenario code the facts go to; null for actual. */
             scenario?: null | string;
+            /** @description Its name, when it is new. */
             scenarioName?: null | string;
+            /** @description budget or forecast, when it is new. */
             scenarioKind?: null | string;
+            /** @description Version of the scenario; v1 when null. */
             version?: null | string;
+            /** @description For a forecast: the last period taken from actuals, for example 2026-P06. */
             cutOff?: null | string;
+            /** @description debit-positive, credit-positive or as-shown; null to recognise it. */
             sign?: null | string;
+            /** @description For example dd/MM/yyyy; null to recognise it. */
             dateFormat?: null | string;
+            /** @description Heading → role, for columns that are to be read otherwise than recognised; an empty role leaves the column out. */
             columns?: null | {
                 [key: string]: string;
             };
-            /** @default add */
+            /**
+             * @description add or replace.
+             * @default add
+             */
             mode: string;
+            /** @description Name of a saved mapping; null to recognise one by the headings. */
             mapping?: null | string;
             given?: null | components["schemas"]["MappingFile"];
-            /** @default false */
+            /**
+             * @description True when a person has seen the warnings and wants the load to land.
+             * @default false
+             */
             agreed: boolean;
+            /** @description Upload of the file of journal headings that belongs to these lines. */
             headings?: null | string;
+            /** @description For records: code of the table. */
             table?: null | string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Line (or row of the sheet) in which the headings stand; null to find it.
+             */
             headingLine?: null | number;
+            /** @description Sheets of a workbook to read; null for all that have the headings. */
             sheets?: null | string[];
+            /** @description Role → text of the file → code in the book, beside those of the mapping. */
             lookUps?: null | {
                 [key: string]: {
                     [key: string]: string;
                 };
             };
+            /** @description Members to add first, for texts that the book does not know. */
             add?: null | components["schemas"]["AddedMember"][];
+            /** @description Between the fields of a text file: one character, or tab; null to recognise it. */
             separator?: null | string;
+            /** @description Of a text file, for example windows-1252; null to recognise it. */
             encoding?: null | string;
+            /** @description point or comma; null to recognise it. */
             decimals?: null | string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Amounts are multiplied by it, 1000 for a file in thousands; null for what the mapping says.
+             */
             scale?: null | number;
+            /** @description In which currency the amounts stand: a code, or local; null for what the mapping or the file says. */
             currency?: null | string;
+            /** @description For a plan: the set of rates by which it is translated; null for what the mapping says. */
             rates?: null | string;
         };
         LoadUsedDto: {
@@ -1133,6 +1611,7 @@ export interface components {
             /** Format: int64 */
             lines: number;
         };
+        /** @description Where the column says this, the number lies within the limits. */
         MappingCheck: {
             heading: string;
             is: string;
@@ -1144,71 +1623,118 @@ export interface components {
         };
         MappingColumn: {
             heading: string;
+            /** @description What the column is; null when it is not used. */
             role?: null | string;
+            /** @description A blank takes the value of the row above. */
             fillDown?: null | boolean;
+            /** @description For one of several amount columns: role → value, what the column says by itself. */
             sets?: null | {
                 [key: string]: string;
             };
+            /** @description For a field (role field:text, field:key, field:date, field:amount, field:quantity or field:rate): its name, where it is not the heading. */
             name?: null | string;
+            /** @description For a field of dates: their form, where it is not that of the mapping. */
             dates?: null | string;
         };
+        /** @description A column made from others, by exactly one of text, sum or product. */
         MappingDerived: {
             heading: string;
+            /** @description Text with headings in braces: {Company}-{Site}. */
             text?: null | string;
+            /** @description Headings that are added; with a minus in front, taken away. */
             sum?: null | string[];
+            /** @description Headings that are multiplied. */
             product?: null | string[];
         };
+        /** @description The way to read one kind of file, in the form in which it is kept, exported, reviewed and imported. What is left out is recognised from the file. docs/mapping.schema.json describes it. */
         MappingFile: {
+            /** @description Version of this form: bearing-mapping/1. */
             form: string;
             name: string;
+            /** @description ledger, plan, statistics, opening, accounts, entities, members, names, rates or records. */
             kind: string;
             columns: components["schemas"]["MappingColumn"][];
+            /** @description debit-positive, credit-positive or as-shown. */
             sign?: null | string;
+            /** @description For example dd.MM.yyyy. */
             dates?: null | string;
+            /** @description point or comma. */
             decimals?: null | string;
+            /** @description For members and names: of which dimension. */
             dimension?: null | string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Amounts are multiplied by it; 1000 for a file in thousands.
+             */
             scale?: null | number;
+            /** @description Every further heading that names a month heads amounts of that month. */
             monthsAcross?: null | boolean;
+            /** @description fiscal when 2026/09 is fiscal year and period; calendar otherwise. */
             periods?: null | string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Of periods written without one (P09).
+             */
             fiscalYear?: null | number;
+            /** @description Texts that mean an empty cell. */
             blanks?: null | string[];
+            /** @description Role → text of the file → code in the book. */
             lookUps?: null | {
                 [key: string]: {
                     [key: string]: string;
                 };
             };
+            /** @description Values for roles that the file has no column for. */
             rules?: null | components["schemas"]["MappingRule"][];
+            /** @description Sheets of a workbook to read; all that have the headings when left out. */
             sheets?: null | string[];
+            /** @description Whether every document has to add up to zero; found out from the file when left out. */
             balanced?: null | boolean;
             scenario?: null | components["schemas"]["MappingScenario"];
+            /** @description By code: scenarios that columns name in their sets. */
             scenarios?: null | {
                 [key: string]: components["schemas"]["MappingScenario"];
             };
+            /** @description For records: code of the table; its name in TableName. */
             table?: null | string;
             tableName?: null | string;
+            /** @description For rates: foreign-per-home (foreign units for one of the book's currency) or home-per-foreign. */
             quotation?: null | string;
+            /** @description Only rows that keep all of these rules are taken; answers say so. */
             keep?: null | components["schemas"]["MappingKeep"][];
+            /** @description Columns made from others. */
             derived?: null | components["schemas"]["MappingDerived"][];
             headings?: null | components["schemas"]["MappingHeadings"];
+            /** @description Rules that rows should keep; a load warns where they do not. */
             checks?: null | components["schemas"]["MappingCheck"][];
+            /** @description Between the fields of a text file: one character, or tab; found out from the file when left out. */
             separator?: null | string;
+            /** @description Of a text file, for example windows-1252; found out from the file when left out. */
             encoding?: null | string;
+            /** @description In which currency the amounts stand: a code of ISO 4217, or local for that of each row's entity. Left out, a column of currencies tells, and without one the entity. */
             currency?: null | string;
+            /** @description For a plan: the set of rates by which its amounts are translated; that of its kind when left out. */
             rates?: null | string;
         };
         MappingHeadings: {
+            /** @description Heading of the journal's key in the file of lines. */
             lineKey: string;
+            /** @description Heading of the same key in the file of headings. */
             key: string;
+            /** @description Headings that every line takes over. Amounts are not among them: they would be multiplied. */
             columns: string[];
         };
+        /** @description Takes rows by what one column says. */
         MappingKeep: {
             heading: string;
+            /** @description One of these texts. */
             is?: null | string[];
+            /** @description Name of a selection list of the book that holds the texts. */
             list?: null | string;
+            /** @description Take every other row instead. */
             not?: null | boolean;
         };
+        /** @description Where the role When has the value Is, the role Role has Value. */
         MappingRule: {
             when: string;
             is: string;
@@ -1217,9 +1743,12 @@ export interface components {
         };
         MappingScenario: {
             code: string;
+            /** @description When the scenario is new. */
             name?: null | string;
+            /** @description budget or forecast, when it is new. */
             kind?: null | string;
             version?: null | string;
+            /** @description For a forecast: last period taken from actuals. */
             cutOff?: null | string;
         };
         MemberDetail: {
@@ -1234,6 +1763,7 @@ export interface components {
             ownedPercent: null | string;
         };
         MemberDto: {
+            /** @description Same as the code, kept apart so that codes may change. */
             id: string;
             code: string;
             name: string;
@@ -1242,6 +1772,7 @@ export interface components {
             members: components["schemas"]["MemberDetail"][];
             next: null | string;
         };
+        /** @description What a new book is made of; the same form as demo/data/book.json. */
         NewBook: {
             id: string;
             name: string;
@@ -1260,6 +1791,7 @@ export interface components {
         NewDimension: {
             code: string;
             name: string;
+            /** @description account, entity or other; exactly one of each of the first two. */
             role: string;
             levels: null | string[];
             otherNames: null | string[];
@@ -1292,18 +1824,24 @@ export interface components {
             kind: string;
             address: string;
             user?: null | string;
+            /** @description A bearer token, or the password of the user; null keeps the one that is there. */
             secret?: null | string;
         };
+        /** @description What is asked of the rows of a table beside their figures. */
         OfRowsDto: {
+            /** @description average, median, count, or difference of two members: taken over the rows of the outermost split. */
             statistic?: null | string;
             shares?: null | components["schemas"]["SharesDto"];
             part?: null | components["schemas"]["PartDto"];
             claim?: null | components["schemas"]["ClaimDto"];
+            /** @description Whether months carry on the sum of those before. */
             cumulative?: null | boolean;
         };
         PartDto: {
+            /** @description Dimension code, or period for months. */
             dimension: string;
             code: string;
+            /** @description most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only the share, or the place, is wanted. */
             claim?: null | string;
         };
         PeriodDto: {
@@ -1318,6 +1856,7 @@ export interface components {
             debit: string;
             credit: string;
             net: string;
+            /** @description In which debit, credit and net were posted, where they were translated; null for the book's own. */
             currency?: null | string;
         };
         ProblemDetails: {
@@ -1333,17 +1872,28 @@ export interface components {
             detail: string;
             remedy: null | string;
             refused?: null | components["schemas"]["RefusalDto"][];
+            /** @description With which a person can agree. */
             warnings?: null | components["schemas"]["WarningDto"][];
+            /** Format: int32 */
+            status?: null | number;
         };
         PurgeDto: {
+            /** @description What was taken back before, and is now removed for good; empty where there was nothing. */
             loads: number[];
             /** Format: int32 */
             edition: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Bytes of the data folder that were given back.
+             */
             freed: number;
         };
+        /** @description A question in its typed form: what it is about, how its rows are laid out, and of which kind it is. */
         QuestionDto: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Version of this form; 2. Questions that were kept in form 1 are still taken.
+             */
             form: number;
             scope: components["schemas"]["ScopeDto"];
             kind: components["schemas"]["KindDto"];
@@ -1352,24 +1902,38 @@ export interface components {
         RankingDto: {
             /** Format: int32 */
             count: number;
+            /** @description value, size, favourable, unfavourable, percent or name. */
             by: string;
             ascending: boolean;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Rows passed over first.
+             */
             skip?: null | number;
+            /** @description As many from the other end as well. */
             bothEnds?: null | boolean;
+            /** @description Ranks the second split within each row of the first. */
             within?: null | boolean;
+            /** @description Ranks the innermost rows of all splits against each other. */
             pairs?: null | boolean;
+            /** @description By what the variance is of its base. */
             inPercent?: null | boolean;
         };
         RateDto: {
             period: string;
             periodName: string;
             currency: string;
+            /** @description average or closing. */
             kind: string;
+            /** @description actual, budget, forecast, or the code of one version's own. */
             set: string;
             value: string;
+            /** @description foreign-per-home or home-per-foreign. */
             quotation: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Number of the load that brought it.
+             */
             load: number;
         };
         ReadingDto: {
@@ -1379,13 +1943,23 @@ export interface components {
             unused: string[];
         };
         ReadingPartDto: {
+            /** @description figure, period, scenario, base, filter, breakdown, ranking or intent. */
             part: string;
+            /** @description The words that caused it; empty when assumed or kept. */
             words: string;
             means: string;
             value: string;
         };
+        ReadyDto: {
+            ready: boolean;
+            /** @description What belongs to the start and is not done yet. */
+            waits: string[];
+        };
         ReceiptDto: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description 0 when nothing landed.
+             */
             load: number;
             /** Format: int32 */
             edition: number;
@@ -1396,8 +1970,12 @@ export interface components {
             rowsRead: number;
             /** Format: int64 */
             rowsTaken: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of rows.
+             */
             refusedRows: number;
+            /** @description By cause. */
             refused: components["schemas"]["RefusalDto"][];
             periods: components["schemas"]["PeriodTotalDto"][];
             entities: string[];
@@ -1416,7 +1994,9 @@ export interface components {
             translated: string[];
         };
         ReconcileRequest: {
+            /** @description The trial balance; its columns are recognised like a ledger's, or read by a mapping. */
             upload: string;
+            /** @description Month at whose end it was drawn. */
             through: string;
             mapping?: null | string;
             sign?: null | string;
@@ -1428,6 +2008,7 @@ export interface components {
             account: string;
             accountName: string;
             entity: null | string;
+            /** @description Credit-positive; null where the trial balance lacks the account. */
             trial: null | string;
             book: string;
             difference: string;
@@ -1436,30 +2017,45 @@ export interface components {
             file: string;
             through: string;
             throughName: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Number of accounts without difference.
+             */
             agreeing: number;
             difference: string;
             differing: components["schemas"]["ReconciledDto"][];
         };
+        /** @description Records or journals that are asked for instead of sums. */
         RecordAskDto: {
+            /** @description Code of the table; ledger for journals. */
             table: string;
             tests: components["schemas"]["RecordTestDto"][];
+            /** @description What they are gathered by, the outermost first. */
             by?: null | components["schemas"]["GatheringDto"][];
+            /** @description Field whose amounts are summed. */
             sum?: null | string;
+            /** @description Field of the day from which age counts. */
             due?: null | string;
+            /** @description Upper bounds of age in days. */
             buckets?: null | number[];
             countOnly?: null | boolean;
             ofFigure?: null | boolean;
             also?: null | components["schemas"]["RecordTestDto"];
+            /** @description average or median of the amount, or count of what they are gathered by. */
             statistic?: null | string;
+            /** @description The question's limits hold for what is gathered, not for each record. */
             limitsGroups?: null | boolean;
+            /** @description Field of the day on which a record was paid, so that what was open on an earlier day is known. */
             paidOn?: null | string;
+            /** @description The day in question (yyyy-MM-dd); without it the last day of the question's period. */
             asAt?: null | string;
+            /** @description Fields of further amounts that stand beside the first, such as what was paid and what is still open. */
             beside?: null | string[];
         };
         RecordColumnDto: {
             id: string;
             title: string;
+            /** @description text, key, date, amount, quantity, rate or member. */
             type: string;
         };
         RecordDto: {
@@ -1467,6 +2063,7 @@ export interface components {
             load: number;
             /** Format: int32 */
             row: number;
+            /** @description Field code → text; blank fields are not there. */
             fields: {
                 [key: string]: string;
             };
@@ -1476,29 +2073,41 @@ export interface components {
             records: components["schemas"]["RecordDto"][];
             /** Format: int64 */
             count: number;
+            /** @description Over all pages, of amounts in each currency apart and of quantities. */
             sums: components["schemas"]["RecordSumDto"][];
             next: null | string;
         };
         RecordRowDto: {
+            /** @description In the order of the columns. */
             values: string[];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Load and row that brought it; 0 where a row gathers several.
+             */
             load: number;
             /** Format: int32 */
             row: number;
         };
+        /** @description Sum of a field of amounts or quantities over all pages. */
         RecordSumDto: {
             field: string;
+            /** @description As the records say it; empty where they leave it blank, null in a table that says none. */
             currency: null | string;
             sum: string;
         };
         RecordTableDto: {
             columns: components["schemas"]["RecordColumnDto"][];
             rows: components["schemas"]["RecordRowDto"][];
+            /** @description What holds for all of them, also for those not shown. */
             totals: components["schemas"]["RecordTotalDto"][];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description How many there are, also those not shown.
+             */
             count: number;
         };
         RecordTestDto: {
+            /** @description is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number. */
             kind: string;
             field?: null | string;
             other?: null | string;
@@ -1510,91 +2119,126 @@ export interface components {
             title: string;
             value: string;
         };
+        /** @description Rows refused for one cause. */
         RefusalDto: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description How many.
+             */
             count: number;
+            /** @description Lines of a text, or sheets and rows of a workbook: the first ten. */
             places: string[];
+            /** @description Sum of the rows' amounts, where it matters. */
             amount: null | string;
             column: null | string;
             value: null | string;
             because: string;
             remedy: string;
+            /** @description Where the value is no member of the book: the role under which look-ups give it a meaning. */
             unknown?: null | string;
         };
         RowDto: {
             id: string;
             /** Format: int32 */
             level: number;
+            /** @description member, subtotal, total, calculated or other. */
             kind: string;
             label: string;
             members: {
                 [key: string]: components["schemas"]["MemberDto"];
             };
+            /** @description By column id: amounts as plain decimal text, marks as F or U; null when absent. */
             values: {
                 [key: string]: null | string;
             };
+            /** @description By column id, why a value is absent: missing, not-kept or n/m. */
             states: {
                 [key: string]: string;
             };
+            /** @description Address of the row's cells. */
             slice: string;
+            /** @description Whether a level lies below. */
             canOpen: boolean;
         };
         RunDto: {
             name: string;
+            /** @description As it was asked, with everything put in. */
             text: string;
             result: components["schemas"]["AnswerSet"];
         };
         RunRequest: {
+            /** @description Which ones, in this order; all by name when left out. */
             names?: null | string[];
+            /** @description Word in braces → what stands in its place. */
             with?: null | {
                 [key: string]: string;
             };
         };
+        /** @description A question kept under a name. Words in braces are asked for when it is run: “fuel versus budget for {entity} in {period}”. */
         SavedQuestion: {
             name: string;
             text: string;
+            /** @description The words in braces, in the order in which they stand; read only. */
             parameters?: null | string[];
         };
         ScenarioDto: {
             code: string;
             name: string;
+            /** @description actual, budget or forecast. */
             kind: string;
             versions: components["schemas"]["VersionDto"][];
         };
+        /** @description Which figure, when, of which members, whose figures. */
         ScopeDto: {
+            /** @description `a:` and an account code, or `m:` and the code of a measure or statement line. */
             figure: string;
+            /** @description Fiscal periods, one block of columns each: `2026-P09` or `2026-P01..2026-P09`. */
             periods: string[];
             filters?: null | components["schemas"]["FilterDto"][];
+            /** @description Scenario code, optionally with a version: `actual`, `budget-2026:v1`; left out for Actual. */
             subject?: null | string;
+            /** @description What is compared with; `prior-year` and `prior-period` besides scenarios. */
             bases?: null | string[];
+            /** @description ISO 4217 code in which amounts are shown: as posted where they were posted in it, else converted; null for the book's own. */
             currency?: null | string;
+            /** @description Set of rates (actual, budget, forecast, prior-year …) at which amounts posted in other currencies are translated; null for the rates by which they were. */
             rates?: null | string;
         };
         SegmentDto: {
             text: string;
+            /** @description The figure before rounding; null for plain text. */
             exact: null | string;
+            /** @description Which column of a grid would show it. */
             column: null | string;
+            /** @description The cells that it came from. */
             slice: null | string;
         };
+        /** @description Values under a name, chosen apart from any mapping: the companies of this closing, the months to take. */
         SelectionList: {
             name: string;
             values: string[];
         };
         SentenceDto: {
+            /** @description headline, driver, timing, offset, rest, threshold or entry. */
             role: string;
             text: string;
             segments: components["schemas"]["SegmentDto"][];
         };
         SharesDto: {
+            /** @description Beside a base: parts of both totals, and not of the variance alone. */
             ofSides?: null | boolean;
         };
+        /** @description Somewhere outside from which tables are read. Its secret is kept protected and never shown. */
         SourceDto: {
             name: string;
+            /** @description odata, postgres or sqlite. */
             kind: string;
+            /** @description As the service's owner allows it: https://host/feed/, postgres://host:5432/database or sqlite:///path/file.db. */
             address: string;
             user: null | string;
             hasSecret: boolean;
         };
+        /** @description A line as its file has it: the last step of a trail. */
         SourceRowDto: {
             /** Format: int32 */
             load: number;
@@ -1608,6 +2252,7 @@ export interface components {
             headings: string[];
             fields: string[];
         };
+        /** @description One step from the file to the book: rows before and after it. */
         StepDto: {
             what: string;
             /** Format: int64 */
@@ -1617,30 +2262,41 @@ export interface components {
         };
         /** Format: binary */
         Stream: string;
+        /** @description A table of records, or the further fields of the ledger's lines (code ledger). */
         TableDto: {
             code: string;
             name: string;
             fields: components["schemas"]["FieldDto"][];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Records that count now; 0 for the ledger, whose lines are listed by slice.
+             */
             rows: number;
         };
+        /** @description Gives something another name. */
         TeachRequest: {
             word: string;
+            /** @description A name or code of the book, or "X divided by Y". */
             means: string;
+            /** @description Who teaches it. */
             by?: null | string;
         };
         TieOutDto: {
+            /** @description `ties`, `differs` or `not-a-sum`. */
             state: string;
             shown: string;
             lines: string;
             /** Format: int64 */
             count: number;
+            /** @description In words. */
             text: string;
         };
         TypeTotalDto: {
+            /** @description income, cost, asset, liability or equity. */
             type: string;
             /** Format: int64 */
             lines: number;
+            /** @description Credit-positive. */
             net: string;
         };
         UndoDto: {
@@ -1651,8 +2307,12 @@ export interface components {
         };
         UnknownWordDto: {
             word: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description How often questions held it.
+             */
             times: number;
+            /** @description The latest of these questions. */
             example: string;
             /** Format: date-time */
             lastAsked: string;
@@ -1668,10 +2328,14 @@ export interface components {
             code: string;
             from: null | string;
             to: null | string;
+            /** @description Dimensions that the version keeps apart. */
             keeps: string[];
+            /** @description Last period taken over from actuals, for a forecast. */
             cutOff: null | string;
         };
+        /** @description Something to look at before the load lands. */
         WarningDto: {
+            /** @description Short name of the check. */
             check: string;
             where: string;
             because: string;
@@ -1683,7 +2347,9 @@ export interface components {
             /** Format: int32 */
             id: number;
             word: string;
+            /** @description `a:` or `m:` and a figure's code, or dimension=code. */
             target: string;
+            /** @description In words; null when the book has it no more. */
             means: null | string;
             by: string;
             /** Format: date-time */
@@ -1718,6 +2384,35 @@ export interface operations {
             };
         };
     };
+    GetReadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyDto"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyDto"];
+                };
+            };
+        };
+    };
     ListBooks: {
         parameters: {
             query?: never;
@@ -1747,6 +2442,44 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "id": "north",
+                 *       "name": "North Ferries",
+                 *       "currency": "EUR",
+                 *       "fiscalYearStartMonth": 1,
+                 *       "dimensions": [
+                 *         {
+                 *           "code": "account",
+                 *           "name": "Account",
+                 *           "role": "account",
+                 *           "levels": [
+                 *             "Group",
+                 *             "Account"
+                 *           ]
+                 *         },
+                 *         {
+                 *           "code": "entity",
+                 *           "name": "Entity",
+                 *           "role": "entity",
+                 *           "levels": [
+                 *             "Region",
+                 *             "Entity"
+                 *           ]
+                 *         }
+                 *       ],
+                 *       "statement": [
+                 *         {
+                 *           "code": "result",
+                 *           "name": "Result",
+                 *           "sums": [
+                 *             "INC",
+                 *             "COS"
+                 *           ]
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewBook"];
             };
         };
@@ -1855,6 +2588,43 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "North Ferries",
+                 *       "currency": "EUR",
+                 *       "fiscalYearStartMonth": 1,
+                 *       "dimensions": [
+                 *         {
+                 *           "code": "account",
+                 *           "name": "Account",
+                 *           "role": "account",
+                 *           "levels": [
+                 *             "Group",
+                 *             "Account"
+                 *           ]
+                 *         },
+                 *         {
+                 *           "code": "entity",
+                 *           "name": "Entity",
+                 *           "role": "entity",
+                 *           "levels": [
+                 *             "Region",
+                 *             "Entity"
+                 *           ]
+                 *         }
+                 *       ],
+                 *       "statement": [
+                 *         {
+                 *           "code": "result",
+                 *           "name": "Result",
+                 *           "sums": [
+                 *             "INC",
+                 *             "COS"
+                 *           ]
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewBook"];
             };
         };
@@ -1959,6 +2729,73 @@ export interface operations {
             };
         };
     };
+    ListEditions: {
+        parameters: {
+            query?: {
+                cursor?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    FollowEditions: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Last-Event-ID"?: number;
+            };
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["EditionDto"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListMembers: {
         parameters: {
             query: {
@@ -2043,21 +2880,26 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "upload": "5f1d0c2ab7e94d0f8f2c5a1b9e6d7c31"
+                 *     }
+                 */
                 "application/json": components["schemas"]["LoadRequest"];
             };
         };
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoadPreview"];
+                    "application/json": components["schemas"]["JobDto"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2100,6 +2942,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "upload": "5f1d0c2ab7e94d0f8f2c5a1b9e6d7c31",
+                 *       "kind": "ledger",
+                 *       "mode": "add",
+                 *       "agreed": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["LoadRequest"];
             };
         };
@@ -2395,6 +3245,32 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "form": "bearing-mapping/1",
+                 *       "name": "ledger",
+                 *       "kind": "ledger",
+                 *       "dates": "yyyy-MM-dd",
+                 *       "columns": [
+                 *         {
+                 *           "heading": "Date",
+                 *           "role": "date"
+                 *         },
+                 *         {
+                 *           "heading": "Account",
+                 *           "role": "account"
+                 *         },
+                 *         {
+                 *           "heading": "Entity",
+                 *           "role": "entity"
+                 *         },
+                 *         {
+                 *           "heading": "Amount",
+                 *           "role": "amount"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["MappingFile"];
             };
         };
@@ -2483,6 +3359,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "closing-companies",
+                 *       "values": [
+                 *         "SKF",
+                 *         "ORM"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["SelectionList"];
             };
         };
@@ -2571,6 +3456,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "kind": "odata",
+                 *       "address": "http://127.0.0.1:5190/feed/"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewSource"];
             };
         };
@@ -2678,6 +3569,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "from": "OpenItems"
+                 *     }
+                 */
                 "application/json": components["schemas"]["FetchRequest"];
             };
         };
@@ -2840,6 +3736,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "through": "2026-P09"
+                 *     }
+                 */
                 "application/json": components["schemas"]["CloseRequest"];
             };
         };
@@ -2910,6 +3811,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "upload": "5f1d0c2ab7e94d0f8f2c5a1b9e6d7c31",
+                 *       "through": "2026-P09"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ReconcileRequest"];
             };
         };
@@ -2945,6 +3852,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "why did operating profit miss budget in september"
+                 *     }
+                 */
                 "application/json": components["schemas"]["AskRequest"];
             };
         };
@@ -2980,6 +3892,33 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "question": {
+                 *         "form": 2,
+                 *         "scope": {
+                 *           "figure": "m:operating-profit",
+                 *           "periods": [
+                 *             "2026-P09"
+                 *           ],
+                 *           "bases": [
+                 *             "budget-2026"
+                 *           ]
+                 *         },
+                 *         "kind": {
+                 *           "is": "comparison"
+                 *         },
+                 *         "layout": {
+                 *           "rows": [
+                 *             {
+                 *               "by": "entity",
+                 *               "level": "Entity"
+                 *             }
+                 *           ]
+                 *         }
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["AnswerRequest"];
             };
         };
@@ -3016,6 +3955,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "kind": "comparison",
+                 *       "figure": "Operating profit",
+                 *       "by": [
+                 *         "entity"
+                 *       ],
+                 *       "period": "September 2026",
+                 *       "against": [
+                 *         "budget"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["ComposeRequest"];
             };
         };
@@ -3060,6 +4012,24 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "question": {
+                 *         "form": 2,
+                 *         "scope": {
+                 *           "figure": "m:operating-profit",
+                 *           "periods": [
+                 *             "2026-P09"
+                 *           ]
+                 *         },
+                 *         "kind": {
+                 *           "is": "values"
+                 *         }
+                 *       },
+                 *       "slice": "actual@2026-P09;figure=m:operating-profit;entity=SKF",
+                 *       "by": "account"
+                 *     }
+                 */
                 "application/json": components["schemas"]["DrillRequest"];
             };
         };
@@ -3183,6 +4153,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "month-end",
+                 *       "text": "operating profit versus budget by entity in {period}"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SavedQuestion"];
             };
         };
@@ -3248,6 +4224,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "names": [
+                 *         "month-end"
+                 *       ],
+                 *       "with": {
+                 *         "period": "September 2026"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["RunRequest"];
             };
         };
@@ -3314,6 +4300,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "word": "nectar",
+                 *       "means": "Marine fuel"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TeachRequest"];
             };
         };

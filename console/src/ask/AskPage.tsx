@@ -21,7 +21,7 @@ export function AskPage({ book }: { book: Book }) {
   const first = together(steps);
   const key = (q: Question) => ["answer", book.id, book.edition, JSON.stringify(q)];
   const papers = useQueries({
-    queries: steps.slice(first).map((s) => ({ queryKey: key(s.q), queryFn: () => api.answer(book.id, s.q) })),
+    queries: steps.slice(first).map((s) => ({ queryKey: key(s.q), queryFn: () => api.answer(book, s.q) })),
   });
 
   // A new paper is read from its top, wherever the click that asked for it was.
@@ -56,7 +56,7 @@ export function AskPage({ book }: { book: Book }) {
   const ask = useMutation({
     mutationFn: ({ text, afresh }: { text: string; afresh?: boolean }) =>
       api.ask(
-        book.id,
+        book,
         text,
         afresh ? null : (waiting?.question ?? current?.q ?? null),
         !afresh && waiting?.outcome === "asks-back" ? waiting.choices : undefined,
@@ -64,12 +64,12 @@ export function AskPage({ book }: { book: Book }) {
     onSuccess: (set, { text }) => take(set, text, steps),
   });
   const put = useMutation({
-    mutationFn: ({ q }: { q: Question; label: string; after: Step[] }) => api.answer(book.id, q),
+    mutationFn: ({ q }: { q: Question; label: string; after: Step[] }) => api.answer(book, q),
     onSuccess: (set, { label, after }) => take(set, label, after),
   });
   const drill = useMutation({
     mutationFn: ({ after, slice, by }: { after: Step[]; slice: string; by: string | null; label: string }) =>
-      api.drill(book.id, (after.at(-1) as Step).q, slice, by),
+      api.drill(book, (after.at(-1) as Step).q, slice, by),
     onSuccess: (set, { label, after }) => take(set, label, after),
   });
 

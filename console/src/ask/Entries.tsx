@@ -60,7 +60,7 @@ export function Entries({
   const pages = useInfiniteQuery({
     queryKey: ["lines", book.id, book.edition, slice, scenario, figure, order],
     queryFn: ({ pageParam }) =>
-      api.lines(book.id, { slice, scenario, figure, order, limit: 100, cursor: pageParam ?? undefined }),
+      api.lines(book, { slice, scenario, figure, order, limit: 100, cursor: pageParam ?? undefined }),
     enabled: picked === undefined,
     initialPageParam: null as string | null,
     getNextPageParam: (last) => last.next,

@@ -143,7 +143,7 @@ export function Paper({
 function Download({ answer, book, as }: { answer: Answer; book: Book; as: "csv" | "json" }) {
   const name = `${book.id}-${answer.id}.${as}`;
   async function save() {
-    const text = as === "csv" ? await api.answerCsv(book.id, answer.question) : JSON.stringify(answer, null, 2);
+    const text = as === "csv" ? await api.answerCsv(book, answer.question) : JSON.stringify(answer, null, 2);
     const link = document.createElement("a");
     link.href = URL.createObjectURL(new Blob([text], { type: as === "csv" ? "text/csv" : "application/json" }));
     link.download = name;

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Book, type Column, type Grid, type Question, type Row } from "../api/client";
 import { cell, exact, type Scale, scaleOf } from "../format";
+import { Notice } from "../Notice";
 import { asTable, rowsOf } from "./question";
 
 interface VarianceTableProps {
@@ -20,6 +21,7 @@ const stateWords: Record<string, string> = { missing: "no figures", "not-kept": 
 export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }: VarianceTableProps) {
   const [below, setBelow] = useState<Record<string, Row[]>>({});
   const [loading, setLoading] = useState<string | null>(null);
+  const [failed, setFailed] = useState<Error | null>(null);
   const queries = useQueryClient();
   const scale = scaleOf(grid, question.layout?.display);
   const scales = grid.columns.map((c) => (c.kind === "beside" ? scaleOf(grid, question.layout?.display, c) : scale));
@@ -34,18 +36,21 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
       return;
     }
     setLoading(row.slice);
+    setFailed(null);
     const set = await queries
       .fetchQuery({
         queryKey: ["below", book.id, book.edition, row.slice, JSON.stringify(question)],
         queryFn: () =>
           api.drill(
-            book.id,
+            book,
             question.kind.is === "why" || question.kind.is === "bridge" ? asTable(question) : question,
             row.slice,
             stepBelow(row, question),
           ),
       })
+      .catch(setFailed)
       .finally(() => setLoading(null));
+    if (!set) return;
     const rows = set.answers[0]?.grid?.rows.filter((r) => r.kind !== "total" && r.kind !== "calculated") ?? [];
     setBelow({ ...below, [row.slice]: rows });
   }
@@ -95,6 +100,7 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
         </thead>
         <tbody>{render(grid.rows, 0)}</tbody>
       </table>
+      {failed && <Notice title="The row cannot be opened" error={failed} />}
     </section>
   );
 }

@@ -12,6 +12,7 @@ using Bearing.Data.Books;
 using Bearing.Data.Formats;
 using Bearing.Data.State;
 using Bearing.Service.Books;
+using Bearing.Service.Hosting;
 using Bearing.Service.Naming;
 using Microsoft.EntityFrameworkCore;
 
@@ -49,6 +50,7 @@ public static class AskEndpoints
         book.MapComposing();
         book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>().ProducesProblem(400);
         book.MapGet("/lines", Lines)
+            .TaggedByEdition()
             .WithName("ListLines")
             .Produces<LinePageDto>(200, "application/json", "text/csv")
             .ProducesProblem(400);

@@ -1,7 +1,9 @@
+using System.Runtime.CompilerServices;
 using Bearing.Core.Store;
 using Bearing.Data;
 using Bearing.Data.Books;
 using Bearing.Data.State;
+using Bearing.Service.Hosting;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Books;
@@ -12,6 +14,8 @@ namespace Bearing.Service.Books;
 /// </summary>
 public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, ILogger<BookChanges> log)
 {
+    private readonly News _news = new();
+
     /// <summary>How long what was taken back can still be looked at in the editions in which it counted.</summary>
     public static readonly TimeSpan KeptUndone = TimeSpan.FromDays(90);
 
@@ -21,7 +25,23 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
         var open = shelf.Get(book);
         var result = await open.Change(asker, writer => change(open, writer), cancel);
         await CopyAudit(book, open);
+        _news.Tell(book);
         return result;
+    }
+
+    /// <summary>The changes after an edition, those to come included.</summary>
+    public async IAsyncEnumerable<EditionRecord> Follow(string book, int after, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        while (shelf.Find(book) is { } open)
+        {
+            var next = _news.Next(book);
+            foreach (var edition in open.Store.Editions(after))
+            {
+                after = edition.Edition;
+                yield return edition;
+            }
+            await next.WaitAsync(cancel);
+        }
     }
 
     /// <summary>Waits for the writer and moves the book to the recycle folder. What the service knew of it begins afresh with a
@@ -52,6 +72,7 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
         await db.SaveChangesAsync(cancel);
         if (!shelf.Erase(book))
             return false;
+        _news.Tell(book);
         log.LogWarning("Book {Book} was erased; it lies in the recycle folder for a week", book);
         return true;
     }

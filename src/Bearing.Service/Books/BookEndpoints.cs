@@ -1,9 +1,12 @@
+using System.Net.ServerSentEvents;
 using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Reading;
 using Bearing.Core.Store;
 using Bearing.Data.Books;
 using Bearing.Service.Hosting;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Bearing.Service.Books;
 
@@ -21,6 +24,14 @@ public static class BookEndpoints
                 )
             )
             .WithName("GetHealth");
+        app.MapGet("/ready", (Readiness readiness) =>
+                readiness.Waits is { Count: > 0 } waits
+                    ? Results.Json(new ReadyDto(false, waits), statusCode: StatusCodes.Status503ServiceUnavailable)
+                    : Results.Ok(new ReadyDto(true, []))
+            )
+            .WithName("GetReadiness")
+            .Produces<ReadyDto>()
+            .Produces<ReadyDto>(StatusCodes.Status503ServiceUnavailable);
         var books = app.MapGroup("/api/books").WithTags("Books");
         books.MapGet("/", (BookShelf shelf) => Summaries(shelf)).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
         books
@@ -32,6 +43,7 @@ public static class BookEndpoints
         books.MapPost("/{book}/purge", Purge).WithName("PurgeBook").Produces<PurgeDto>().ProducesProblem(409);
         books
             .MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition()))
+            .TaggedByEdition()
             .WithName("GetBook")
             .ProducesProblem(404);
         books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>().ProducesProblem(422);
@@ -42,8 +54,45 @@ public static class BookEndpoints
             .Produces<BookDto>()
             .ProducesProblem(404)
             .ProducesProblem(409);
-        books.MapGet("/{book}/members", Members).WithName("ListMembers").Produces<MemberPage>().ProducesProblem(404);
+        books.MapGet("/{book}/editions", Editions).WithName("ListEditions").Produces<EditionPage>().ProducesProblem(404);
+        books
+            .MapGet("/{book}/editions/events", FollowEditions)
+            .WithName("FollowEditions")
+            .Produces<EditionDto>(200, "text/event-stream")
+            .ProducesProblem(404);
+        books
+            .MapGet("/{book}/members", Members)
+            .TaggedByEdition()
+            .WithName("ListMembers")
+            .Produces<MemberPage>()
+            .ProducesProblem(404);
     }
+
+    private static EditionPage Editions(string book, int? cursor, int? limit, BookShelf shelf)
+    {
+        var (after, take) = (Math.Max(0, cursor ?? 0), Math.Clamp(limit ?? 100, 1, 1000));
+        var open = shelf.Get(book);
+        var page = open.Store.Editions(after, after + take).Select(ToDto).ToList();
+        return new EditionPage(page, after + take < open.Store.LatestEdition() ? after + take : null);
+    }
+
+    /// <summary>One event for each edition; whoever comes back goes on behind the last one that they saw.</summary>
+    private static ServerSentEventsResult<EditionDto> FollowEditions(
+        string book,
+        [FromHeader(Name = "Last-Event-ID")] int? lastEventId,
+        BookShelf shelf,
+        BookChanges changes,
+        CancellationToken cancel
+    )
+    {
+        var after = lastEventId ?? shelf.Get(book).Store.LatestEdition();
+        return TypedResults.ServerSentEvents(
+            changes.Follow(book, after, cancel).Select(e => new SseItem<EditionDto>(ToDto(e)) { EventId = $"{e.Edition}" })
+        );
+    }
+
+    private static EditionDto ToDto(EditionRecord e) =>
+        new(e.Edition, new DateTimeOffset(DateTime.SpecifyKind(e.At, DateTimeKind.Utc)), e.What, e.By);
 
     /// <exception cref="ProblemException">404 when there is no such book.</exception>
     public static OpenBook Get(this BookShelf shelf, string id) => shelf.Find(id) ?? throw ProblemException.NoBook(id);

@@ -11,6 +11,7 @@ namespace Bearing.Service.Demo;
 public sealed class DemoLoader(
     IServer server,
     ServiceSettings settings,
+    Readiness readiness,
     IHostApplicationLifetime lifetime,
     ILogger<DemoLoader> log
 ) : BackgroundService
@@ -24,6 +25,9 @@ public sealed class DemoLoader(
         string? ScenarioKind,
         string? CutOff
     );
+
+    /// <summary>What readiness waits for.</summary>
+    public const string Waited = "the demo company is loaded";
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -40,6 +44,7 @@ public sealed class DemoLoader(
         {
             var book = await LoadAll(new BearingClient(http), stoppingToken);
             await FetchOpenItems(new BearingClient(http), book, stoppingToken);
+            readiness.Done(Waited);
             log.LogInformation("Bearing is ready with the demo book: {Address}", address);
         }
         catch (Exception e) when (e is BearingProblemException or HttpRequestException or IOException)

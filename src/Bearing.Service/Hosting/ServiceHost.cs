@@ -16,9 +16,8 @@ using Bearing.Service.Periods;
 using Bearing.Service.Sources;
 using Bearing.Service.Tables;
 using Microsoft.AspNetCore.DataProtection;
-using Microsoft.AspNetCore.OpenApi;
+using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.OpenApi;
 using Serilog;
 
 namespace Bearing.Service.Hosting;
@@ -47,6 +46,8 @@ public static class ServiceHost
         await using var app = Build(settings);
         await PrepareState(app);
         await app.Services.GetRequiredService<BookChanges>().CheckAll();
+        if (settings.Demo)
+            app.Services.GetRequiredService<Readiness>().Await(DemoLoader.Waited);
         try
         {
             await app.RunAsync(cancel);
@@ -119,11 +120,16 @@ public static class ServiceHost
         });
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         builder.Services.AddProblemDetails();
+        builder.Services.AddResponseCompression(o =>
+            o.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "text/csv", "image/svg+xml"]
+        );
+        builder.Services.AddSingleton<Readiness>();
         builder.Services.AddExceptionHandler<Problems>();
-        builder.Services.AddOpenApi("v1", Describe);
+        builder.Services.AddOpenApi("v1", ApiDescription.Describe);
         var app = builder.Build();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
+        app.UseResponseCompression();
         app.UseMiddleware<OwnOriginOnly>();
         app.UseMiddleware<Asking.FormOneJson>();
         app.UseRouting();
@@ -154,32 +160,6 @@ public static class ServiceHost
         app.MapFallbackToFile("index.html");
         app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
         return app;
-    }
-
-    private static void Describe(OpenApiOptions options)
-    {
-        options.AddDocumentTransformer(
-            (document, _, _) =>
-            {
-                document.Info.Title = "Bearing";
-                document.Info.Description =
-                    "Questions about actual versus plan, answered with proof. Amounts are JSON strings in plain decimal notation.";
-                document.Servers = [];
-                return Task.CompletedTask;
-            }
-        );
-        // The generator does not see that the values of a dictionary may be null.
-        options.AddSchemaTransformer(
-            (schema, context, _) =>
-            {
-                if (
-                    context.JsonTypeInfo.Type == typeof(RowDto)
-                    && schema.Properties?["values"] is OpenApiSchema { AdditionalProperties: OpenApiSchema value }
-                )
-                    value.Type |= JsonSchemaType.Null;
-                return Task.CompletedTask;
-            }
-        );
     }
 
     /// <summary>A row left by a killed process in the migration lock would block this start for ever; the folder lock proves that

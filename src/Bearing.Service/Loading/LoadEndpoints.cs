@@ -12,6 +12,7 @@ using Bearing.Data.Formats;
 using Bearing.Data.State;
 using Bearing.Service.Books;
 using Bearing.Service.Hosting;
+using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Loading;
@@ -19,9 +20,6 @@ namespace Bearing.Service.Loading;
 /// <summary>Upload, preview, load, watch, take back.</summary>
 public static class LoadEndpoints
 {
-    private const int PreviewRows = 12;
-    private static readonly TimeSpan EventEvery = TimeSpan.FromMilliseconds(120);
-
     public static void MapLoading(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Loading");
@@ -31,7 +29,10 @@ public static class LoadEndpoints
             .Produces<UploadDto>()
             .ProducesProblem(404)
             .WithMetadata(new Microsoft.AspNetCore.Mvc.DisableRequestSizeLimitAttribute());
-        book.MapPost("/loads/preview", Preview).WithName("PreviewLoad").Produces<LoadPreview>().ProducesProblem(422);
+        book.MapPost("/loads/preview", Preview)
+            .WithName("PreviewLoad")
+            .Produces<JobDto>(StatusCodes.Status202Accepted)
+            .ProducesProblem(404);
         book.MapPost("/loads", Load).WithName("StartLoad").Produces<JobDto>(StatusCodes.Status202Accepted).ProducesProblem(404);
         book.MapGet("/loads", (string book, BookShelf shelf) => shelf.Get(book).Store.Loads().Select(LoadMapping.ToDto).ToList())
             .WithName("ListLoads")
@@ -124,133 +125,17 @@ public static class LoadEndpoints
             : clean;
     }
 
-    private static async Task<LoadPreview> Preview(
+    private static async Task<IResult> Preview(
         string book,
         LoadRequest request,
-        BookShelf shelf,
+        LoadJobs jobs,
         IDbContextFactory<StateDb> state,
         Asker asker,
         CancellationToken cancel
     )
     {
-        var open = shelf.Get(book);
-        var upload = await FindUpload(state, book, request.Upload, cancel);
-        var headings = request.Headings is null ? null : await FindUpload(state, book, request.Headings, cancel);
-        try
-        {
-            var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(upload, headings, null), cancel);
-            try
-            {
-                var receipt = await open.Change(asker, writer => writer.Preview(plan.Command, cancel), cancel);
-                return Describe(plan, open, null, receipt);
-            }
-            catch (RowsRefusedException e)
-            {
-                return Describe(plan, open, e.Message, e.Receipt);
-            }
-            catch (LoadRefusedException e)
-            {
-                return Describe(plan, open, e.Message, null);
-            }
-        }
-        catch (LoadRefusedException)
-        {
-            // Nobody loads what cannot be read; a small packed file may have left a large one.
-            SourceFile.RemoveUnpacked(open.Incoming(upload.Sha256));
-            throw;
-        }
-    }
-
-    private static LoadPreview Describe(LoadPlan plan, OpenBook open, string? problem, LoadReceipt? receipt)
-    {
-        var (command, mapping) = (plan.Command, plan.Command.Mapping);
-        var book = open.Store.Read();
-        string[] roles =
-            mapping.Kind == TableKind.Records
-                ?
-                [
-                    "field:key",
-                    "field:text",
-                    "field:date",
-                    "field:amount",
-                    "field:quantity",
-                    "field:rate",
-                    "account",
-                    "entity",
-                    .. Further(book),
-                ]
-            : mapping.Kind == TableKind.Rates ? ["period", "currency", "rate"]
-            : mapping.IsReference
-                ?
-                [
-                    "code",
-                    "name",
-                    "parent",
-                    "type",
-                    "other names",
-                    "unit",
-                    "over time",
-                    "good",
-                    "currency",
-                    "owned",
-                    "level:1",
-                    "level:2",
-                    "level:3",
-                    "level:4",
-                ]
-            :
-            [
-                "date",
-                "period",
-                "document",
-                "line",
-                "account",
-                "entity",
-                "amount",
-                "debit",
-                "credit",
-                "local",
-                "currency",
-                "text",
-                "month",
-                "skip",
-                .. Further(book),
-                "field:text",
-                "field:date",
-                "field:amount",
-            ];
-        // In the order of the file, which a saved mapping need not have.
-        var columns = plan.Heading.Fields.Select((f, i) => Column(f.Trim(), i)).ToList();
-        return new LoadPreview(
-            command.FileName,
-            plan.Source.Form,
-            LoadMapping.Name(mapping.Kind),
-            command.Target?.Name,
-            mapping.DateFormat,
-            LoadMapping.Name(mapping.Sign),
-            columns,
-            roles,
-            [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)],
-            plan.File,
-            problem is null,
-            problem,
-            receipt is null ? null : LoadMapping.ToDto(receipt),
-            [.. plan.Source.Sheets.Select(s => s.Name).Where(n => n.Length > 0)],
-            RowPlace.Of(plan.Heading.Number).Row
-        );
-
-        static IEnumerable<string> Further(Book book) =>
-            book.Definition.Dimensions.Where(d => d.Role == DimensionRole.Other).Select(d => $"dimension:{d.Code}");
-
-        ColumnMappingDto Column(string heading, int index)
-        {
-            if (mapping.MonthsAcross && TableLayout.MonthOf(plan.Heading, index, mapping, book.Calendar) is not null)
-                return new(heading, "month", "a month; its cells are amounts");
-            var column = mapping.Columns.FirstOrDefault(c => Words.Phrase(c.Heading) == Words.Phrase(heading));
-            return column is null
-                ? new(heading, null, "not in the mapping; not used")
-                : new(heading, column.Role, column.Evidence);
-        }
+        _ = await FindUpload(state, book, request.Upload, cancel);
+        return await Accepted(jobs, book, new JobWork(null, null, request), asker, null, cancel);
     }
 
     private static async Task<IResult> Load(
@@ -267,7 +152,19 @@ public static class LoadEndpoints
         _ = shelf.Get(book);
         _ = await FindUpload(state, book, request.Upload, cancel);
         var key = http.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 200 } given ? given : null;
-        var job = await jobs.Enqueue(book, new JobWork(request, null), asker, key, cancel);
+        return await Accepted(jobs, book, new JobWork(request, null), asker, key, cancel);
+    }
+
+    private static async Task<IResult> Accepted(
+        LoadJobs jobs,
+        string book,
+        JobWork work,
+        Asker asker,
+        string? key,
+        CancellationToken cancel
+    )
+    {
+        var job = await jobs.Enqueue(book, work, asker, key, cancel);
         return Results.Accepted($"/api/books/{book}/jobs/{job.Id}", await jobs.Find(book, job.Id, cancel));
     }
 
@@ -338,34 +235,16 @@ public static class LoadEndpoints
                 "Only files whose rows were refused have them."
             );
 
-    /// <summary>State changes as server-sent events; the id is the time of the change, and the first event is the state
-    /// now.</summary>
-    private static async Task Events(string book, string job, HttpContext context, LoadJobs jobs, CancellationToken cancel)
-    {
-        var current = await jobs.Find(book, job, cancel) ?? throw NoJob(job);
-        context.Response.ContentType = "text/event-stream";
-        context.Response.Headers.CacheControl = "no-store";
-        JobDto? sent = null;
-        while (true)
-        {
-            if (current != sent)
-            {
-                await context.Response.WriteAsync(
-                    string.Create(
-                        CultureInfo.InvariantCulture,
-                        $"id: {current.Rows}-{current.State}\ndata: {JsonSerializer.Serialize(current, JsonSerializerOptions.Web)}\n\n"
-                    ),
-                    cancel
-                );
-                await context.Response.Body.FlushAsync(cancel);
-                sent = current;
-            }
-            if (current.State is "done" or "failed" or "cancelled")
-                return;
-            await Task.Delay(EventEvery, cancel);
-            current = await jobs.Find(book, job, cancel) ?? current;
-        }
-    }
+    /// <summary>The job's states as server-sent events, the first of them the state now, until it has ended.</summary>
+    private static async Task<ServerSentEventsResult<JobDto>> Events(
+        string book,
+        string job,
+        LoadJobs jobs,
+        CancellationToken cancel
+    ) =>
+        await jobs.Find(book, job, cancel) is null
+            ? throw NoJob(job)
+            : TypedResults.ServerSentEvents(jobs.Follow(book, job, cancel));
 
     private static async Task<UploadRow> FindUpload(
         IDbContextFactory<StateDb> state,

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using System.Threading.Channels;
 using Bearing.Contracts;
@@ -16,7 +17,11 @@ using Microsoft.EntityFrameworkCore;
 namespace Bearing.Service.Loading;
 
 /// <summary>What a job does: exactly one of these.</summary>
-public sealed record JobWork(LoadRequest? Load, FetchWork? Fetch);
+public sealed record JobWork(LoadRequest? Load, FetchWork? Fetch, LoadRequest? Preview = null)
+{
+    /// <summary>The load that is done, or shown.</summary>
+    public LoadRequest? Request => Load ?? Preview;
+}
 
 /// <summary>Bringing rows of a source into the book's incoming files.</summary>
 public sealed record FetchWork(string Source, FetchRequest What)
@@ -48,6 +53,7 @@ public sealed class LoadJobs(
     private readonly Dictionary<string, Task> _last = [];
 
     private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(150);
+    private readonly News _news = new();
     private readonly Channel<string> _queue = Channel.CreateUnbounded<string>();
     private readonly ConcurrentDictionary<string, CancellationTokenSource> _running = new();
     private readonly ConcurrentDictionary<string, (JobState State, string? Result)> _unwritten = new();
@@ -102,15 +108,32 @@ public sealed class LoadJobs(
             return ToDto(job, fetch.FileName);
         var file = await db
             .Uploads.AsNoTracking()
-            .Where(u => u.Id == work.Load!.Upload)
+            .Where(u => u.Id == work.Request!.Upload)
             .Select(u => u.FileName)
             .FirstOrDefaultAsync(cancel)
             ?? "";
         return ToDto(job, file);
     }
 
+    /// <summary>The states of a job, the first of them the one now, until it has ended.</summary>
+    public async IAsyncEnumerable<JobDto> Follow(string book, string id, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        JobDto? told = null;
+        while (true)
+        {
+            var next = _news.Next(id);
+            if (await Find(book, id, cancel) is not { } state)
+                yield break;
+            if (state != told)
+                yield return told = state;
+            if (state.State is "done" or "failed" or "cancelled")
+                yield break;
+            await next.WaitAsync(cancel);
+        }
+    }
+
     private static JobWork Work(JobRow job) =>
-        JsonSerializer.Deserialize<JobWork>(job.Work) is { } work && (work.Load ?? (object?)work.Fetch) is not null
+        JsonSerializer.Deserialize<JobWork>(job.Work) is { } work && (work.Request ?? (object?)work.Fetch) is not null
             ? work
             : new JobWork(JsonSerializer.Deserialize<LoadRequest>(job.Work)!, null);
 
@@ -125,7 +148,10 @@ public sealed class LoadJobs(
                 cancel
             );
         if (queued > 0)
+        {
+            _news.Tell(id);
             return true;
+        }
         if (!_running.TryGetValue(id, out var source))
             return false;
         await source.CancelAsync();
@@ -206,6 +232,12 @@ public sealed class LoadJobs(
                 log.LogInformation("Fetched {Rows} rows from {Source} for {Book}", job.Rows, fetch.Source, job.Book);
                 return;
             }
+            if (Work(job).Preview is { } preview)
+            {
+                var shown = await Preview(db, job, preview, source.Token);
+                await Change(db, job, JobState.Done, JsonSerializer.Serialize(shown));
+                return;
+            }
             await _loading.WaitAsync(source.Token);
             LoadReceipt receipt;
             try
@@ -234,7 +266,7 @@ public sealed class LoadJobs(
             var (status, problem) = Problems.Describe(e);
             if (status == 500)
                 log.LogError(e, "Load job {Job} failed", id);
-            await Change(db, job, JobState.Failed, JsonSerializer.Serialize(problem));
+            await Change(db, job, JobState.Failed, JsonSerializer.Serialize(problem with { Status = status }));
         }
         finally
         {
@@ -296,13 +328,10 @@ public sealed class LoadJobs(
         if (open.Store.LoadOfJob(job.Id) is { } landed)
             return landed.Receipt;
         var request = Work(job).Load!;
-        var upload = await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Upload, cancel);
-        var headings = request.Headings is null
-            ? null
-            : await db.Uploads.AsNoTracking().FirstAsync(u => u.Id == request.Headings, cancel);
+        var (upload, headings) = await Uploads(db, request, cancel);
         return await changes.Run(
             job.Book,
-            job.By is { } by ? Asker.Parse(by) : Asker.Service,
+            AskerOf(job),
             (book, writer) =>
             {
                 var plan = new LoadPlanner(book, request).Plan(upload, headings, job.Id);
@@ -310,6 +339,23 @@ public sealed class LoadJobs(
             },
             cancel
         );
+    }
+
+    private async Task<LoadPreview> Preview(StateDb db, JobRow job, LoadRequest request, CancellationToken cancel) =>
+        await LoadPreviews.Run(shelf.Get(job.Book), request, await Uploads(db, request, cancel), AskerOf(job), cancel);
+
+    private static Asker AskerOf(JobRow job) => job.By is { } by ? Asker.Parse(by) : Asker.Service;
+
+    private static async Task<(UploadRow File, UploadRow? Headings)> Uploads(
+        StateDb db,
+        LoadRequest request,
+        CancellationToken cancel
+    )
+    {
+        async Task<UploadRow> Find(string id) =>
+            await db.Uploads.AsNoTracking().FirstOrDefaultAsync(u => u.Id == id, cancel)
+            ?? throw new ProblemException(404, "No such upload", $"There is no upload “{id}”.", "Send the file again.");
+        return (await Find(request.Upload), request.Headings is { } headings ? await Find(headings) : null);
     }
 
     private async Task Change(StateDb db, JobRow job, JobState to, string? result)
@@ -325,6 +371,7 @@ public sealed class LoadJobs(
         {
             _unwritten[job.Id] = (to, result);
         }
+        _news.Tell(job.Id);
     }
 
     /// <summary>On a full disk the end of a job cannot be written down at once; whoever asks for it gets it, and it is tried
@@ -362,7 +409,10 @@ public sealed class LoadJobs(
             job.Progress,
             job.State == JobState.Done && Work(job).Load is not null ? JsonSerializer.Deserialize<ReceiptDto>(job.Result!) : null,
             job.State == JobState.Failed ? JsonSerializer.Deserialize<ProblemDto>(job.Result!) : null,
-            job.State == JobState.Done && Work(job).Fetch is not null ? JsonSerializer.Deserialize<UploadDto>(job.Result!) : null
+            job.State == JobState.Done && Work(job).Fetch is not null ? JsonSerializer.Deserialize<UploadDto>(job.Result!) : null,
+            job.State == JobState.Done && Work(job).Preview is not null
+                ? JsonSerializer.Deserialize<LoadPreview>(job.Result!)
+                : null
         );
 
     /// <summary>Writes progress down now and then; called on the loading thread, so the context is not shared.</summary>
@@ -383,6 +433,7 @@ public sealed class LoadJobs(
             );
             job.ChangedTicks = jobs.Now;
             db.SaveChanges();
+            jobs._news.Tell(job.Id);
         }
     }
 

@@ -19,7 +19,9 @@ public static class PeriodEndpoints
     public static void MapPeriods(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Periods");
-        book.MapGet("/closed", (string book, BookShelf shelf) => Closed(shelf.Get(book).Store.Read())).WithName("GetClosed");
+        book.MapGet("/closed", (string book, BookShelf shelf) => Closed(shelf.Get(book).Store.Read()))
+            .TaggedByEdition()
+            .WithName("GetClosed");
         book.MapPost("/closed", Close).WithName("ClosePeriods").Produces<ClosedDto>().ProducesProblem(422);
         book.MapGet("/changes", Changes).WithName("ListChanges").Produces<ChangesDto>().ProducesProblem(404);
         book.MapPost("/reconciliations", Reconcile).WithName("Reconcile").Produces<ReconciliationDto>().ProducesProblem(422);

@@ -20,13 +20,14 @@ public static class TableEndpoints
     public static void MapTables(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Tables");
-        book.MapGet("/tables", List).WithName("ListTables").Produces<IReadOnlyList<TableDto>>();
+        book.MapGet("/tables", List).TaggedByEdition().WithName("ListTables").Produces<IReadOnlyList<TableDto>>();
         book.MapGet("/tables/{table}/records", Records)
+            .TaggedByEdition()
             .WithName("ListRecords")
             .Produces<RecordPageDto>(200, "application/json", "text/csv")
             .ProducesProblem(400)
             .ProducesProblem(404);
-        book.MapGet("/rates", Rates).WithName("ListRates").Produces<IReadOnlyList<RateDto>>();
+        book.MapGet("/rates", Rates).TaggedByEdition().WithName("ListRates").Produces<IReadOnlyList<RateDto>>();
     }
 
     private static async Task<List<TableDto>> List(string book, int? edition, BookShelf shelf, CancellationToken cancel)

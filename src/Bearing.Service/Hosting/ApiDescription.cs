@@ -1,0 +1,88 @@
+using System.Reflection;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Serialization;
+using System.Text.RegularExpressions;
+using Bearing.Contracts;
+using Microsoft.AspNetCore.OpenApi;
+using Microsoft.OpenApi;
+
+namespace Bearing.Service.Hosting;
+
+/// <summary>What the OpenAPI document says beyond the shapes: operations.json tells what each operation is for, with an example of
+/// what it takes; the shapes themselves are described by their own comments.</summary>
+internal static partial class ApiDescription
+{
+    private static readonly IReadOnlyDictionary<string, Operation> Operations = Load();
+
+    private sealed record Operation(string Summary, string Description, JsonNode? Example = null);
+
+    public static void Describe(OpenApiOptions options)
+    {
+        options.AddDocumentTransformer(
+            (document, _, _) =>
+            {
+                document.Info.Title = "Bearing";
+                document.Info.Description =
+                    "Questions about actual versus plan, answered with proof. Amounts are JSON strings in plain decimal notation. Every error is a problem document (RFC 9457) that says what was wrong and what to do.";
+                document.Servers = [];
+                return Task.CompletedTask;
+            }
+        );
+        options.AddOperationTransformer(
+            (operation, _, _) =>
+            {
+                Describe(operation);
+                return Task.CompletedTask;
+            }
+        );
+        options.AddSchemaTransformer(
+            (schema, context, _) =>
+            {
+                Describe(schema, context);
+                return Task.CompletedTask;
+            }
+        );
+    }
+
+    private static void Describe(OpenApiOperation operation)
+    {
+        if (operation.OperationId is not { } id || !Operations.TryGetValue(id, out var known))
+            return;
+        (operation.Summary, operation.Description) = (known.Summary, known.Description);
+        if (
+            known.Example is { } example
+            && operation.RequestBody?.Content is { } content
+            && content.TryGetValue("application/json", out var body)
+        )
+            body.Example = example.DeepClone();
+    }
+
+    private static void Describe(OpenApiSchema schema, OpenApiSchemaTransformerContext context)
+    {
+        // Comments are wrapped where the source ends a line.
+        if (schema.Description is { } text)
+            schema.Description = Space().Replace(text, " ");
+        // The generator does not see that the values of a dictionary may be null.
+        if (
+            context.JsonTypeInfo.Type == typeof(RowDto)
+            && schema.Properties?["values"] is OpenApiSchema { AdditionalProperties: OpenApiSchema value }
+        )
+            value.Type |= JsonSchemaType.Null;
+        // What tells kinds apart is always there.
+        if (
+            context.JsonTypeInfo.Type.BaseType?.GetCustomAttribute<JsonPolymorphicAttribute>()?.TypeDiscriminatorPropertyName is
+            { } name
+        )
+            schema.Required = new HashSet<string>(schema.Required ?? new HashSet<string>()) { name };
+    }
+
+    private static Dictionary<string, Operation> Load()
+    {
+        using var stream = typeof(ApiDescription).Assembly.GetManifestResourceStream("hosting.operations.json")!;
+        return JsonSerializer.Deserialize<Dictionary<string, Operation>>(stream, JsonSerializerOptions.Web)!;
+    }
+
+    [GeneratedRegex("\\s+")]
+    private static partial Regex Space();
+}
