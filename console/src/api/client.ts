@@ -209,12 +209,18 @@ function ended(book: string, job: string): Promise<LoadPreview> {
 /** Tells of changes of a book as they come, whoever makes them; a page that is not seen keeps no connection. */
 export function changesOf(book: string, onChange: () => void): () => void {
   let source: EventSource | null = null;
+  let known: number | null = null;
   const listen = () => {
     source?.close();
     source = null;
     if (document.visibilityState === "hidden") return;
     source = new EventSource(`/api/books/${encodeURIComponent(book)}/editions/events`);
-    source.onmessage = onChange;
+    // The first event tells the edition that counts now.
+    source.onmessage = (event) => {
+      const { edition } = JSON.parse(event.data) as { edition: number };
+      if (known !== null && known !== edition) onChange();
+      known = edition;
+    };
   };
   listen();
   document.addEventListener("visibilitychange", listen);

@@ -165,7 +165,7 @@ export interface paths {
         };
         /**
          * Changes of a book as they come
-         * @description Server-sent events, one for each edition; the id of an event is the number of the edition, and Last-Event-ID goes on behind it. Without it only what comes from now on is sent.
+         * @description Server-sent events, one for each edition; the id of an event is the number of the edition, and Last-Event-ID goes on behind it. Without it the first event is the edition that counts now.
          */
         get: operations["FollowEditions"];
         put?: never;

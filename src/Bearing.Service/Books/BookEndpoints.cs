@@ -76,7 +76,8 @@ public static class BookEndpoints
         return new EditionPage(page, after + take < open.Store.LatestEdition() ? after + take : null);
     }
 
-    /// <summary>One event for each edition; whoever comes back goes on behind the last one that they saw.</summary>
+    /// <summary>One event for each edition, the first of them the one that counts now; whoever comes back goes on behind the last
+    /// one that they saw.</summary>
     private static ServerSentEventsResult<EditionDto> FollowEditions(
         string book,
         [FromHeader(Name = "Last-Event-ID")] int? lastEventId,
@@ -85,7 +86,7 @@ public static class BookEndpoints
         CancellationToken cancel
     )
     {
-        var after = lastEventId ?? shelf.Get(book).Store.LatestEdition();
+        var after = lastEventId ?? shelf.Get(book).Store.LatestEdition() - 1;
         return TypedResults.ServerSentEvents(
             changes.Follow(book, after, cancel).Select(e => new SseItem<EditionDto>(ToDto(e)) { EventId = $"{e.Edition}" })
         );
