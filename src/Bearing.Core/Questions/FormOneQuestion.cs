@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text.Json.Serialization;
 using Bearing.Core.Books;
 
 namespace Bearing.Core.Questions;
@@ -27,17 +26,14 @@ public enum Intent
 }
 
 /// <summary>
-/// A question as the first form had it, every part of every sort side by side. The first reader works on it, and what was kept in
-/// it is still read; <see cref="FormOne"/> turns it into a <see cref="Question"/> and back.
+/// A question as the first form had it, every part of every sort side by side: what the first reader works on until the second
+/// takes its place. <see cref="FormOne"/> turns it into a <see cref="Question"/> and back.
 /// </summary>
 public sealed record FormOneQuestion
 {
-    public const int CurrentForm = 1;
-
     /// <summary>The same as a question of one kind.</summary>
     public Question ToKinds() => FormOne.ToKinds(this);
 
-    public int Form { get; init; } = CurrentForm;
     public Intent Intent { get; init; }
     public required FigureRef Figure { get; init; }
 
@@ -45,7 +41,6 @@ public sealed record FormOneQuestion
     public ImmutableArray<FigureRef> Beside { get; init; } = [];
 
     /// <summary>Whether other figures can stand beside the first: nothing is compared, summarised or carried forward.</summary>
-    [JsonIgnore]
     public bool CanHoldBeside =>
         Beside.IsEmpty
         || (
@@ -85,7 +80,6 @@ public sealed record FormOneQuestion
 
     /// <summary>By what the innermost split stands within, where shares are asked for; null where all of it is one
     /// dimension.</summary>
-    [JsonIgnore]
     public string? SharesWithin =>
         Share
         && Bases.IsEmpty
@@ -96,7 +90,6 @@ public sealed record FormOneQuestion
 
     /// <summary>Whether either side's mix stands beside its amounts; of several bases or periods the table would outgrow the
     /// page.</summary>
-    [JsonIgnore]
     public bool SharesOfSides => Share && Mix && Bases.Length == 1 && Spans.Length == 1;
 
     /// <summary>Whether movement is asked for and not effect on profit: a cost that rose has grown.</summary>
@@ -105,10 +98,7 @@ public sealed record FormOneQuestion
     /// <summary>Whether months carry on the sum of those before.</summary>
     public bool Cumulative { get; init; }
 
-    /// <summary>Stands before the end of a document's number when only that was said.</summary>
-    public const char EndOfNumber = '*';
-
-    /// <summary>For entries: the document that they belong to, or its end behind <see cref="EndOfNumber"/>; null for
+    /// <summary>For entries: the document that they belong to, or its end behind <see cref="Kind.Entries.EndOfNumber"/>; null for
     /// any.</summary>
     public string? Document { get; init; }
 
@@ -119,14 +109,9 @@ public sealed record FormOneQuestion
     /// not; null for the book's own.</summary>
     public string? Currency { get; init; }
 
-    /// <summary>The set of rates (actual, budget, forecast …, or <see cref="PriorYearRates"/>) at which amounts posted in other
+    /// <summary>The set of rates (actual, budget, forecast …, or <see cref="Scope.PriorYearRates"/>) at which amounts posted in other
     /// currencies are translated; null for the rates by which they were.</summary>
     public string? Rates { get; init; }
-
-    /// <summary>Stands for the actual rates of the same months a year before.</summary>
-    public const string PriorYearRates = "prior-year";
-
-    public static string NameOfRates(string rates) => rates == PriorYearRates ? "the rates of a year before" : $"{rates} rates";
 
     /// <summary>Taken over the rows of the outermost split; null for none.</summary>
     public RowStatistic? Statistic { get; init; }

@@ -125,6 +125,13 @@ public sealed partial class BookShelf : IDisposable
                 Close(id);
     }
 
+    /// <summary>Whether a book is open now.</summary>
+    public bool IsOpen(string id)
+    {
+        lock (_lock)
+            return _open.ContainsKey(id);
+    }
+
     /// <summary>How many are open now.</summary>
     public int OpenNow
     {

@@ -21,7 +21,6 @@ namespace Bearing.Service.Asking;
 /// <summary>Questions in words or in form, drilling, lines, completion.</summary>
 public static class AskEndpoints
 {
-    private const int MostLines = 10_000;
     private const int MostChoices = 10;
     private const int MostDemands = 6;
     private const int MostNearest = 5;
@@ -49,11 +48,7 @@ public static class AskEndpoints
             .ProducesProblem(400);
         book.MapComposing();
         book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>().ProducesProblem(400);
-        book.MapGet("/lines", Lines)
-            .TaggedByEdition()
-            .WithName("ListLines")
-            .Produces<LinePageDto>(200, "application/json", "text/csv")
-            .ProducesProblem(400);
+        book.MapLines();
         book.MapGet("/complete", (string book, string text, BookShelf shelf) => Complete(shelf.Get(book).Edition(), text))
             .WithName("Complete")
             .Produces<CompletionsDto>();
@@ -226,7 +221,7 @@ public static class AskEndpoints
         var (open, edition) = Open(shelf, book, request.Edition);
         var question = QuestionMapping.FromDto(request.Question);
         var answers = await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
-        return WantsCsv(http) && answers.Answers is [{ } answer] && TableCsv(answer) is { } text
+        return AnswerCsv.IsWanted(http) && answers.Answers is [{ } answer] && AnswerCsv.Table(answer) is { } text
             ? Results.Text(text, "text/csv", Encoding.UTF8)
             : Results.Ok(answers);
     }
@@ -250,51 +245,6 @@ public static class AskEndpoints
             };
         return await Compute(edition, Mapping(open, edition), ReadBack(edition, question), question, cancel);
     }
-
-    private static async Task<IResult> Lines(
-        string book,
-        string slice,
-        string? scenario,
-        string? periods,
-        string? figure,
-        string? order,
-        int? limit,
-        string? cursor,
-        int? edition,
-        HttpRequest http,
-        BookShelf shelf,
-        CancellationToken cancel
-    )
-    {
-        var (open, at) = Open(shelf, book, edition);
-        var address = Slice.Parse(slice);
-        if (scenario is not null)
-            address = address with { Side = Side.Parse(scenario) };
-        if (figure is not null)
-            address = address with { Figure = QuestionMapping.ToFigure(figure, "figure") };
-        if (periods is not null)
-            address = address with
-            {
-                Span = PeriodSpan.TryParse(periods, out var span)
-                    ? span
-                    : throw new FormatException($"“{periods}” is not a period."),
-            };
-        var page = await at.Answerer.Lines(address, OrderOf(order), Math.Clamp(limit ?? 100, 1, MostLines), cursor, cancel);
-        var sign = at.Book.Figure(address.Figure) is SumFigure sum ? sum.ShownSign : 1;
-        var dto = Mapping(open, at).ToDto(page, sign);
-        return WantsCsv(http) ? Results.Text(LinesCsv(at.Book, dto), "text/csv", Encoding.UTF8) : Results.Ok(dto);
-    }
-
-    private static LineOrder OrderOf(string? order) =>
-        order switch
-        {
-            null or "loaded" => LineOrder.AsLoaded,
-            "size" => LineOrder.BySize,
-            "smallest" => LineOrder.Smallest,
-            "newest" => LineOrder.Newest,
-            "oldest" => LineOrder.Oldest,
-            _ => throw new FormatException($"“{order}” is no order of lines; use loaded, size, smallest, newest or oldest."),
-        };
 
     private static CompletionsDto Complete(OpenEdition edition, string text)
     {
@@ -361,77 +311,15 @@ public static class AskEndpoints
         return [QuestionMapping.ToBreakdown(parts[0], parts.Length > 1 ? parts[1] : null)];
     }
 
-    private static (OpenBook Open, OpenEdition Edition) Open(BookShelf shelf, string book, int? edition)
+    internal static (OpenBook Open, OpenEdition Edition) Open(BookShelf shelf, string book, int? edition)
     {
         var open = shelf.Get(book);
         return (open, open.Edition(edition));
     }
 
-    private static AnswerMapping Mapping(OpenBook open, OpenEdition edition)
+    internal static AnswerMapping Mapping(OpenBook open, OpenEdition edition)
     {
         var files = new Lazy<Dictionary<int, string>>(() => open.Store.Loads().ToDictionary(l => l.Load, l => l.File));
         return new AnswerMapping(edition.Book, load => files.Value.GetValueOrDefault(load, ""));
-    }
-
-    private static bool WantsCsv(HttpRequest request) =>
-        request.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase);
-
-    /// <summary>The table of an answer; null where it has none.</summary>
-    private static string? TableCsv(AnswerDto answer) =>
-        answer.Grid is { } grid ? GridCsv(grid)
-        : answer.Records is { } records
-            ? CsvText.Write(records.Columns.Select(c => c.Title), records.Rows.Select(r => r.Values.Select(v => v ?? "")))
-        : null;
-
-    private static string GridCsv(GridDto grid) =>
-        CsvText.Write(
-            grid.Columns.Select(c =>
-                    c.Kind is "subject" or "base" or "beside" ? $"{c.Title} {c.PeriodsName} ({c.Unit ?? grid.Unit})" : c.Title
-                )
-                .Prepend("Row")
-                .Prepend("Level"),
-            grid.Rows.Select(r =>
-                grid.Columns.Select(c => r.Values[c.Id] ?? r.States.GetValueOrDefault(c.Id, ""))
-                    .Prepend(r.Label)
-                    .Prepend(r.Level.ToString(System.Globalization.CultureInfo.InvariantCulture))
-            )
-        );
-
-    private static string LinesCsv(Book book, LinePageDto page)
-    {
-        var dimensions = book.Definition.Dimensions.Select(d => d.Code).ToList();
-        return CsvText.Write(
-            [
-                "Load",
-                "Row",
-                "File",
-                "Document",
-                "Date",
-                "Period",
-                .. dimensions,
-                "Amount",
-                "Local amount",
-                "Currency",
-                "Rate",
-                "Text",
-            ],
-            page.Lines.Select(l =>
-                (IEnumerable<string>)
-                    [
-                        $"{l.Load}",
-                        $"{l.Row}",
-                        l.File,
-                        l.Document,
-                        l.Date ?? "",
-                        l.Period,
-                        .. dimensions.Select(d => l.Members[d].Code),
-                        l.Amount,
-                        l.LocalAmount ?? "",
-                        l.Currency ?? "",
-                        l.Rate?.Value ?? "",
-                        l.Text,
-                    ]
-            )
-        );
     }
 }

@@ -7,6 +7,7 @@ using Bearing.Data.Books;
 using Bearing.Service.Hosting;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Bearing.Service.Books;
 
@@ -33,7 +34,7 @@ public static class BookEndpoints
             .Produces<ReadyDto>()
             .Produces<ReadyDto>(StatusCodes.Status503ServiceUnavailable);
         var books = app.MapGroup("/api/books").WithTags("Books");
-        books.MapGet("/", (BookShelf shelf) => Summaries(shelf)).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
+        books.MapGet("/", Summaries).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
         books
             .MapPost("/", Create)
             .WithName("CreateBook")
@@ -106,6 +107,7 @@ public static class BookEndpoints
         string? confirm,
         BookShelf shelf,
         BookChanges changes,
+        IMemoryCache cache,
         Asker asker,
         CancellationToken cancel
     )
@@ -126,6 +128,7 @@ public static class BookEndpoints
                     : $"“{confirm}” is not the name of the book {book}.",
                 $"Say its name again to erase it: confirm={name}."
             );
+        cache.Remove((nameof(Summaries), book));
         return await changes.Erase(book, open, asker, cancel) ? Results.NoContent() : throw ProblemException.NoBook(book);
     }
 
@@ -256,17 +259,19 @@ public static class BookEndpoints
         );
     }
 
-    /// <summary>A book that is erased while the list is made is left out of it; one that is damaged stands there with
-    /// why.</summary>
-    private static List<BookSummary> Summaries(BookShelf shelf)
+    /// <summary>A closed book has not changed since it was summed up, so it is not opened for the list. A book that is erased while
+    /// the list is made is left out of it; one that is damaged stands there with why.</summary>
+    private static List<BookSummary> Summaries(BookShelf shelf, IMemoryCache cache)
     {
         var list = new List<BookSummary>();
         foreach (var id in shelf.Ids())
         {
             try
             {
-                if (shelf.Find(id) is { } open)
-                    list.Add(Summary(open));
+                if (!shelf.IsOpen(id) && cache.TryGetValue((nameof(Summaries), id), out BookSummary? known))
+                    list.Add(known!);
+                else if (shelf.Find(id) is { } open)
+                    list.Add(cache.Set((nameof(Summaries), id), Summary(open)));
             }
             catch (BookGoneException)
             {

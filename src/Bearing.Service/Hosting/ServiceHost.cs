@@ -124,6 +124,7 @@ public static class ServiceHost
             o.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "text/csv", "image/svg+xml"]
         );
         builder.Services.AddSingleton<Readiness>();
+        builder.Services.AddMemoryCache();
         builder.Services.AddExceptionHandler<Problems>();
         builder.Services.AddOpenApi("v1", ApiDescription.Describe);
         var app = builder.Build();
