@@ -180,7 +180,7 @@ internal sealed class TestBook : IDisposable
     }
 
     private LoadReceipt Run(LoadCommand command, bool dry, CancellationToken cancel) =>
-        dry ? Writer.Preview(command, cancel) : Writer.Load(command, null, cancel);
+        dry ? Writer.Preview(command, null, cancel) : Writer.Load(command, null, cancel);
 
     /// <summary>Everything that an edition holds, in a form that can be compared.</summary>
     public string Contents(int? edition = null)

@@ -74,7 +74,7 @@ public interface IBookWriter
     LoadReceipt Load(LoadCommand command, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel);
 
     /// <summary>Does all of a load and takes it back, to show what would happen.</summary>
-    LoadReceipt Preview(LoadCommand command, CancellationToken cancel);
+    LoadReceipt Preview(LoadCommand command, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel);
 
     /// <summary>Takes a load back: its parts and members go off, what it superseded comes on again.</summary>
     /// <returns>The edition that it made.</returns>

@@ -30,10 +30,14 @@ public sealed class OpenBook : IDisposable
     private readonly SemaphoreSlim _writing = new(1, 1);
 
     /// <summary>Runs a change when those before it are through: one at a time, in the order in which they came.</summary>
-    public async Task<T> Change<T>(Asker asker, Func<IBookWriter, T> change, CancellationToken cancel)
+    /// <param name="landed">What belongs to the change and is done before the next one may begin, or the book be erased.</param>
+    public async Task<T> Change<T>(Asker asker, Func<IBookWriter, T> change, CancellationToken cancel, Func<Task>? landed = null)
     {
         using var turn = await Turn(cancel);
-        return await Task.Run(() => change(Store.Writer(asker)), cancel);
+        var result = await Task.Run(() => change(Store.Writer(asker)), cancel);
+        if (landed is not null)
+            await landed();
+        return result;
     }
 
     /// <summary>Waits until nobody changes the book, and keeps others from it until disposed.</summary>

@@ -20,10 +20,6 @@ internal static class Composing
                 Compose(shelf.Get(book).Edition(), request)
             )
             .WithName("Compose")
-            .WithSummary("A typed question from names")
-            .WithDescription(
-                "Each name is read by itself and has to be of its own sort; the question comes back typed, ready to be sent to “answers”."
-            )
             .Produces<QuestionDto>()
             .ProducesProblem(400)
             .ProducesProblem(422);

@@ -23,8 +23,7 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
     public async Task<T> Run<T>(string book, Asker asker, Func<OpenBook, IBookWriter, T> change, CancellationToken cancel)
     {
         var open = shelf.Get(book);
-        var result = await open.Change(asker, writer => change(open, writer), cancel);
-        await CopyAudit(book, open);
+        var result = await open.Change(asker, writer => change(open, writer), cancel, () => CopyAudit(book, open));
         _news.Tell(book);
         return result;
     }

@@ -127,7 +127,11 @@ public sealed class LoadJobs(
             if (state != told)
                 yield return told = state;
             if (state.State is "done" or "failed" or "cancelled")
+            {
+                // There will be no more news of it.
+                _news.Tell(id);
                 yield break;
+            }
             await next.WaitAsync(cancel);
         }
     }
@@ -342,7 +346,14 @@ public sealed class LoadJobs(
     }
 
     private async Task<LoadPreview> Preview(StateDb db, JobRow job, LoadRequest request, CancellationToken cancel) =>
-        await LoadPreviews.Run(shelf.Get(job.Book), request, await Uploads(db, request, cancel), AskerOf(job), cancel);
+        await LoadPreviews.Run(
+            shelf.Get(job.Book),
+            request,
+            await Uploads(db, request, cancel),
+            AskerOf(job),
+            new JobProgress(this, db, job),
+            cancel
+        );
 
     private static Asker AskerOf(JobRow job) => job.By is { } by ? Asker.Parse(by) : Asker.Service;
 

@@ -21,6 +21,7 @@ internal static class LoadPreviews
         LoadRequest request,
         (UploadRow File, UploadRow? Headings) uploads,
         Asker asker,
+        IProgress<(long Rows, double Part)> progress,
         CancellationToken cancel
     )
     {
@@ -29,7 +30,7 @@ internal static class LoadPreviews
             var plan = await Task.Run(() => new LoadPlanner(open, request).Plan(uploads.File, uploads.Headings, null), cancel);
             try
             {
-                var receipt = await open.Change(asker, writer => writer.Preview(plan.Command, cancel), cancel);
+                var receipt = await open.Change(asker, writer => writer.Preview(plan.Command, progress, cancel), cancel);
                 return Describe(plan, open, null, receipt);
             }
             catch (RowsRefusedException e)

@@ -18,8 +18,8 @@ internal sealed class DuckWriter(DuckBook book, Asker asker, TimeProvider clock)
             : throw new IOException("The load was committed and cannot be read back.");
     }
 
-    public LoadReceipt Preview(LoadCommand command, CancellationToken cancel) =>
-        Load(command, true, null, cancel) with
+    public LoadReceipt Preview(LoadCommand command, IProgress<(long Rows, double Part)>? progress, CancellationToken cancel) =>
+        Load(command, true, progress, cancel) with
         {
             Load = 0,
         };
