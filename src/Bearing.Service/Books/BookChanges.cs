@@ -12,10 +12,14 @@ namespace Bearing.Service.Books;
 /// The one way in which the service changes a book: in the book's own queue, by an asker, and the audit rows follow the book's own account of its
 /// editions, which was committed with the change, so that none is lost between the two.
 /// </summary>
-public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> state, TimeProvider clock, ILogger<BookChanges> log)
+public sealed class BookChanges(
+    BookShelf shelf,
+    IDbContextFactory<StateDb> state,
+    TimeProvider clock,
+    News news,
+    ILogger<BookChanges> log
+)
 {
-    private readonly News _news = new();
-
     /// <summary>How long what was taken back can still be looked at in the editions in which it counted.</summary>
     public static readonly TimeSpan KeptUndone = TimeSpan.FromDays(90);
 
@@ -24,7 +28,7 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
     {
         var open = shelf.Get(book);
         var result = await open.Change(asker, writer => change(open, writer), cancel, () => CopyAudit(book, open));
-        _news.Tell(book);
+        news.Tell(book);
         return result;
     }
 
@@ -33,7 +37,7 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
     {
         while (shelf.Find(book) is { } open)
         {
-            var next = _news.Next(book);
+            var next = news.Next(book);
             foreach (var edition in open.Store.Editions(after))
             {
                 after = edition.Edition;
@@ -71,7 +75,7 @@ public sealed class BookChanges(BookShelf shelf, IDbContextFactory<StateDb> stat
         await db.SaveChangesAsync(cancel);
         if (!shelf.Erase(book))
             return false;
-        _news.Tell(book);
+        news.Tell(book);
         log.LogWarning("Book {Book} was erased; it lies in the recycle folder for a week", book);
         return true;
     }

@@ -125,6 +125,7 @@ public static class ServiceHost
         );
         builder.Services.AddSingleton<Readiness>();
         builder.Services.AddMemoryCache();
+        builder.Services.AddTransient<News>();
         builder.Services.AddExceptionHandler<Problems>();
         builder.Services.AddOpenApi("v1", ApiDescription.Describe);
         var app = builder.Build();

@@ -40,6 +40,7 @@ public sealed class LoadJobs(
     IDbContextFactory<StateDb> state,
     SourceKeeper sources,
     TimeProvider clock,
+    News news,
     ILogger<LoadJobs> log
 ) : BackgroundService
 {
@@ -53,7 +54,6 @@ public sealed class LoadJobs(
     private readonly Dictionary<string, Task> _last = [];
 
     private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(150);
-    private readonly News _news = new();
     private readonly Channel<string> _queue = Channel.CreateUnbounded<string>();
     private readonly ConcurrentDictionary<string, CancellationTokenSource> _running = new();
     private readonly ConcurrentDictionary<string, (JobState State, string? Result)> _unwritten = new();
@@ -121,7 +121,7 @@ public sealed class LoadJobs(
         JobDto? told = null;
         while (true)
         {
-            var next = _news.Next(id);
+            var next = news.Next(id);
             if (await Find(book, id, cancel) is not { } state)
                 yield break;
             if (state != told)
@@ -129,7 +129,7 @@ public sealed class LoadJobs(
             if (state.State is "done" or "failed" or "cancelled")
             {
                 // There will be no more news of it.
-                _news.Tell(id);
+                news.Tell(id);
                 yield break;
             }
             await next.WaitAsync(cancel);
@@ -153,7 +153,7 @@ public sealed class LoadJobs(
             );
         if (queued > 0)
         {
-            _news.Tell(id);
+            news.Tell(id);
             return true;
         }
         if (!_running.TryGetValue(id, out var source))
@@ -382,7 +382,7 @@ public sealed class LoadJobs(
         {
             _unwritten[job.Id] = (to, result);
         }
-        _news.Tell(job.Id);
+        news.Tell(job.Id);
     }
 
     /// <summary>On a full disk the end of a job cannot be written down at once; whoever asks for it gets it, and it is tried
@@ -444,9 +444,11 @@ public sealed class LoadJobs(
             );
             job.ChangedTicks = jobs.Now;
             db.SaveChanges();
-            jobs._news.Tell(job.Id);
+            jobs.Tell(job.Id);
         }
     }
+
+    private void Tell(string job) => news.Tell(job);
 
     private long Now => clock.GetUtcNow().UtcTicks;
 }
