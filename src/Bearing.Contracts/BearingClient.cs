@@ -8,10 +8,10 @@ using System.Text.Json;
 namespace Bearing.Contracts;
 
 /// <summary>The service said no; the problem tells what, where and what to do.</summary>
-public sealed class BearingProblemException(HttpStatusCode status, ProblemDto problem) : Exception(problem.Detail)
+public sealed class BearingProblemException(ProblemDto problem) : Exception(problem.Detail)
 {
-    public HttpStatusCode Status { get; } = status;
     public ProblemDto Problem { get; } = problem;
+    public HttpStatusCode Status => (HttpStatusCode)Problem.Status;
 }
 
 /// <summary>The service over HTTP, for the command line and for tools. Throws <see cref="BearingProblemException"/> for every
@@ -25,8 +25,7 @@ public sealed class BearingClient(HttpClient http)
 
     public Task<HealthDto> Health(CancellationToken cancel) => Get<HealthDto>("health", cancel);
 
-    public Task<IReadOnlyList<BookSummary>> Books(CancellationToken cancel) =>
-        Get<IReadOnlyList<BookSummary>>("api/books", cancel);
+    public Task<IReadOnlyList<BookSummary>> Books(CancellationToken cancel) => All<BookSummary>("api/books", cancel);
 
     public Task<BookDto> Book(string book, CancellationToken cancel) => Get<BookDto>($"api/books/{Seg(book)}", cancel);
 
@@ -68,7 +67,7 @@ public sealed class BearingClient(HttpClient http)
         Get<SourceRowDto>($"api/books/{Seg(book)}/loads/{load}/rows/{row}", cancel);
 
     public Task<IReadOnlyList<LoadDto>> Loads(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<LoadDto>>($"api/books/{Seg(book)}/loads", cancel);
+        All<LoadDto>($"api/books/{Seg(book)}/loads", cancel);
 
     public Task<UndoDto> Undo(string book, int load, CancellationToken cancel) =>
         Post<UndoDto>($"api/books/{Seg(book)}/loads/{load}/undo", new { }, cancel);
@@ -91,7 +90,7 @@ public sealed class BearingClient(HttpClient http)
     }
 
     public Task<IReadOnlyList<MappingFile>> Mappings(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<MappingFile>>($"api/books/{Seg(book)}/mappings", cancel);
+        All<MappingFile>($"api/books/{Seg(book)}/mappings", cancel);
 
     public Task<MappingFile> Mapping(string book, string name, CancellationToken cancel) =>
         Get<MappingFile>($"api/books/{Seg(book)}/mappings/{Seg(name)}", cancel);
@@ -120,8 +119,13 @@ public sealed class BearingClient(HttpClient http)
             job = state;
         return job.Preview
             ?? throw new BearingProblemException(
-                (HttpStatusCode)(job.Problem?.Status ?? 422),
-                job.Problem ?? new ProblemDto("Not shown", "The preview was cancelled.", "Ask for it again.")
+                job.Problem
+                    ?? OfClient(
+                        HttpStatusCode.UnprocessableEntity,
+                        "Not shown",
+                        "The preview was cancelled.",
+                        "Ask for it again."
+                    )
             );
     }
 
@@ -154,7 +158,7 @@ public sealed class BearingClient(HttpClient http)
     }
 
     public Task<IReadOnlyList<TableDto>> Tables(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<TableDto>>($"api/books/{Seg(book)}/tables", cancel);
+        All<TableDto>($"api/books/{Seg(book)}/tables", cancel);
 
     /// <param name="where">Conditions such as “status is open”; all of them hold.</param>
     /// <param name="order">Code of a field; with a minus in front, largest first. Null for the order of loading.</param>
@@ -173,7 +177,7 @@ public sealed class BearingClient(HttpClient http)
         );
 
     public Task<IReadOnlyList<RateDto>> Rates(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<RateDto>>($"api/books/{Seg(book)}/rates", cancel);
+        All<RateDto>($"api/books/{Seg(book)}/rates", cancel);
 
     public Task<ClosedDto> Closed(string book, CancellationToken cancel) =>
         Get<ClosedDto>($"api/books/{Seg(book)}/closed", cancel);
@@ -192,7 +196,7 @@ public sealed class BearingClient(HttpClient http)
         Post<ReconciliationDto>($"api/books/{Seg(book)}/reconciliations", request, cancel);
 
     public Task<IReadOnlyList<SourceDto>> Sources(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<SourceDto>>($"api/books/{Seg(book)}/sources", cancel);
+        All<SourceDto>($"api/books/{Seg(book)}/sources", cancel);
 
     public async Task<SourceDto> KeepSource(string book, string name, NewSource source, CancellationToken cancel)
     {
@@ -210,17 +214,17 @@ public sealed class BearingClient(HttpClient http)
     }
 
     public Task<IReadOnlyList<string>> SourceTables(string book, string name, CancellationToken cancel) =>
-        Get<IReadOnlyList<string>>($"api/books/{Seg(book)}/sources/{Seg(name)}/tables", cancel);
+        All<string>($"api/books/{Seg(book)}/sources/{Seg(name)}/tables", cancel);
 
     /// <summary>A job whose upload, when done, loads like any other.</summary>
     public Task<JobDto> Fetch(string book, string source, FetchRequest what, CancellationToken cancel) =>
         Post<JobDto>($"api/books/{Seg(book)}/sources/{Seg(source)}/fetch", what, cancel);
 
     public Task<IReadOnlyList<WordDto>> Words(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<WordDto>>($"api/books/{Seg(book)}/words", cancel);
+        All<WordDto>($"api/books/{Seg(book)}/words", cancel);
 
     public Task<IReadOnlyList<UnknownWordDto>> UnknownWords(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<UnknownWordDto>>($"api/books/{Seg(book)}/words/unknown", cancel);
+        All<UnknownWordDto>($"api/books/{Seg(book)}/words/unknown", cancel);
 
     public Task<WordDto> Teach(string book, TeachRequest word, CancellationToken cancel) =>
         Post<WordDto>($"api/books/{Seg(book)}/words", word, cancel);
@@ -232,7 +236,7 @@ public sealed class BearingClient(HttpClient http)
     }
 
     public Task<IReadOnlyList<SavedQuestion>> Questions(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<SavedQuestion>>($"api/books/{Seg(book)}/questions", cancel);
+        All<SavedQuestion>($"api/books/{Seg(book)}/questions", cancel);
 
     public async Task<SavedQuestion> KeepQuestion(string book, string name, string text, CancellationToken cancel)
     {
@@ -257,7 +261,7 @@ public sealed class BearingClient(HttpClient http)
         Post<IReadOnlyList<RunDto>>($"api/books/{Seg(book)}/questions/run", run, cancel);
 
     public Task<IReadOnlyList<SelectionList>> Selections(string book, CancellationToken cancel) =>
-        Get<IReadOnlyList<SelectionList>>($"api/books/{Seg(book)}/selections", cancel);
+        All<SelectionList>($"api/books/{Seg(book)}/selections", cancel);
 
     public async Task<SelectionList> KeepSelection(string book, SelectionList list, CancellationToken cancel)
     {
@@ -287,6 +291,20 @@ public sealed class BearingClient(HttpClient http)
         );
         await Check(response, cancel);
         return await response.Content.ReadAsStringAsync(cancel);
+    }
+
+    /// <summary>The whole list, page by page.</summary>
+    private async Task<IReadOnlyList<T>> All<T>(string path, CancellationToken cancel)
+    {
+        var all = new List<T>();
+        string? cursor = null;
+        do
+        {
+            var page = await Get<Page<T>>($"{path}?limit=1000{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}", cancel);
+            all.AddRange(page.Items);
+            cursor = page.Next;
+        } while (cursor is not null);
+        return all;
     }
 
     private async Task<T> Get<T>(string path, CancellationToken cancel)
@@ -325,16 +343,20 @@ public sealed class BearingClient(HttpClient http)
             // Not from the service itself; the status has to do.
         }
         throw new BearingProblemException(
-            response.StatusCode,
             problem is { Detail: not null }
                 ? problem
-                : new ProblemDto(
+                : OfClient(
+                    response.StatusCode,
                     "Unexpected answer",
                     $"The address answered with status {(int)response.StatusCode} and no explanation.",
                     "Check that BEARING_URL is the address of a Bearing service."
                 )
         );
     }
+
+    /// <summary>What goes wrong before or behind the service has no page of its own.</summary>
+    private static ProblemDto OfClient(HttpStatusCode status, string title, string detail, string remedy) =>
+        new("about:blank", title, (int)status, detail, remedy);
 
     private static string Esc(string text) => Uri.EscapeDataString(text);
 
@@ -345,8 +367,8 @@ public sealed class BearingClient(HttpClient http)
         name.Trim('.').Length > 0
             ? Esc(name)
             : throw new BearingProblemException(
-                HttpStatusCode.UnprocessableEntity,
-                new ProblemDto(
+                OfClient(
+                    HttpStatusCode.UnprocessableEntity,
                     "The name is not usable",
                     $"“{name}” names nothing.",
                     "Use the name as the list shows it: lower-case letters, digits and dashes."

@@ -1,5 +1,9 @@
 namespace Bearing.Contracts;
 
+/// <summary>A part of a list.</summary>
+/// <param name="Next">Cursor of the page behind this one; null on the last.</param>
+public sealed record Page<T>(IReadOnlyList<T> Items, string? Next);
+
 /// <param name="Problem">Why the book cannot be opened; null for one that can.</param>
 public sealed record BookSummary(
     string Id,
@@ -49,8 +53,6 @@ public sealed record VersionDto(string Code, string? From, string? To, IReadOnly
 public sealed record FigureDto(string Ref, string Name, string Unit);
 
 public sealed record PeriodDto(string Code, string Name);
-
-public sealed record MemberPage(IReadOnlyList<MemberDetail> Members, string? Next);
 
 public sealed record MemberDetail(
     string Code,

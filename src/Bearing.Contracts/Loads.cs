@@ -183,14 +183,19 @@ public sealed record JobDto(
     LoadPreview? Preview = null
 );
 
+/// <summary>What was wrong and what to do (RFC 9457).</summary>
+/// <param name="Type">Address of the page that explains this kind of failure; ends with the code that tells kinds apart.</param>
+/// <param name="Status">Of HTTP.</param>
+/// <param name="Refused">Rows that could not be taken, with their reasons.</param>
 /// <param name="Warnings">With which a person can agree.</param>
 public sealed record ProblemDto(
+    string Type,
     string Title,
+    int Status,
     string Detail,
     string? Remedy,
     IReadOnlyList<RefusalDto>? Refused = null,
-    IReadOnlyList<WarningDto>? Warnings = null,
-    int? Status = null
+    IReadOnlyList<WarningDto>? Warnings = null
 );
 
 /// <param name="UndoneIn">Edition that took it back; null while it counts.</param>
@@ -221,9 +226,6 @@ public sealed record ReadyDto(bool Ready, IReadOnlyList<string> Waits);
 /// <param name="By">Who made it, as <c>person:name</c>, <c>token:name</c> or <c>service:name</c>; null for changes from before that
 /// was kept.</param>
 public sealed record EditionDto(int Edition, DateTimeOffset At, string What, string? By);
-
-/// <param name="Next">Cursor of the next page; null on the last.</param>
-public sealed record EditionPage(IReadOnlyList<EditionDto> Editions, int? Next);
 
 /// <param name="Status">ok, or degraded where books are set apart.</param>
 /// <param name="Damaged">Ids of the books that are set apart.</param>

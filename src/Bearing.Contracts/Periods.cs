@@ -11,8 +11,16 @@ public sealed record ClosedDto(string? Through, string? ThroughName, IReadOnlyDi
 
 /// <summary>What changed between two editions.</summary>
 /// <param name="Loads">Loads and other changes between them.</param>
-/// <param name="Total">Number of changed figures; the largest of them are listed.</param>
-public sealed record ChangesDto(int From, int To, IReadOnlyList<string> Loads, long Total, IReadOnlyList<ChangeDto> Changes);
+/// <param name="Total">Number of changed figures; the largest of them come first.</param>
+/// <param name="Next">Cursor of the page behind this one; null on the last.</param>
+public sealed record ChangesDto(
+    int From,
+    int To,
+    IReadOnlyList<string> Loads,
+    long Total,
+    IReadOnlyList<ChangeDto> Changes,
+    string? Next
+);
 
 /// <param name="Before">Credit-positive; null where there was none.</param>
 /// <param name="Late">Actuals that came into a month which was closed and loaded.</param>

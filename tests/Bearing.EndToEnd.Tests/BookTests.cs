@@ -42,7 +42,7 @@ public sealed class BookTests(DemoService demo)
             var page = await Get(
                 $"members?dimension=account&limit=17{(cursor is null ? "" : $"&cursor={Uri.EscapeDataString(cursor)}")}"
             );
-            var codes = page.GetProperty("members").EnumerateArray().Select(m => m.GetProperty("code").GetString()!).ToList();
+            var codes = page.GetProperty("items").EnumerateArray().Select(m => m.GetProperty("code").GetString()!).ToList();
             Assert.InRange(codes.Count, 1, 17);
             seen.AddRange(codes);
             cursor = page.GetProperty("next").GetString();
@@ -50,7 +50,7 @@ public sealed class BookTests(DemoService demo)
         Assert.Equal(File.ReadLines(Repository.Demo("accounts.csv")).Count() - 1, seen.Distinct().Count());
         Assert.Equal(seen.Count, seen.Distinct().Count());
         var found = (await Get("members?dimension=account&search=fuel"))
-            .GetProperty("members")
+            .GetProperty("items")
             .EnumerateArray()
             .Select(m => m.GetProperty("name").GetString())
             .ToList();

@@ -73,6 +73,97 @@ public sealed class HttpTests(DemoService demo)
         Assert.NotEmpty(problem.GetProperty("title").GetString()!);
         Assert.NotEmpty(problem.GetProperty("detail").GetString()!);
         Assert.NotEmpty(problem.GetProperty("remedy").GetString()!);
+        Assert.Equal(status, problem.GetProperty("status").GetInt32());
+
+        var type = problem.GetProperty("type").GetString()!;
+        var page = await Http.GetStringAsync(new Uri(type, UriKind.Relative), Cancel);
+        Assert.Contains($"<h1>{problem.GetProperty("title").GetString()}</h1>", page, StringComparison.Ordinal);
+        if (Described(await Document(), method, path) is { } operation)
+            Assert.Contains(
+                $"`{type.Split('/')[^1]}`",
+                operation["responses"]![$"{status}"]!["description"]!.ToString(),
+                StringComparison.Ordinal
+            );
+    }
+
+    private async Task<JsonNode> Document() =>
+        JsonNode.Parse(await Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
+
+    /// <summary>What the document has of the operation at an address; null where there is none.</summary>
+    private static JsonNode? Described(JsonNode document, string method, string address)
+    {
+        var steps = $"/{address}".Split('?')[0].Split('/');
+        return document["paths"]!
+            .AsObject()
+            .FirstOrDefault(p =>
+                p.Key.TrimEnd('/').Split('/') is var template
+                && template.Length == steps.Length
+                && template.Zip(steps).All(s => s.First.StartsWith('{') || s.First == s.Second)
+            )
+            .Value?[method.ToLowerInvariant()];
+    }
+
+    [Fact]
+    public async Task The_list_of_problems_leads_to_a_page_for_each()
+    {
+        var list = await Http.GetStringAsync(new Uri("problems", UriKind.Relative), Cancel);
+        var types = (await Document())["components"]!["schemas"]!["ProblemDto"]!["properties"]!["type"]!["enum"]!.AsArray();
+        foreach (var type in types.Select(t => t!.ToString()).Where(t => t != "about:blank"))
+        {
+            Assert.Contains($"href=\"{type}\"", list, StringComparison.Ordinal);
+            Assert.Contains(
+                "<main>",
+                await Http.GetStringAsync(new Uri(type, UriKind.Relative), Cancel),
+                StringComparison.Ordinal
+            );
+        }
+        using var none = await Http.GetAsync(new Uri("problems/none", UriKind.Relative), Cancel);
+        Assert.Equal(HttpStatusCode.NotFound, none.StatusCode);
+    }
+
+    [Fact]
+    public async Task Every_list_comes_page_by_page_to_the_last_and_says_what_it_does_not_know()
+    {
+        var document = await Document();
+        var walked = 0;
+        foreach (var (path, operations) in document["paths"]!.AsObject())
+        {
+            if (
+                operations!["get"] is not { } list
+                || !list["operationId"]!.ToString().StartsWith("List", StringComparison.Ordinal)
+            )
+                continue;
+            var answer = list["responses"]!["200"]!["content"]!["application/json"]!["schema"]!["$ref"]!.ToString().Split('/')[
+                ^1
+            ];
+            Assert.True(document["components"]!["schemas"]![answer]!["properties"]!["next"] is not null, path);
+            var needed = list["parameters"]!.AsArray().Where(p => p!["required"]?.GetValue<bool>() == true);
+            if (path == "/api/books/{book}/changes" || needed.Any(p => p!["name"]!.ToString() != "book"))
+                continue;
+            var address = path.Replace("{book}", DemoService.Book, StringComparison.Ordinal)[1..];
+            var whole = (await Page(address, 1_000, null)).Items;
+            var pieces = new List<string>();
+            string? cursor = null;
+            do
+            {
+                var (items, next) = await Page(address, 3, cursor);
+                Assert.True(items.Count <= 3, path);
+                pieces.AddRange(items);
+                cursor = next;
+            } while (cursor is not null);
+            Assert.Equal(whole, pieces);
+            using var lost = await Http.GetAsync(new Uri($"{address}?cursor=no%20such", UriKind.Relative), Cancel);
+            Assert.Equal(HttpStatusCode.BadRequest, lost.StatusCode);
+            walked++;
+        }
+        Assert.InRange(walked, 9, 20);
+
+        async Task<(List<string> Items, string? Next)> Page(string address, int limit, string? cursor)
+        {
+            var query = $"?limit={limit}{(cursor is null ? "" : $"&cursor={Uri.EscapeDataString(cursor)}")}";
+            var page = JsonNode.Parse(await Http.GetStringAsync(new Uri(address + query, UriKind.Relative), Cancel))!;
+            return ([.. page["items"]!.AsArray().Select(i => i!.ToJsonString())], page["next"]?.ToString());
+        }
     }
 
     [Fact]
@@ -232,7 +323,7 @@ public sealed class HttpTests(DemoService demo)
     [Fact]
     public async Task Every_operation_says_what_it_is_for_and_shows_what_it_takes()
     {
-        var document = JsonNode.Parse(await Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
+        var document = await Document();
         foreach (var (path, operations) in document["paths"]!.AsObject())
         foreach (var (method, operation) in operations!.AsObject())
         {
@@ -245,7 +336,7 @@ public sealed class HttpTests(DemoService demo)
     [Fact]
     public async Task The_examples_of_questions_are_answered()
     {
-        var document = JsonNode.Parse(await Http.GetStringAsync(new Uri("openapi/v1.json", UriKind.Relative), Cancel))!;
+        var document = await Document();
         foreach (var name in (string[])["ask", "answers", "compose", "drill"])
         {
             var example = document["paths"]![$"/api/books/{{book}}/{name}"]!["post"]!["requestBody"]!["content"]![
@@ -298,13 +389,10 @@ public sealed class HttpTests(DemoService demo)
     public async Task Changes_of_a_book_are_listed_by_page_and_told_as_they_come()
     {
         var book = await DemoService.NewBook(demo.Client, "told");
-        var page = await Http.GetFromJsonAsync<EditionPage>($"api/books/{book}/editions?limit=2", Cancel);
-        Assert.Equal(
-            (1, "book created", "person:local"),
-            (page!.Editions[0].Edition, page.Editions[0].What, page.Editions[0].By)
-        );
+        var page = await Http.GetFromJsonAsync<Page<EditionDto>>($"api/books/{book}/editions?limit=2", Cancel);
+        Assert.Equal((1, "book created", "person:local"), (page!.Items[0].Edition, page.Items[0].What, page.Items[0].By));
         var latest = (await demo.Client.Book(book, Cancel)).Edition;
-        Assert.Equal(latest > 2 ? 2 : null, page.Next);
+        Assert.Equal(latest > 2 ? "2" : null, page.Next);
         using var events = await Http.GetStreamAsync(new Uri($"api/books/{book}/editions/events", UriKind.Relative), Cancel);
         using var reader = new StreamReader(events);
         async Task<string> Next()

@@ -75,8 +75,27 @@ async function read<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T>
   throw new Problem(problem?.detail ?? "The service refused without saying why.", problem?.remedy);
 }
 
+interface Page<T> {
+  items: T[];
+  next: string | null;
+}
+
+/** The whole list, page by page. */
+async function all<T>(
+  page: (query: { limit: number; cursor?: string }) => Promise<{ data?: Page<T>; error?: unknown }>,
+): Promise<T[]> {
+  const items: T[] = [];
+  let cursor: string | undefined;
+  do {
+    const got = await read(page({ limit: 1000, cursor }));
+    items.push(...got.items);
+    cursor = got.next ?? undefined;
+  } while (cursor);
+  return items;
+}
+
 export const api = {
-  books: () => read(client.GET("/api/books", {})),
+  books: () => all((query) => client.GET("/api/books", { params: { query } })),
   book: (book: string) => read(client.GET("/api/books/{book}", { params: { path: { book } } })),
   ask: ({ id, edition }: Edition, text: string, previous: Question | null, choices?: Choice[]) =>
     read(
@@ -94,8 +113,9 @@ export const api = {
     if (!response.ok) throw new Problem("The table could not be fetched.", "Try again.");
     return response.text();
   },
-  words: (book: string) => read(client.GET("/api/books/{book}/words", { params: { path: { book } } })),
-  unknownWords: (book: string) => read(client.GET("/api/books/{book}/words/unknown", { params: { path: { book } } })),
+  words: (book: string) => all((query) => client.GET("/api/books/{book}/words", { params: { path: { book }, query } })),
+  unknownWords: (book: string) =>
+    all((query) => client.GET("/api/books/{book}/words/unknown", { params: { path: { book }, query } })),
   teach: (book: string, word: string, means: string) =>
     read(client.POST("/api/books/{book}/words", { params: { path: { book } }, body: { word, means, by: "console" } })),
   forget: (book: string, word: number) =>
@@ -104,7 +124,8 @@ export const api = {
         .DELETE("/api/books/{book}/words/{word}", { params: { path: { book, word } }, parseAs: "stream" })
         .then((r) => (r.error === undefined ? { data: true } : { error: r.error })),
     ),
-  questions: (book: string) => read(client.GET("/api/books/{book}/questions", { params: { path: { book } } })),
+  questions: (book: string) =>
+    all((query) => client.GET("/api/books/{book}/questions", { params: { path: { book }, query } })),
   keepQuestion: (book: string, name: string, text: string) =>
     read(client.PUT("/api/books/{book}/questions/{name}", { params: { path: { book, name } }, body: { name, text } })),
   removeQuestion: (book: string, name: string) =>
@@ -144,7 +165,7 @@ export const api = {
     ),
   complete: (book: string, text: string) =>
     read(client.GET("/api/books/{book}/complete", { params: { path: { book }, query: { text } } })),
-  loads: (book: string) => read(client.GET("/api/books/{book}/loads", { params: { path: { book } } })),
+  loads: (book: string) => all((query) => client.GET("/api/books/{book}/loads", { params: { path: { book }, query } })),
   undo: (book: string, load: number) =>
     read(client.POST("/api/books/{book}/loads/{load}/undo", { params: { path: { book, load } } })),
   preview: (book: string, body: LoadRequest) =>
@@ -159,9 +180,10 @@ export const api = {
         headers: { "Idempotency-Key": key },
       }),
     ),
-  sources: (book: string) => read(client.GET("/api/books/{book}/sources", { params: { path: { book } } })),
+  sources: (book: string) =>
+    all((query) => client.GET("/api/books/{book}/sources", { params: { path: { book }, query } })),
   sourceTables: (book: string, name: string) =>
-    read(client.GET("/api/books/{book}/sources/{name}/tables", { params: { path: { book, name } } })),
+    all((query) => client.GET("/api/books/{book}/sources/{name}/tables", { params: { path: { book, name }, query } })),
   fetch: (book: string, name: string, body: Fetch) =>
     read(client.POST("/api/books/{book}/sources/{name}/fetch", { params: { path: { book, name } }, body })),
   changes: (book: string, from?: number) =>
@@ -169,13 +191,15 @@ export const api = {
   closed: (book: string) => read(client.GET("/api/books/{book}/closed", { params: { path: { book } } })),
   close: (book: string, through: string | null) =>
     read(client.POST("/api/books/{book}/closed", { params: { path: { book } }, body: { through } })),
-  tables: (book: string) => read(client.GET("/api/books/{book}/tables", { params: { path: { book } } })),
+  tables: (book: string) =>
+    all((query) => client.GET("/api/books/{book}/tables", { params: { path: { book }, query } })),
   records: (
     book: string,
     table: string,
     query: { where?: string[]; order?: string; limit?: number; cursor?: string },
   ) => read(client.GET("/api/books/{book}/tables/{table}/records", { params: { path: { book, table }, query } })),
-  mappings: (book: string) => read(client.GET("/api/books/{book}/mappings", { params: { path: { book } } })),
+  mappings: (book: string) =>
+    all((query) => client.GET("/api/books/{book}/mappings", { params: { path: { book }, query } })),
   keepMapping: (book: string, name: string, body: MappingFile) =>
     read(client.PUT("/api/books/{book}/mappings/{name}", { params: { path: { book, name } }, body })),
   removeMapping: (book: string, name: string) =>

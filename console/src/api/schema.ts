@@ -943,14 +943,20 @@ export interface components {
             name: string;
             /** @description Code of the member above; null at the top. */
             parent?: null | string;
-            /** @description For an account: its type; that of the parent when null. */
-            type?: null | string;
+            /**
+             * @description For an account: its type; that of the parent when null.
+             * @enum {null|string}
+             */
+            type?: "income" | "cost" | "asset" | "liability" | "equity" | "statistic" | null;
         };
         AnswerDto: {
             id: string;
             headline: string;
-            /** @description `table`, `entries` or `records`. */
-            form: string;
+            /**
+             * @description `table`, `entries` or `records`.
+             * @enum {string}
+             */
+            form: "table" | "entries" | "records";
             question: components["schemas"]["QuestionDto"];
             grid: null | components["schemas"]["GridDto"];
             entries: null | components["schemas"]["LinePageDto"];
@@ -972,15 +978,21 @@ export interface components {
         };
         /** @description The one shape of every answer. */
         AnswerSet: {
-            /** @description `answered`, `asks-back`, `cannot-answer`, `help` with questions to begin with, or `goes-back` and `starts-afresh` for whoever keeps the trail. */
-            outcome: string;
+            /**
+             * @description `answered`, `asks-back`, `cannot-answer`, `help` with questions to begin with, or `goes-back` and `starts-afresh` for whoever keeps the trail.
+             * @enum {string}
+             */
+            outcome: "answered" | "asks-back" | "cannot-answer" | "help" | "goes-back" | "starts-afresh";
             /**
              * Format: int32
              * @description The state of the book that was asked.
              */
             edition: number;
-            /** @description `real`, `test` or `invented`. */
-            provenance: string;
+            /**
+             * @description `real`, `test` or `invented`.
+             * @enum {string}
+             */
+            provenance: "real" | "test" | "invented";
             reading: null | components["schemas"]["ReadingDto"];
             /** @description When asking back: what each choice would give. */
             choices: components["schemas"]["ChoiceDto"][];
@@ -1015,7 +1027,8 @@ export interface components {
             currency: string;
             /** Format: int32 */
             fiscalYearStartMonth: number;
-            provenance: string;
+            /** @enum {string} */
+            provenance: "real" | "test" | "invented";
             /** Format: int32 */
             edition: number;
             /** @description From which relative words count: the latest closed month of Actual, or its latest while none is closed. */
@@ -1036,7 +1049,8 @@ export interface components {
             id: string;
             name: string;
             currency: string;
-            provenance: string;
+            /** @enum {string} */
+            provenance: "real" | "test" | "invented";
             /** Format: int32 */
             edition: number;
             currentPeriod: null | string;
@@ -1086,14 +1100,19 @@ export interface components {
             loads: string[];
             /**
              * Format: int64
-             * @description Number of changed figures; the largest of them are listed.
+             * @description Number of changed figures; the largest of them come first.
              */
             total: number;
             changes: components["schemas"]["ChangeDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
         };
         ChartDto: {
-            /** @description bridge, months or ranked. */
-            kind: string;
+            /**
+             * @description bridge, months or ranked.
+             * @enum {string}
+             */
+            kind: "bridge" | "months" | "ranked";
             title: string;
             subjectTitle: string;
             baseTitle: null | string;
@@ -1106,18 +1125,27 @@ export interface components {
             variance: null | string;
             mark: string;
             slice: null | string;
-            /** @description For bridges: start, step, other or end. */
-            step: null | string;
+            /**
+             * @description For bridges: start, step, other or end.
+             * @enum {null|string}
+             */
+            step: "start" | "step" | "other" | "end" | null;
         };
         ChoiceDto: {
             means: string;
             question: components["schemas"]["QuestionDto"];
         };
         ClaimDto: {
-            /** @description over, under (by size), against, for (by profit), either or within. */
-            direction: string;
-            /** @description any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row before; null for the total. */
-            of?: null | string;
+            /**
+             * @description over, under (by size), against, for (by profit), either or within.
+             * @enum {string}
+             */
+            direction: "over" | "under" | "against" | "for" | "either" | "within";
+            /**
+             * @description any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row before; null for the total.
+             * @enum {null|string}
+             */
+            of?: "any" | "every" | "gap" | null;
             /** @description The figure that this one is held against, by growth or by size. */
             than?: null | string;
         };
@@ -1141,8 +1169,11 @@ export interface components {
         };
         ColumnDto: {
             id: string;
-            /** @description subject, base, variance, percent, mark, share, projected or beside. */
-            kind: string;
+            /**
+             * @description subject, base, variance, percent, mark, share, projected or beside.
+             * @enum {string}
+             */
+            kind: "subject" | "base" | "variance" | "percent" | "mark" | "share" | "projected" | "beside";
             title: string;
             /** @description Whose figures; null for computed columns. */
             scenario: null | string;
@@ -1187,8 +1218,11 @@ export interface components {
         };
         /** @description A question put together from names, each of which is read by itself. */
         ComposeRequest: {
-            /** @description values, comparison, why or bridge. */
-            kind: string;
+            /**
+             * @description values, comparison, why or bridge.
+             * @enum {string}
+             */
+            kind: "values" | "comparison" | "why" | "bridge";
             /** @description Account or measure, by name or code; left out for the book's result. */
             figure?: null | string;
             /** @description What rows are split by, the outermost first: levels of dimensions, or month, quarter, half, year. */
@@ -1207,10 +1241,16 @@ export interface components {
         };
         /** @description Keeps rows whose figure, or variance, is at least so large on one side. */
         ConditionDto: {
-            /** @description amount or percent. */
-            on: string;
-            /** @description over, under (by size), against, for (by profit) or either. */
-            direction: string;
+            /**
+             * @description amount or percent.
+             * @enum {string}
+             */
+            on: "amount" | "percent" | "base" | "count" | "new" | "ended";
+            /**
+             * @description over, under (by size), against, for (by profit) or either.
+             * @enum {string}
+             */
+            direction: "over" | "under" | "against" | "for" | "either" | "within";
             value: string;
             /** @description The one of the question's bases that the limit speaks of; left out for the first. */
             of?: null | string;
@@ -1218,14 +1258,18 @@ export interface components {
         DimensionDto: {
             code: string;
             name: string;
-            role: string;
+            /** @enum {string} */
+            role: "other" | "account" | "entity";
             levels: string[];
             /** Format: int32 */
             members: number;
         };
         DisplayDto: {
-            /** @description table, chart, line, bars, csv or json. */
-            view?: null | string;
+            /**
+             * @description table, chart, line, bars, csv or json.
+             * @enum {null|string}
+             */
+            view?: "table" | "chart" | "line" | "bars" | "csv" | "json" | null;
             /**
              * Format: int32
              * @description 1, 1000 or 1000000.
@@ -1270,14 +1314,6 @@ export interface components {
             /** @description Who made it, as `person:name`, `token:name` or `service:name`; null for changes from before that was kept. */
             by: null | string;
         };
-        EditionPage: {
-            editions: components["schemas"]["EditionDto"][];
-            /**
-             * Format: int32
-             * @description Cursor of the next page; null on the last.
-             */
-            next: null | number;
-        };
         /** @description What to fetch. It comes in as a file of JSON lines, which then loads like any other. */
         FetchRequest: {
             /** @description Table or entity set; null when a query is given. */
@@ -1292,8 +1328,11 @@ export interface components {
         FieldDto: {
             code: string;
             name: string;
-            /** @description text, key, date, amount, quantity, rate or member. */
-            type: string;
+            /**
+             * @description text, key, date, amount, quantity, rate or member.
+             * @enum {string}
+             */
+            type: "text" | "key" | "date" | "amount" | "quantity" | "rate" | "member";
             /** @description For members: of which dimension. */
             dimension: null | string;
         };
@@ -1336,8 +1375,11 @@ export interface components {
         };
         JobDto: {
             id: string;
-            /** @description queued, running, committing, done, failed or cancelled. */
-            state: string;
+            /**
+             * @description queued, running, committing, done, failed or cancelled.
+             * @enum {string}
+             */
+            state: "queued" | "running" | "committing" | "done" | "failed" | "cancelled";
             file: string;
             /** Format: int64 */
             rows: number;
@@ -1380,8 +1422,11 @@ export interface components {
         KindDtoProjectedDto: {
             /** @enum {string} */
             is: "projected";
-            /** @description run-rate, remaining, used or outlook. */
-            by: string;
+            /**
+             * @description run-rate, remaining, used or outlook.
+             * @enum {string}
+             */
+            by: "run-rate" | "remaining" | "used" | "outlook";
             claim?: null | components["schemas"]["ClaimDto"];
         };
         /** @description Records or journals that meet tests. */
@@ -1462,8 +1507,11 @@ export interface components {
         /** @description The rate at which Bearing translated a line's local amount. */
         LineRateDto: {
             value: string;
-            /** @description foreign-per-home or home-per-foreign. */
-            quotation: string;
+            /**
+             * @description foreign-per-home or home-per-foreign.
+             * @enum {string}
+             */
+            quotation: "foreign-per-home" | "home-per-foreign";
             /** @description actual, budget, forecast, or the code of one version's own. */
             set: string;
             /**
@@ -1493,7 +1541,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             file: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "ledger" | "plan" | "statistics" | "accounts" | "entities" | "members" | "names" | "rates" | "records" | "opening";
             scenario: null | string;
             /** Format: int64 */
             rows: number;
@@ -1509,10 +1558,12 @@ export interface components {
             fileName: string;
             /** @description What the file turned out to be, in words. */
             form: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "ledger" | "plan" | "statistics" | "accounts" | "entities" | "members" | "names" | "rates" | "records" | "opening";
             scenario: null | string;
             dateFormat: null | string;
-            sign: string;
+            /** @enum {string} */
+            sign: "debit-positive" | "credit-positive" | "as-shown";
             columns: components["schemas"]["ColumnMappingDto"][];
             roles: string[];
             firstRows: string[][];
@@ -1534,22 +1585,31 @@ export interface components {
         /** @description What is to be loaded and how. Everything but the upload is a correction of what Bearing would propose. */
         LoadRequest: {
             upload: string;
-            /** @description ledger, plan, statistics, opening, accounts, entities, members, names, rates or records; null to recognise it. */
-            kind?: null | string;
+            /**
+             * @description ledger, plan, statistics, opening, accounts, entities, members, names, rates or records; null to recognise it.
+             * @enum {null|string}
+             */
+            kind?: "ledger" | "plan" | "statistics" | "accounts" | "entities" | "members" | "names" | "rates" | "records" | "opening" | null;
             /** @description For members: which dimension. */
             dimension?: null | string;
             /** @description Scenario code the facts go to; null for actual. */
             scenario?: null | string;
             /** @description Its name, when it is new. */
             scenarioName?: null | string;
-            /** @description budget or forecast, when it is new. */
-            scenarioKind?: null | string;
+            /**
+             * @description budget or forecast, when it is new.
+             * @enum {null|string}
+             */
+            scenarioKind?: "budget" | "forecast" | null;
             /** @description Version of the scenario; v1 when null. */
             version?: null | string;
             /** @description For a forecast: the last period taken from actuals, for example 2026-P06. */
             cutOff?: null | string;
-            /** @description debit-positive, credit-positive or as-shown; null to recognise it. */
-            sign?: null | string;
+            /**
+             * @description debit-positive, credit-positive or as-shown; null to recognise it.
+             * @enum {null|string}
+             */
+            sign?: "debit-positive" | "credit-positive" | "as-shown" | null;
             /** @description For example dd/MM/yyyy; null to recognise it. */
             dateFormat?: null | string;
             /** @description Heading → role, for columns that are to be read otherwise than recognised; an empty role leaves the column out. */
@@ -1559,8 +1619,9 @@ export interface components {
             /**
              * @description add or replace.
              * @default add
+             * @enum {string}
              */
-            mode: string;
+            mode: "add" | "replace";
             /** @description Name of a saved mapping; null to recognise one by the headings. */
             mapping?: null | string;
             given?: null | components["schemas"]["MappingFile"];
@@ -1592,8 +1653,11 @@ export interface components {
             separator?: null | string;
             /** @description Of a text file, for example windows-1252; null to recognise it. */
             encoding?: null | string;
-            /** @description point or comma; null to recognise it. */
-            decimals?: null | string;
+            /**
+             * @description point or comma; null to recognise it.
+             * @enum {null|string}
+             */
+            decimals?: "point" | "comma" | null;
             /**
              * Format: double
              * @description Amounts are multiplied by it, 1000 for a file in thousands; null for what the mapping says.
@@ -1651,15 +1715,24 @@ export interface components {
             /** @description Version of this form: bearing-mapping/1. */
             form: string;
             name: string;
-            /** @description ledger, plan, statistics, opening, accounts, entities, members, names, rates or records. */
-            kind: string;
+            /**
+             * @description ledger, plan, statistics, opening, accounts, entities, members, names, rates or records.
+             * @enum {string}
+             */
+            kind: "ledger" | "plan" | "statistics" | "accounts" | "entities" | "members" | "names" | "rates" | "records" | "opening";
             columns: components["schemas"]["MappingColumn"][];
-            /** @description debit-positive, credit-positive or as-shown. */
-            sign?: null | string;
+            /**
+             * @description debit-positive, credit-positive or as-shown.
+             * @enum {null|string}
+             */
+            sign?: "debit-positive" | "credit-positive" | "as-shown" | null;
             /** @description For example dd.MM.yyyy. */
             dates?: null | string;
-            /** @description point or comma. */
-            decimals?: null | string;
+            /**
+             * @description point or comma.
+             * @enum {null|string}
+             */
+            decimals?: "point" | "comma" | null;
             /** @description For members and names: of which dimension. */
             dimension?: null | string;
             /**
@@ -1698,8 +1771,11 @@ export interface components {
             /** @description For records: code of the table; its name in TableName. */
             table?: null | string;
             tableName?: null | string;
-            /** @description For rates: foreign-per-home (foreign units for one of the book's currency) or home-per-foreign. */
-            quotation?: null | string;
+            /**
+             * @description For rates: foreign-per-home (foreign units for one of the book's currency) or home-per-foreign.
+             * @enum {null|string}
+             */
+            quotation?: "foreign-per-home" | "home-per-foreign" | null;
             /** @description Only rows that keep all of these rules are taken; answers say so. */
             keep?: null | components["schemas"]["MappingKeep"][];
             /** @description Columns made from others. */
@@ -1745,8 +1821,11 @@ export interface components {
             code: string;
             /** @description When the scenario is new. */
             name?: null | string;
-            /** @description budget or forecast, when it is new. */
-            kind?: null | string;
+            /**
+             * @description budget or forecast, when it is new.
+             * @enum {null|string}
+             */
+            kind?: "budget" | "forecast" | null;
             version?: null | string;
             /** @description For a forecast: last period taken from actuals. */
             cutOff?: null | string;
@@ -1757,7 +1836,8 @@ export interface components {
             parent: null | string;
             level: string;
             otherNames: string[];
-            accountType: null | string;
+            /** @enum {null|string} */
+            accountType: "income" | "cost" | "asset" | "liability" | "equity" | "statistic" | null;
             unit: null | string;
             currency: null | string;
             ownedPercent: null | string;
@@ -1768,10 +1848,6 @@ export interface components {
             code: string;
             name: string;
         };
-        MemberPage: {
-            members: components["schemas"]["MemberDetail"][];
-            next: null | string;
-        };
         /** @description What a new book is made of; the same form as demo/data/book.json. */
         NewBook: {
             id: string;
@@ -1779,7 +1855,8 @@ export interface components {
             currency: string;
             /** Format: int32 */
             fiscalYearStartMonth: null | number;
-            provenance: null | string;
+            /** @enum {null|string} */
+            provenance: "real" | "test" | "invented" | null;
             resultLine: null | string;
             closedThrough: null | string;
             dimensions: components["schemas"]["NewDimension"][];
@@ -1791,8 +1868,11 @@ export interface components {
         NewDimension: {
             code: string;
             name: string;
-            /** @description account, entity or other; exactly one of each of the first two. */
-            role: string;
+            /**
+             * @description account, entity or other; exactly one of each of the first two.
+             * @enum {string}
+             */
+            role: "other" | "account" | "entity";
             levels: null | string[];
             otherNames: null | string[];
         };
@@ -1821,7 +1901,8 @@ export interface components {
             otherNames: null | string[];
         };
         NewSource: {
-            kind: string;
+            /** @enum {string} */
+            kind: "odata" | "postgres" | "sqlite";
             address: string;
             user?: null | string;
             /** @description A bearer token, or the password of the user; null keeps the one that is there. */
@@ -1829,20 +1910,104 @@ export interface components {
         };
         /** @description What is asked of the rows of a table beside their figures. */
         OfRowsDto: {
-            /** @description average, median, count, or difference of two members: taken over the rows of the outermost split. */
-            statistic?: null | string;
+            /**
+             * @description average, median, count, or difference of two members: taken over the rows of the outermost split.
+             * @enum {null|string}
+             */
+            statistic?: "average" | "median" | "difference" | "count" | null;
             shares?: null | components["schemas"]["SharesDto"];
             part?: null | components["schemas"]["PartDto"];
             claim?: null | components["schemas"]["ClaimDto"];
             /** @description Whether months carry on the sum of those before. */
             cumulative?: null | boolean;
         };
+        /** @description A part of a list. */
+        PageOfBookSummary: {
+            items: components["schemas"]["BookSummary"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfEditionDto: {
+            items: components["schemas"]["EditionDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfLoadDto: {
+            items: components["schemas"]["LoadDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfMappingFile: {
+            items: components["schemas"]["MappingFile"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfMemberDetail: {
+            items: components["schemas"]["MemberDetail"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfRateDto: {
+            items: components["schemas"]["RateDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfSavedQuestion: {
+            items: components["schemas"]["SavedQuestion"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfSelectionList: {
+            items: components["schemas"]["SelectionList"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfSourceDto: {
+            items: components["schemas"]["SourceDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfTableDto: {
+            items: components["schemas"]["TableDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfUnknownWordDto: {
+            items: components["schemas"]["UnknownWordDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfWordDto: {
+            items: components["schemas"]["WordDto"][];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
+        /** @description A part of a list. */
+        PageOfstring: {
+            items: string[];
+            /** @description Cursor of the page behind this one; null on the last. */
+            next: null | string;
+        };
         PartDto: {
             /** @description Dimension code, or period for months. */
             dimension: string;
             code: string;
-            /** @description most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only the share, or the place, is wanted. */
-            claim?: null | string;
+            /**
+             * @description most or whole of the sum, or first in the order of the rows: to be answered by yes or no; null where only the share, or the place, is wanted.
+             * @enum {null|string}
+             */
+            claim?: "most" | "whole" | "first" | null;
         };
         PeriodDto: {
             code: string;
@@ -1859,23 +2024,25 @@ export interface components {
             /** @description In which debit, credit and net were posted, where they were translated; null for the book's own. */
             currency?: null | string;
         };
-        ProblemDetails: {
-            type?: null | string;
-            title?: null | string;
-            /** Format: int32 */
-            status?: null | number;
-            detail?: null | string;
-            instance?: null | string;
-        };
+        /** @description What was wrong and what to do (RFC 9457). */
         ProblemDto: {
+            /**
+             * @description Address of the page that explains this kind of failure; ends with the code that tells kinds apart.
+             * @enum {string}
+             */
+            type: "/problems/request-unreadable" | "/problems/question-unreadable" | "/problems/other-origin" | "/problems/address-not-allowed" | "/problems/no-such-address" | "/problems/no-such-book" | "/problems/no-book-erased" | "/problems/no-such-edition" | "/problems/no-such-dimension" | "/problems/no-such-table" | "/problems/no-such-load" | "/problems/no-such-row" | "/problems/no-such-upload" | "/problems/no-such-job" | "/problems/no-refused-rows" | "/problems/no-such-mapping" | "/problems/no-such-selection" | "/problems/no-such-source" | "/problems/no-such-word" | "/problems/no-such-question" | "/problems/no-questions-kept" | "/problems/no-such-trail" | "/problems/confirmation-missing" | "/problems/book-there-already" | "/problems/edition-purged" | "/problems/cannot-answer" | "/problems/file-refused" | "/problems/rows-refused" | "/problems/warnings-open" | "/problems/option-unknown" | "/problems/value-unusable" | "/problems/definition-unusable" | "/problems/mapping-unusable" | "/problems/member-unusable" | "/problems/source-unusable" | "/problems/word-unusable" | "/problems/question-incomplete" | "/problems/too-many" | "/problems/unexpected" | "/problems/source-failed" | "/problems/book-damaged" | "/problems/busy" | "/problems/disk-full" | "about:blank";
             title: string;
+            /**
+             * Format: int32
+             * @description Of HTTP.
+             */
+            status: number;
             detail: string;
             remedy: null | string;
+            /** @description Rows that could not be taken, with their reasons. */
             refused?: null | components["schemas"]["RefusalDto"][];
             /** @description With which a person can agree. */
             warnings?: null | components["schemas"]["WarningDto"][];
-            /** Format: int32 */
-            status?: null | number;
         };
         PurgeDto: {
             /** @description What was taken back before, and is now removed for good; empty where there was nothing. */
@@ -1902,8 +2069,11 @@ export interface components {
         RankingDto: {
             /** Format: int32 */
             count: number;
-            /** @description value, size, favourable, unfavourable, percent or name. */
-            by: string;
+            /**
+             * @description value, size, favourable, unfavourable, percent or name.
+             * @enum {string}
+             */
+            by: "value" | "size" | "favourable" | "unfavourable" | "percent" | "name";
             ascending: boolean;
             /**
              * Format: int32
@@ -1923,13 +2093,19 @@ export interface components {
             period: string;
             periodName: string;
             currency: string;
-            /** @description average or closing. */
-            kind: string;
+            /**
+             * @description average or closing.
+             * @enum {string}
+             */
+            kind: "average" | "closing";
             /** @description actual, budget, forecast, or the code of one version's own. */
             set: string;
             value: string;
-            /** @description foreign-per-home or home-per-foreign. */
-            quotation: string;
+            /**
+             * @description foreign-per-home or home-per-foreign.
+             * @enum {string}
+             */
+            quotation: "foreign-per-home" | "home-per-foreign";
             /**
              * Format: int32
              * @description Number of the load that brought it.
@@ -1964,7 +2140,8 @@ export interface components {
             /** Format: int32 */
             edition: number;
             file: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "ledger" | "plan" | "statistics" | "accounts" | "entities" | "members" | "names" | "rates" | "records" | "opening";
             scenario: null | string;
             /** Format: int64 */
             rowsRead: number;
@@ -1999,7 +2176,8 @@ export interface components {
             /** @description Month at whose end it was drawn. */
             through: string;
             mapping?: null | string;
-            sign?: null | string;
+            /** @enum {null|string} */
+            sign?: "debit-positive" | "credit-positive" | "as-shown" | null;
             columns?: null | {
                 [key: string]: string;
             };
@@ -2041,8 +2219,11 @@ export interface components {
             countOnly?: null | boolean;
             ofFigure?: null | boolean;
             also?: null | components["schemas"]["RecordTestDto"];
-            /** @description average or median of the amount, or count of what they are gathered by. */
-            statistic?: null | string;
+            /**
+             * @description average or median of the amount, or count of what they are gathered by.
+             * @enum {null|string}
+             */
+            statistic?: "average" | "median" | "difference" | "count" | null;
             /** @description The question's limits hold for what is gathered, not for each record. */
             limitsGroups?: null | boolean;
             /** @description Field of the day on which a record was paid, so that what was open on an earlier day is known. */
@@ -2055,8 +2236,11 @@ export interface components {
         RecordColumnDto: {
             id: string;
             title: string;
-            /** @description text, key, date, amount, quantity, rate or member. */
-            type: string;
+            /**
+             * @description text, key, date, amount, quantity, rate or member.
+             * @enum {string}
+             */
+            type: "text" | "key" | "date" | "amount" | "quantity" | "rate" | "member";
         };
         RecordDto: {
             /** Format: int32 */
@@ -2107,8 +2291,11 @@ export interface components {
             count: number;
         };
         RecordTestDto: {
-            /** @description is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number. */
-            kind: string;
+            /**
+             * @description is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.
+             * @enum {string}
+             */
+            kind: "is" | "ends-in" | "contains" | "empty" | "same-as" | "weekend" | "month-end" | "round" | "days-after" | "not-after" | "older-than" | "not-older" | "ahead" | "both-days" | "during" | "days" | "open" | "settled" | "overdue" | "not-due" | "twice" | "unbalanced" | "missing-number";
             field?: null | string;
             other?: null | string;
             value?: null | string;
@@ -2141,8 +2328,11 @@ export interface components {
             id: string;
             /** Format: int32 */
             level: number;
-            /** @description member, subtotal, total, calculated or other. */
-            kind: string;
+            /**
+             * @description member, subtotal, total, calculated or other.
+             * @enum {string}
+             */
+            kind: "member" | "subtotal" | "total" | "calculated" | "other" | "summary";
             label: string;
             members: {
                 [key: string]: components["schemas"]["MemberDto"];
@@ -2184,8 +2374,11 @@ export interface components {
         ScenarioDto: {
             code: string;
             name: string;
-            /** @description actual, budget or forecast. */
-            kind: string;
+            /**
+             * @description actual, budget or forecast.
+             * @enum {string}
+             */
+            kind: "actual" | "budget" | "forecast";
             versions: components["schemas"]["VersionDto"][];
         };
         /** @description Which figure, when, of which members, whose figures. */
@@ -2219,8 +2412,11 @@ export interface components {
             values: string[];
         };
         SentenceDto: {
-            /** @description headline, driver, timing, offset, rest, threshold or entry. */
-            role: string;
+            /**
+             * @description headline, driver, timing, offset, rest, threshold or entry.
+             * @enum {string}
+             */
+            role: "headline" | "driver" | "timing" | "offset" | "rest" | "threshold" | "entry";
             text: string;
             segments: components["schemas"]["SegmentDto"][];
         };
@@ -2231,8 +2427,11 @@ export interface components {
         /** @description Somewhere outside from which tables are read. Its secret is kept protected and never shown. */
         SourceDto: {
             name: string;
-            /** @description odata, postgres or sqlite. */
-            kind: string;
+            /**
+             * @description odata, postgres or sqlite.
+             * @enum {string}
+             */
+            kind: "odata" | "postgres" | "sqlite";
             /** @description As the service's owner allows it: https://host/feed/, postgres://host:5432/database or sqlite:///path/file.db. */
             address: string;
             user: null | string;
@@ -2282,8 +2481,11 @@ export interface components {
             by?: null | string;
         };
         TieOutDto: {
-            /** @description `ties`, `differs` or `not-a-sum`. */
-            state: string;
+            /**
+             * @description `ties`, `differs` or `not-a-sum`.
+             * @enum {string}
+             */
+            state: "ties" | "differs" | "not-a-sum";
             shown: string;
             lines: string;
             /** Format: int64 */
@@ -2292,8 +2494,11 @@ export interface components {
             text: string;
         };
         TypeTotalDto: {
-            /** @description income, cost, asset, liability or equity. */
-            type: string;
+            /**
+             * @description income, cost, asset, liability or equity.
+             * @enum {string}
+             */
+            type: "income" | "cost" | "asset" | "liability" | "equity" | "statistic";
             /** Format: int64 */
             lines: number;
             /** @description Credit-positive. */
@@ -2415,7 +2620,10 @@ export interface operations {
     };
     ListBooks: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2428,7 +2636,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookSummary"][];
+                    "application/json": components["schemas"]["PageOfBookSummary"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2493,22 +2728,49 @@ export interface operations {
                     "application/json": components["schemas"]["BookDto"];
                 };
             };
-            /** @description Conflict */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-there-already`: The book is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `definition-unusable`: The definition of the book is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2535,13 +2797,58 @@ export interface operations {
                     "application/json": components["schemas"]["PurgeDto"];
                 };
             };
-            /** @description Conflict */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `confirmation-missing`: It needs to be confirmed. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2566,13 +2873,40 @@ export interface operations {
                     "application/json": components["schemas"]["BookDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2638,13 +2972,58 @@ export interface operations {
                     "application/json": components["schemas"]["BookDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `definition-unusable`: The definition of the book is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2669,22 +3048,58 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Conflict */
+            /** @description `confirmation-missing`: It needs to be confirmed. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2709,22 +3124,49 @@ export interface operations {
                     "application/json": components["schemas"]["BookDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-book-erased`: No such book was erased. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Conflict */
+            /** @description `book-there-already`: The book is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2732,8 +3174,8 @@ export interface operations {
     ListEditions: {
         parameters: {
             query?: {
-                cursor?: number;
                 limit?: number;
+                cursor?: string;
             };
             header?: never;
             path: {
@@ -2749,16 +3191,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditionPage"];
+                    "application/json": components["schemas"]["PageOfEditionDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2785,13 +3263,40 @@ export interface operations {
                     "text/event-stream": components["schemas"]["EditionDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2802,7 +3307,7 @@ export interface operations {
                 dimension: string;
                 search?: string;
                 limit?: number;
-                cursor?: number;
+                cursor?: string;
             };
             header?: never;
             path: {
@@ -2818,16 +3323,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MemberPage"];
+                    "application/json": components["schemas"]["PageOfMemberDetail"];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-dimension`: No such dimension. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2858,13 +3399,58 @@ export interface operations {
                     "application/json": components["schemas"]["UploadDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `disk-full`: The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2898,20 +3484,59 @@ export interface operations {
                     "application/json": components["schemas"]["JobDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
     };
     ListLoads: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -2926,7 +3551,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoadDto"][];
+                    "application/json": components["schemas"]["PageOfLoadDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2963,13 +3633,49 @@ export interface operations {
                     "application/json": components["schemas"]["JobDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -2995,13 +3701,49 @@ export interface operations {
                     "application/json": components["schemas"]["UndoDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-load`: No such load. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `file-refused`: The file cannot be loaded. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3028,13 +3770,40 @@ export interface operations {
                     "application/json": components["schemas"]["SourceRowDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-load`: No such load. `no-such-row`: No such row. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3060,13 +3829,40 @@ export interface operations {
                     "application/json": components["schemas"]["JobDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-job`: No such job. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3089,6 +3885,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-job`: No such job. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
             };
         };
     };
@@ -3113,13 +3945,40 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-job`: No such job. `no-refused-rows`: No refused rows. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3145,13 +4004,40 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. `no-refused-rows`: No refused rows. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3177,11 +4063,50 @@ export interface operations {
                     "text/event-stream": components["schemas"]["JobDto"];
                 };
             };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-job`: No such job. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
     };
     ListMappings: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -3196,7 +4121,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MappingFile"][];
+                    "application/json": components["schemas"]["PageOfMappingFile"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3222,13 +4192,40 @@ export interface operations {
                     "application/json": components["schemas"]["MappingFile"];
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-mapping`: No such mapping. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3284,13 +4281,58 @@ export interface operations {
                     "application/json": components["schemas"]["MappingFile"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `mapping-unusable`: The mapping cannot be used. `value-unusable`: A value is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3314,20 +4356,50 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-mapping`: No such mapping. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
     };
     ListSelections: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -3342,7 +4414,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SelectionList"][];
+                    "application/json": components["schemas"]["PageOfSelectionList"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3381,13 +4498,58 @@ export interface operations {
                     "application/json": components["schemas"]["SelectionList"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `value-unusable`: A value is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3411,20 +4573,50 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-selection`: No such selection list. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
     };
     ListSources: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -3439,7 +4631,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SourceDto"][];
+                    "application/json": components["schemas"]["PageOfSourceDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3475,22 +4712,58 @@ export interface operations {
                     "application/json": components["schemas"]["SourceDto"];
                 };
             };
-            /** @description Forbidden */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. `address-not-allowed`: The address is not allowed. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `source-unusable`: The source is not usable. `value-unusable`: A value is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3514,20 +4787,50 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-source`: No such source. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
     };
     ListSourceTables: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -3543,16 +4846,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string[];
+                    "application/json": components["schemas"]["PageOfstring"];
                 };
             };
-            /** @description Bad Gateway */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. `address-not-allowed`: The address is not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-source`: No such source. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `source-failed`: The source could not be read. */
             502: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3587,22 +4935,58 @@ export interface operations {
                     "application/json": components["schemas"]["JobDto"];
                 };
             };
-            /** @description Forbidden */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. `address-not-allowed`: The address is not allowed. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `no-such-book`: No such book. `no-such-source`: No such source. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `source-unusable`: The source is not usable. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3611,6 +4995,8 @@ export interface operations {
         parameters: {
             query?: {
                 edition?: number;
+                limit?: number;
+                cursor?: string;
             };
             header?: never;
             path: {
@@ -3626,7 +5012,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TableDto"][];
+                    "application/json": components["schemas"]["PageOfTableDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3659,22 +5099,58 @@ export interface operations {
                     "text/csv": components["schemas"]["RecordPageDto"];
                 };
             };
-            /** @description Bad Request */
+            /** @description `request-unreadable`: The request cannot be read. */
             400: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. `no-such-table`: No such table. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3683,6 +5159,8 @@ export interface operations {
         parameters: {
             query?: {
                 edition?: number;
+                limit?: number;
+                cursor?: string;
             };
             header?: never;
             path: {
@@ -3698,7 +5176,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RateDto"][];
+                    "application/json": components["schemas"]["PageOfRateDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3721,6 +5253,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClosedDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3754,13 +5322,58 @@ export interface operations {
                     "application/json": components["schemas"]["ClosedDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `value-unusable`: A value is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3771,6 +5384,7 @@ export interface operations {
                 from?: number;
                 to?: number;
                 limit?: number;
+                cursor?: string;
             };
             header?: never;
             path: {
@@ -3789,13 +5403,58 @@ export interface operations {
                     "application/json": components["schemas"]["ChangesDto"];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3830,13 +5489,58 @@ export interface operations {
                     "application/json": components["schemas"]["ReconciliationDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `value-unusable`: A value is not usable. `file-refused`: The file cannot be loaded. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3870,13 +5574,58 @@ export interface operations {
                     "application/json": components["schemas"]["AnswerSet"];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3933,13 +5682,67 @@ export interface operations {
                     "text/csv": components["schemas"]["AnswerSet"];
                 };
             };
-            /** @description Bad Request */
+            /** @description `request-unreadable`: The request cannot be read. `question-unreadable`: The question cannot be read. */
             400: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `cannot-answer`: The book cannot answer this. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -3981,22 +5784,58 @@ export interface operations {
                     "application/json": components["schemas"]["QuestionDto"];
                 };
             };
-            /** @description Bad Request */
+            /** @description `request-unreadable`: The request cannot be read. */
             400: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `cannot-answer`: The book cannot answer this. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4043,13 +5882,67 @@ export interface operations {
                     "application/json": components["schemas"]["AnswerSet"];
                 };
             };
-            /** @description Bad Request */
+            /** @description `request-unreadable`: The request cannot be read. `question-unreadable`: The question cannot be read. */
             400: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `cannot-answer`: The book cannot answer this. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4084,13 +5977,58 @@ export interface operations {
                     "text/csv": components["schemas"]["LinePageDto"];
                 };
             };
-            /** @description Bad Request */
+            /** @description `request-unreadable`: The request cannot be read. */
             400: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4117,11 +6055,59 @@ export interface operations {
                     "application/json": components["schemas"]["CompletionsDto"];
                 };
             };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
     };
     ListQuestions: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -4136,7 +6122,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedQuestion"][];
+                    "application/json": components["schemas"]["PageOfSavedQuestion"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4172,13 +6203,58 @@ export interface operations {
                     "application/json": components["schemas"]["SavedQuestion"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `value-unusable`: A value is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4202,13 +6278,40 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-question`: No such question. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4247,29 +6350,68 @@ export interface operations {
                     "application/json": components["schemas"]["RunDto"][];
                 };
             };
-            /** @description Not Found */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-question`: No such question. `no-questions-kept`: No questions are kept. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `question-incomplete`: Something has still to be said. `too-many`: Too many at once. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
     };
     ListWords: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -4284,7 +6426,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WordDto"][];
+                    "application/json": components["schemas"]["PageOfWordDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4319,13 +6506,58 @@ export interface operations {
                     "application/json": components["schemas"]["WordDto"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `word-unusable`: The word cannot be taught. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
@@ -4349,20 +6581,50 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-word`: No such word. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };
     };
     ListUnknownWords: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                cursor?: string;
+            };
             header?: never;
             path: {
                 book: string;
@@ -4377,7 +6639,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UnknownWordDto"][];
+                    "application/json": components["schemas"]["PageOfUnknownWordDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
         };

@@ -18,7 +18,7 @@ const kinds = [
   "names",
   "rates",
   "records",
-];
+] as const;
 const withoutFigures = ["accounts", "entities", "members", "names", "rates", "records"];
 const dates = ["yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy", "dd.MM.yyyy", "yyyyMMdd"];
 const encodings = ["utf-8", "windows-1252", "windows-1250", "iso-8859-15", "utf-16"];
@@ -30,7 +30,13 @@ const separators = [
   { value: "^", label: "caret" },
   { value: "~", label: "tilde" },
 ];
-const signs = ["debit-positive", "credit-positive", "as-shown"];
+const signs = ["debit-positive", "credit-positive", "as-shown"] as const;
+const decimals = ["point", "comma"] as const;
+const modes = ["add", "replace"] as const;
+
+/** The one of the values that was chosen; null for the first place, which leaves it to Bearing. */
+const oneOf = <T extends string>(values: readonly T[], text: string): T | null =>
+  values.find((v) => v === text) ?? null;
 
 interface PreviewProps {
   book: Book;
@@ -57,7 +63,7 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
           size="xs"
           value={request.kind ?? p?.kind ?? ""}
           data={["", ...kinds]}
-          onChange={(e) => onChange({ ...request, kind: e.currentTarget.value || null })}
+          onChange={(e) => onChange({ ...request, kind: oneOf(kinds, e.currentTarget.value) })}
         />
         {(request.kind ?? p?.kind) === "members" && (
           <NativeSelect
@@ -99,7 +105,7 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
               size="xs"
               value={request.sign ?? ""}
               data={[{ value: "", label: p ? `${p.sign} (recognised)` : "as recognised" }, ...signs]}
-              onChange={(e) => onChange({ ...request, sign: e.currentTarget.value || null })}
+              onChange={(e) => onChange({ ...request, sign: oneOf(signs, e.currentTarget.value) })}
             />
             <NativeSelect
               label="Decimals"
@@ -107,10 +113,9 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
               value={request.decimals ?? ""}
               data={[
                 { value: "", label: p?.mapping.decimals ? `${p.mapping.decimals} (recognised)` : "as recognised" },
-                "point",
-                "comma",
+                ...decimals,
               ]}
-              onChange={(e) => onChange({ ...request, decimals: e.currentTarget.value || null })}
+              onChange={(e) => onChange({ ...request, decimals: oneOf(decimals, e.currentTarget.value) })}
             />
             <NativeSelect
               label="Amounts in"
@@ -174,7 +179,7 @@ export function Preview({ book, request, starting, onChange, onStart, onLeave }:
             { value: "add", label: "keep, add new" },
             { value: "replace", label: "supersede" },
           ]}
-          onChange={(e) => onChange({ ...request, mode: e.currentTarget.value })}
+          onChange={(e) => onChange({ ...request, mode: oneOf(modes, e.currentTarget.value) ?? "add" })}
         />
         {(p?.receipt?.warnings.length ?? 0) > 0 && p?.lands && (
           <Checkbox

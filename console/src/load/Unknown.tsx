@@ -26,7 +26,7 @@ export function Unknown({ book, refusal, request, onChange }: UnknownProps) {
     queryFn: () => api.members(book.id, dimension?.code ?? "account", word),
     placeholderData: keepPreviousData,
   });
-  const found = members.data?.members.find((m) => typed === `${m.code} ${m.name}`);
+  const found = members.data?.items.find((m) => typed === `${m.code} ${m.name}`);
   if (!dimension) return null;
   return (
     <span className="fix">
@@ -37,7 +37,7 @@ export function Unknown({ book, refusal, request, onChange }: UnknownProps) {
         size="xs"
         value={typed}
         onChange={setTyped}
-        data={[...new Set((members.data?.members ?? []).map((m) => `${m.code} ${m.name}`))]}
+        data={[...new Set((members.data?.items ?? []).map((m) => `${m.code} ${m.name}`))]}
         filter={({ options }) => options}
       />
       <Button

@@ -40,14 +40,10 @@ public static class AskEndpoints
                 ) => Ask(book, request, shelf, state, clock, cancel)
             )
             .WithName("Ask")
-            .Produces<AnswerSet>()
-            .ProducesProblem(404);
-        book.MapPost("/answers", Answer)
-            .WithName("Answer")
-            .Produces<AnswerSet>(200, "application/json", "text/csv")
-            .ProducesProblem(400);
+            .Produces<AnswerSet>();
+        book.MapPost("/answers", Answer).WithName("Answer").Produces<AnswerSet>(200, "application/json", "text/csv");
         book.MapComposing();
-        book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>().ProducesProblem(400);
+        book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>();
         book.MapLines();
         book.MapGet("/complete", (string book, string text, BookShelf shelf) => Complete(shelf.Get(book).Edition(), text))
             .WithName("Complete")

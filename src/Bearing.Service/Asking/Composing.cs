@@ -20,9 +20,7 @@ internal static class Composing
                 Compose(shelf.Get(book).Edition(), request)
             )
             .WithName("Compose")
-            .Produces<QuestionDto>()
-            .ProducesProblem(400)
-            .ProducesProblem(422);
+            .Produces<QuestionDto>();
 
     private static QuestionDto Compose(OpenEdition edition, ComposeRequest request)
     {
@@ -67,6 +65,5 @@ internal static class Composing
             : throw new CannotAnswerException("The book has nothing to compare with: no budget, and no year before.");
     }
 
-    private static ProblemException Wrong(string because, string remedy) =>
-        new(400, "The request cannot be read", because, remedy);
+    private static ProblemException Wrong(string because, string remedy) => new(ProblemKinds.RequestUnreadable, because, remedy);
 }

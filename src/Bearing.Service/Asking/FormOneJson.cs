@@ -131,8 +131,7 @@ internal sealed class FormOneJson(RequestDelegate next, IOptions<JsonOptions> js
                 : new ComparisonDto(of, Growth);
             if (Present().Except(Held(kind)).FirstOrDefault() is { } lost)
                 throw new ProblemException(
-                    400,
-                    "The question cannot be read",
+                    ProblemKinds.QuestionUnreadable,
                     $"{lost}: a question of this kind cannot hold it.",
                     "Leave it out, or ask for another kind."
                 );

@@ -15,8 +15,7 @@ internal static class LineEndpoints
         book.MapGet("/lines", Lines)
             .TaggedByEdition()
             .WithName("ListLines")
-            .Produces<LinePageDto>(200, "application/json", "text/csv")
-            .ProducesProblem(400);
+            .Produces<LinePageDto>(200, "application/json", "text/csv");
 
     private static async Task<IResult> Lines(
         string book,

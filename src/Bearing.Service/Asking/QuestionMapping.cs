@@ -390,5 +390,5 @@ internal static class QuestionMapping
             : Breakdown.By(by, level);
 
     private static ProblemException Wrong(string where, string because, string remedy) =>
-        new(400, "The question cannot be read", $"{where}: {because}", remedy);
+        new(ProblemKinds.QuestionUnreadable, $"{where}: {because}", remedy);
 }

@@ -17,21 +17,15 @@ public static partial class SavedQuestionEndpoints
     public static void MapSavedQuestions(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/questions").WithTags("Saved questions");
-        book.MapGet("/", (string book, BookShelf shelf) => All(shelf.Get(book)))
-            .WithName("ListQuestions")
-            .Produces<IReadOnlyList<SavedQuestion>>();
-        book.MapPut("/{name}", Keep).WithName("KeepQuestion").Produces<SavedQuestion>().ProducesProblem(422);
+        book.MapGet("/", (string book, [AsParameters] PageOf page, BookShelf shelf) => page.Of(All(shelf.Get(book)), q => q.Name))
+            .WithName("ListQuestions");
+        book.MapPut("/{name}", Keep).WithName("KeepQuestion").Produces<SavedQuestion>();
         book.MapDelete("/{name}", (string book, string name, BookShelf shelf) =>
                 shelf.Get(book).Questions.Delete(name) ? Results.NoContent() : throw None(name)
             )
             .WithName("RemoveQuestion")
-            .Produces(204)
-            .ProducesProblem(404);
-        book.MapPost("/run", Run)
-            .WithName("RunQuestions")
-            .Produces<IReadOnlyList<RunDto>>()
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Produces(204);
+        book.MapPost("/run", Run).WithName("RunQuestions").Produces<IReadOnlyList<RunDto>>();
     }
 
     private static List<SavedQuestion> All(OpenBook open) => [.. open.Questions.Names().Select(n => Read(open, n))];
@@ -50,15 +44,13 @@ public static partial class SavedQuestionEndpoints
         var text = (question.Text ?? "").Trim();
         if (!BookShelf.IsId(name))
             throw new ProblemException(
-                422,
-                "The name is not usable",
+                ProblemKinds.ValueUnusable,
                 $"“{name}” cannot be the name of a question.",
                 "Use lower-case letters, digits and dashes, for example fuel-by-route."
             );
         if (text.Length is 0 or > Reader.LongestText)
             throw new ProblemException(
-                422,
-                "The question is not usable",
+                ProblemKinds.ValueUnusable,
                 text.Length == 0 ? "It has no words." : "It is too long.",
                 $"Write it in up to {Reader.LongestText:N0} characters."
             );
@@ -71,11 +63,10 @@ public static partial class SavedQuestionEndpoints
         var open = shelf.Get(book);
         var questions = request.Names is { Count: > 0 } names ? names.Select(n => Read(open, n)).ToList() : All(open);
         if (questions.Count == 0)
-            throw new ProblemException(404, "No questions are kept", "The book keeps no questions yet.", "Keep one first.");
+            throw new ProblemException(ProblemKinds.NoQuestionsKept, "The book keeps no questions yet.", "Keep one first.");
         if (questions.Count > MostAtOnce)
             throw new ProblemException(
-                422,
-                "Too many at once",
+                ProblemKinds.TooMany,
                 $"{questions.Count} questions would be run; up to {MostAtOnce} are.",
                 "Name those that are wanted."
             );
@@ -87,8 +78,7 @@ public static partial class SavedQuestionEndpoints
             .ToList();
         if (lacking.Count > 0)
             throw new ProblemException(
-                422,
-                "Something has still to be said",
+                ProblemKinds.QuestionIncomplete,
                 $"The questions need {string.Join(", ", lacking.Select(p => $"“{p}”"))}.",
                 $"Say what stands in its place, for example {lacking[0]}=September 2026."
             );
@@ -105,7 +95,11 @@ public static partial class SavedQuestionEndpoints
     private static List<string> Parameters(string text) => [.. Braces().Matches(text).Select(m => m.Groups[1].Value).Distinct()];
 
     private static ProblemException None(string name) =>
-        new(404, "No such question", $"No question “{name}” is kept in this book.", "List the kept questions for their names.");
+        new(
+            ProblemKinds.NoSuchQuestion,
+            $"No question “{name}” is kept in this book.",
+            "List the kept questions for their names."
+        );
 
     [GeneratedRegex(@"\{([A-Za-z][A-Za-z0-9 -]{0,39})\}")]
     private static partial Regex Braces();

@@ -130,7 +130,7 @@ internal static partial class BookDefinitionReader
         );
 
     private static ProblemException Wrong(string where, string because, string remedy) =>
-        new(422, "The definition of the book is not usable", $"{where}: {because}", remedy);
+        new(ProblemKinds.DefinitionUnusable, $"{where}: {because}", remedy);
 
     [GeneratedRegex("^[a-z][a-z0-9-]*$")]
     private static partial Regex CodePattern();

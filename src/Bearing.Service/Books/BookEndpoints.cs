@@ -34,47 +34,35 @@ public static class BookEndpoints
             .Produces<ReadyDto>()
             .Produces<ReadyDto>(StatusCodes.Status503ServiceUnavailable);
         var books = app.MapGroup("/api/books").WithTags("Books");
-        books.MapGet("/", Summaries).WithName("ListBooks").Produces<IReadOnlyList<BookSummary>>();
         books
-            .MapPost("/", Create)
-            .WithName("CreateBook")
-            .Produces<BookDto>(StatusCodes.Status201Created)
-            .ProducesProblem(409)
-            .ProducesProblem(422);
-        books.MapPost("/{book}/purge", Purge).WithName("PurgeBook").Produces<PurgeDto>().ProducesProblem(409);
+            .MapGet("/", ([AsParameters] PageOf page, BookShelf shelf, IMemoryCache cache) =>
+                page.Of(Summaries(shelf, cache), b => b.Id)
+            )
+            .WithName("ListBooks");
+        books.MapPost("/", Create).WithName("CreateBook").Produces<BookDto>(StatusCodes.Status201Created);
+        books.MapPost("/{book}/purge", Purge).WithName("PurgeBook").Produces<PurgeDto>();
         books
             .MapGet("/{book}", (string book, BookShelf shelf) => ToDto(shelf.Get(book).Edition()))
             .TaggedByEdition()
-            .WithName("GetBook")
-            .ProducesProblem(404);
-        books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>().ProducesProblem(422);
-        books.MapDelete("/{book}", Erase).WithName("EraseBook").Produces(204).ProducesProblem(404).ProducesProblem(409);
-        books
-            .MapPost("/{book}/restore", Restore)
-            .WithName("RestoreBook")
-            .Produces<BookDto>()
-            .ProducesProblem(404)
-            .ProducesProblem(409);
-        books.MapGet("/{book}/editions", Editions).WithName("ListEditions").Produces<EditionPage>().ProducesProblem(404);
+            .WithName("GetBook");
+        books.MapPut("/{book}", Define).WithName("DefineBook").Produces<BookDto>();
+        books.MapDelete("/{book}", Erase).WithName("EraseBook").Produces(204);
+        books.MapPost("/{book}/restore", Restore).WithName("RestoreBook").Produces<BookDto>();
+        books.MapGet("/{book}/editions", Editions).WithName("ListEditions");
         books
             .MapGet("/{book}/editions/events", FollowEditions)
             .WithName("FollowEditions")
-            .Produces<EditionDto>(200, "text/event-stream")
-            .ProducesProblem(404);
-        books
-            .MapGet("/{book}/members", Members)
-            .TaggedByEdition()
-            .WithName("ListMembers")
-            .Produces<MemberPage>()
-            .ProducesProblem(404);
+            .Produces<EditionDto>(200, "text/event-stream");
+        books.MapGet("/{book}/members", Members).TaggedByEdition().WithName("ListMembers");
     }
 
-    private static EditionPage Editions(string book, int? cursor, int? limit, BookShelf shelf)
+    private static Page<EditionDto> Editions(string book, [AsParameters] PageOf page, BookShelf shelf)
     {
-        var (after, take) = (Math.Max(0, cursor ?? 0), Math.Clamp(limit ?? 100, 1, 1000));
-        var open = shelf.Get(book);
-        var page = open.Store.Editions(after, after + take).Select(ToDto).ToList();
-        return new EditionPage(page, after + take < open.Store.LatestEdition() ? after + take : null);
+        var store = shelf.Get(book).Store;
+        return new Page<EditionDto>(
+            [.. store.Editions(page.Skip, page.Skip + page.Take).Select(ToDto)],
+            page.NextOf(store.LatestEdition())
+        );
     }
 
     /// <summary>One event for each edition, the first of them the one that counts now; whoever comes back goes on behind the last
@@ -121,8 +109,7 @@ public static class BookEndpoints
         }
         if (confirm != name)
             throw new ProblemException(
-                409,
-                "Erasing needs to be confirmed",
+                ProblemKinds.ConfirmationMissing,
                 confirm is null
                     ? $"“{book}” and all its loads would be erased."
                     : $"“{confirm}” is not the name of the book {book}.",
@@ -148,8 +135,7 @@ public static class BookEndpoints
         var name = open.Store.Read().Definition.Name;
         if (confirm != name)
             throw new ProblemException(
-                409,
-                "Purging needs to be confirmed",
+                ProblemKinds.ConfirmationMissing,
                 $"What was taken back in “{name}” would be removed for good, and the editions in which it counted could no longer be read.",
                 $"Say the book's name again to do so: confirm={name}."
             );
@@ -166,8 +152,7 @@ public static class BookEndpoints
         {
             if (!shelf.Restore(book))
                 throw new ProblemException(
-                    404,
-                    "No such book was erased",
+                    ProblemKinds.NoBookErased,
                     $"No book “{book}” lies in the recycle folder.",
                     $"An erased book can be brought back for {BookShelf.KeptErased.Days} days."
                 );
@@ -175,8 +160,7 @@ public static class BookEndpoints
         catch (InvalidOperationException e)
         {
             throw new ProblemException(
-                409,
-                "The book is there already",
+                ProblemKinds.BookThereAlready,
                 e.Message,
                 "Erase that one first, or leave the erased one where it is."
             );
@@ -190,8 +174,7 @@ public static class BookEndpoints
         var definition = BookDefinitionReader.Read(book);
         if (!shelf.TryCreate(definition, asker))
             throw new ProblemException(
-                409,
-                "The book is there already",
+                ProblemKinds.BookThereAlready,
                 $"There is a book “{book.Id}” already.",
                 "Choose another id, or erase the book first."
             );
@@ -217,17 +200,21 @@ public static class BookEndpoints
         return ToDto(shelf.Get(book).Edition());
     }
 
-    private static MemberPage Members(string book, string dimension, string? search, int? limit, int? cursor, BookShelf shelf)
+    private static Page<MemberDetail> Members(
+        string book,
+        string dimension,
+        string? search,
+        [AsParameters] PageOf page,
+        BookShelf shelf
+    )
     {
         var edition = shelf.Get(book).Edition().Book;
         if (!edition.TryDimension(dimension, out var found))
             throw new ProblemException(
-                404,
-                "No such dimension",
+                ProblemKinds.NoSuchDimension,
                 $"The book has no dimension “{dimension}”.",
                 $"Use one of {string.Join(", ", edition.Definition.Dimensions.Select(d => d.Code))}."
             );
-        var (take, skip) = (Math.Clamp(limit ?? 100, 1, 1000), Math.Max(0, cursor ?? 0));
         var matching = edition
             .MembersOf(found.Id)
             .Where(m =>
@@ -236,9 +223,9 @@ public static class BookEndpoints
                 || m.OtherNames.Any(n => n.Contains(search, StringComparison.OrdinalIgnoreCase))
             )
             .ToList();
-        var page = matching
-            .Skip(skip)
-            .Take(take)
+        var members = matching
+            .Skip(page.Skip)
+            .Take(page.Take)
             .Select(m => new MemberDetail(
                 m.Code,
                 m.Name,
@@ -253,10 +240,7 @@ public static class BookEndpoints
                 m.Entity?.OwnedPercent.ToString("0.####", System.Globalization.CultureInfo.InvariantCulture)
             ))
             .ToList();
-        return new MemberPage(
-            page,
-            skip + take < matching.Count ? (skip + take).ToString(System.Globalization.CultureInfo.InvariantCulture) : null
-        );
+        return new Page<MemberDetail>(members, page.NextOf(matching.Count));
     }
 
     /// <summary>A closed book has not changed since it was summed up, so it is not opened for the list. A book that is erased while

@@ -82,9 +82,7 @@ public sealed class DemoLoader(
     {
         await foreach (var state in client.Follow(book, job.Id, cancel))
             job = state;
-        return job.Problem is { } problem
-            ? throw new BearingProblemException(System.Net.HttpStatusCode.UnprocessableEntity, problem)
-            : job;
+        return job.Problem is { } problem ? throw new BearingProblemException(problem) : job;
     }
 
     /// <returns>Id of the demo book.</returns>

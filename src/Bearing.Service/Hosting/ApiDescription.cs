@@ -15,7 +15,13 @@ internal static partial class ApiDescription
 {
     private static readonly IReadOnlyDictionary<string, Operation> Operations = Load();
 
-    private sealed record Operation(string Summary, string Description, JsonNode? Example = null);
+    /// <param name="Fails">Codes of the failures that are this operation's own.</param>
+    private sealed record Operation(
+        string Summary,
+        string Description,
+        IReadOnlyList<string>? Fails = null,
+        JsonNode? Example = null
+    );
 
     public static void Describe(OpenApiOptions options)
     {
@@ -30,9 +36,9 @@ internal static partial class ApiDescription
             }
         );
         options.AddOperationTransformer(
-            (operation, _, _) =>
+            (operation, context, _) =>
             {
-                Describe(operation);
+                Describe(operation, context);
                 return Task.CompletedTask;
             }
         );
@@ -45,7 +51,7 @@ internal static partial class ApiDescription
         );
     }
 
-    private static void Describe(OpenApiOperation operation)
+    private static void Describe(OpenApiOperation operation, OpenApiOperationTransformerContext context)
     {
         if (operation.OperationId is not { } id || !Operations.TryGetValue(id, out var known))
             return;
@@ -56,6 +62,49 @@ internal static partial class ApiDescription
             && content.TryGetValue("application/json", out var body)
         )
             body.Example = example.DeepClone();
+        foreach (var failures in Failures(operation, context, known).GroupBy(k => k.Status))
+            (operation.Responses ??= [])[$"{failures.Key}"] = new OpenApiResponse
+            {
+                Description = string.Join(" ", failures.Select(k => $"`{k.Code}`: {k.Title}.")),
+                Content = new Dictionary<string, OpenApiMediaType>
+                {
+                    ["application/problem+json"] = new()
+                    {
+                        Schema = new OpenApiSchemaReference(nameof(ProblemDto), context.Document),
+                    },
+                },
+            };
+    }
+
+    /// <summary>What an operation can fail with: what comes with its address and what it takes, and what is its own.</summary>
+    private static IEnumerable<ProblemKind> Failures(
+        OpenApiOperation operation,
+        OpenApiOperationTransformerContext context,
+        Operation known
+    )
+    {
+        var path = context.Description.RelativePath ?? "";
+        if (!path.StartsWith("api/", StringComparison.Ordinal))
+            return [];
+        bool Takes(string name) => operation.Parameters?.Any(p => p.Name == name) == true;
+        return
+        [
+            .. operation.RequestBody is not null || operation.Parameters?.Any(p => p.In == ParameterLocation.Query) == true
+                ? [ProblemKinds.RequestUnreadable]
+                : Array.Empty<ProblemKind>(),
+            ProblemKinds.OtherOrigin,
+            .. path.Contains("{book}", StringComparison.Ordinal)
+                ? [ProblemKinds.NoSuchBook, ProblemKinds.BookDamaged, ProblemKinds.Busy]
+                : Array.Empty<ProblemKind>(),
+            .. Takes("edition") || operation.OperationId is "Ask" or "Answer" or "Drill"
+                ? [ProblemKinds.NoSuchEdition, ProblemKinds.EditionPurged]
+                : Array.Empty<ProblemKind>(),
+            .. (known.Fails ?? []).Select(code =>
+                ProblemKinds.Find(code)
+                ?? throw new InvalidOperationException($"operations.json: {operation.OperationId} fails with “{code}”.")
+            ),
+            ProblemKinds.Unexpected,
+        ];
     }
 
     private static void Describe(OpenApiSchema schema, OpenApiSchemaTransformerContext context)
@@ -63,6 +112,15 @@ internal static partial class ApiDescription
         // Comments are wrapped where the source ends a line.
         if (schema.Description is { } text)
             schema.Description = Space().Replace(text, " ");
+        if (
+            context.JsonPropertyInfo is { AttributeProvider: MemberInfo member }
+            && ApiValues.Of(member.DeclaringType!, member.Name) is { } values
+        )
+            schema.Enum =
+            [
+                .. values.Select(v => (JsonNode)v),
+                .. schema.Type?.HasFlag(JsonSchemaType.Null) == true ? [JsonNullSentinel.JsonNull] : Array.Empty<JsonNode>(),
+            ];
         // The generator does not see that the values of a dictionary may be null.
         if (
             context.JsonTypeInfo.Type == typeof(RowDto)

@@ -16,8 +16,7 @@ public sealed class OwnOriginOnly(RequestDelegate next, ServiceSettings settings
         {
             await Problems.Write(
                 context,
-                StatusCodes.Status403Forbidden,
-                "Not from here",
+                ProblemKinds.OtherOrigin,
                 "The request names another host or comes from a page of another origin.",
                 "Use the address that the service printed at its start."
             );

@@ -12,14 +12,13 @@ using Microsoft.AspNetCore.Diagnostics;
 namespace Bearing.Service.Hosting;
 
 /// <summary>A request that cannot be served, with what was wrong and what to do (RFC 9457).</summary>
-public sealed class ProblemException(int status, string title, string detail, string remedy) : Exception(detail)
+public sealed class ProblemException(ProblemKind kind, string detail, string remedy) : Exception(detail)
 {
-    public int Status { get; } = status;
-    public string Title { get; } = title;
+    public ProblemKind Kind { get; } = kind;
     public string Remedy { get; } = remedy;
 
     public static ProblemException NoBook(string id) =>
-        new(404, "No such book", $"There is no book “{id}”.", "List the books with GET /api/books or “bearing books”.");
+        new(ProblemKinds.NoSuchBook, $"There is no book “{id}”.", "List the books with GET /api/books or “bearing books”.");
 }
 
 /// <summary>Every failure becomes a problem document: title, detail, remedy, and refused rows where there are any.</summary>
@@ -29,135 +28,124 @@ public sealed class Problems(ILogger<Problems> log) : IExceptionHandler
     {
         if (exception is OperationCanceledException)
             return true;
-        var (status, problem) = Describe(exception);
-        if (status == StatusCodes.Status500InternalServerError)
+        var problem = Describe(exception);
+        if (problem.Status == StatusCodes.Status500InternalServerError)
             log.LogError(exception, "Unexpected failure on {Path}", httpContext.Request.Path);
-        await Write(httpContext, status, problem);
+        await Write(httpContext, problem);
         return true;
     }
 
-    public static (int Status, ProblemDto Problem) Describe(Exception exception) =>
+    public static ProblemDto Describe(Exception exception) =>
         exception switch
         {
-            ProblemException p => (p.Status, new ProblemDto(p.Title, p.Message, p.Remedy)),
-            BookGoneException => (
-                404,
-                new ProblemDto("No such book", "The book was erased.", "List the books with GET /api/books or “bearing books”.")
+            ProblemException p => Problem(p.Kind, p.Message, p.Remedy),
+            BookGoneException => Problem(
+                ProblemKinds.NoSuchBook,
+                "The book was erased.",
+                "List the books with GET /api/books or “bearing books”."
             ),
-            EditionPurgedException e => (
-                410,
-                new ProblemDto(
-                    "This edition can no longer be read",
-                    e.Message,
-                    "Leave the edition out to ask the book as it is now."
-                )
+            EditionPurgedException e => Problem(
+                ProblemKinds.EditionPurged,
+                e.Message,
+                "Leave the edition out to ask the book as it is now."
             ),
-            BookDamagedException d => (
-                503,
-                new ProblemDto(
-                    "This book cannot be opened",
-                    $"The book {d.Id} is set apart. {d.Message}",
-                    "Put its folder back from a backup and start the service again, or erase the book. The other books are not affected."
-                )
+            BookDamagedException d => Problem(
+                ProblemKinds.BookDamaged,
+                $"The book {d.Id} is set apart. {d.Message}",
+                "Put its folder back from a backup and start the service again, or erase the book. The other books are not affected."
             ),
-            BooksBusyException b => (
-                503,
-                new ProblemDto(
-                    "The service is busy",
-                    b.Message,
-                    "Try again in a moment. Whoever runs the service can let more books be open at once: --open N."
-                )
+            BooksBusyException b => Problem(
+                ProblemKinds.Busy,
+                b.Message,
+                "Try again in a moment. Whoever runs the service can let more books be open at once: --open N."
             ),
-            LoadRefusedException r => (422, new ProblemDto("The file cannot be loaded", r.Refusal.Because, r.Refusal.Remedy)),
-            RowsRefusedException r => (
-                422,
-                new ProblemDto(
-                    "Rows were refused",
-                    r.Message,
-                    "Correct the rows listed and load the file again.",
-                    [.. r.Receipt.Refused.Select(LoadMapping.ToDto)]
-                )
+            LoadRefusedException r => Problem(ProblemKinds.FileRefused, r.Refusal.Because, r.Refusal.Remedy),
+            RowsRefusedException r => Problem(
+                ProblemKinds.RowsRefused,
+                r.Message,
+                "Correct the rows listed and load the file again."
+            ) with
+            {
+                Refused = [.. r.Receipt.Refused.Select(LoadMapping.ToDto)],
+            },
+            WarningsException w => Problem(
+                ProblemKinds.WarningsOpen,
+                w.Message,
+                "Look at each; load again with “agreed” to take the file in as it is, or correct it."
+            ) with
+            {
+                Warnings = [.. w.Receipt.Warnings.Select(LoadMapping.ToDto)],
+            },
+            SourceException s => Problem(ProblemKinds.SourceFailed, s.Message, s.Remedy),
+            CannotAnswerException c => Problem(
+                ProblemKinds.CannotAnswer,
+                c.Message,
+                c.Nearest.Length > 0 ? $"Try: {string.Join(" · ", c.Nearest)}" : null
             ),
-            WarningsException w => (
-                422,
-                new ProblemDto(
-                    "There are warnings to agree with",
-                    w.Message,
-                    "Look at each; load again with “agreed” to take the file in as it is, or correct it.",
-                    null,
-                    [.. w.Receipt.Warnings.Select(LoadMapping.ToDto)]
-                )
+            FormatException f => Problem(
+                ProblemKinds.RequestUnreadable,
+                f.Message,
+                "Correct the named part; the OpenAPI document at /openapi/v1.json shows the form."
             ),
-            SourceException s => (502, new ProblemDto("The source could not be read", s.Message, s.Remedy)),
-            CannotAnswerException c => (
-                422,
-                new ProblemDto(
-                    "The book cannot answer this",
-                    c.Message,
-                    c.Nearest.Length > 0 ? $"Try: {string.Join(" · ", c.Nearest)}" : null
-                )
+            BadHttpRequestException { InnerException: JsonException j } => Problem(
+                ProblemKinds.RequestUnreadable,
+                j.Message,
+                "Send the JSON form shown in /openapi/v1.json."
             ),
-            FormatException f => (
-                400,
-                new ProblemDto(
-                    "The request cannot be read",
-                    f.Message,
-                    "Correct the named part; the OpenAPI document at /openapi/v1.json shows the form."
-                )
+            BadHttpRequestException b => Problem(
+                ProblemKinds.RequestUnreadable,
+                b.Message,
+                "See /openapi/v1.json for the form."
+            ) with
+            {
+                Status = b.StatusCode,
+            },
+            ArgumentOutOfRangeException { ParamName: "edition" } => Problem(
+                ProblemKinds.NoSuchEdition,
+                "The book has no such edition.",
+                "Leave the edition out to ask the book as it is now."
             ),
-            BadHttpRequestException { InnerException: JsonException j } => (
-                400,
-                new ProblemDto("The request body cannot be read", j.Message, "Send the JSON form shown in /openapi/v1.json.")
+            _ when DiskFull.Is(exception) => Problem(
+                ProblemKinds.DiskFull,
+                "There is no room left in the data folder; nothing was changed.",
+                "Free some space and try again."
             ),
-            BadHttpRequestException b => (
-                b.StatusCode,
-                new ProblemDto("The request cannot be read", b.Message, "See /openapi/v1.json for the form.")
-            ),
-            ArgumentOutOfRangeException { ParamName: "edition" } => (
-                404,
-                new ProblemDto(
-                    "No such edition",
-                    "The book has no such edition.",
-                    "Leave the edition out to ask the book as it is now."
-                )
-            ),
-            _ when DiskFull.Is(exception) => (
-                507,
-                new ProblemDto(
-                    "The disk is full",
-                    "There is no room left in the data folder; nothing was changed.",
-                    "Free some space and try again."
-                )
-            ),
-            _ => (
-                500,
-                new ProblemDto(
-                    "Something went wrong in Bearing",
-                    "An unexpected failure was logged; nothing was changed.",
-                    "Try again; if it happens again, send the service's log to whoever runs it."
-                )
+            _ => Problem(
+                ProblemKinds.Unexpected,
+                "An unexpected failure was logged; nothing was changed.",
+                "Try again; if it happens again, send the service's log to whoever runs it."
             ),
         };
 
-    public static Task Write(HttpContext context, int status, string title, string detail, string remedy) =>
-        Write(context, status, new ProblemDto(title, detail, remedy));
-
-    private static Task Write(HttpContext context, int status, ProblemDto problem)
+    /// <summary>Reads what a failed job left; those of older releases said neither type nor status.</summary>
+    public static ProblemDto Kept(string json)
     {
-        context.Response.StatusCode = status;
-        if (status == StatusCodes.Status503ServiceUnavailable)
+        var problem = JsonSerializer.Deserialize<ProblemDto>(json)!;
+        return problem.Status > 0
+            ? problem with
+            {
+                Type = problem.Type ?? "about:blank",
+            }
+            : problem with
+            {
+                Type = "about:blank",
+                Status = StatusCodes.Status422UnprocessableEntity,
+            };
+    }
+
+    public static Task Write(HttpContext context, ProblemKind kind, string detail, string remedy) =>
+        Write(context, Problem(kind, detail, remedy));
+
+    private static ProblemDto Problem(ProblemKind kind, string detail, string? remedy) =>
+        new(kind.Address, kind.Title, kind.Status, detail, remedy);
+
+    private static Task Write(HttpContext context, ProblemDto problem)
+    {
+        context.Response.StatusCode = problem.Status;
+        if (problem.Status == StatusCodes.Status503ServiceUnavailable)
             context.Response.Headers.RetryAfter = "5";
         return context.Response.WriteAsJsonAsync(
-            new
-            {
-                type = "about:blank",
-                problem.Title,
-                status,
-                problem.Detail,
-                problem.Remedy,
-                problem.Refused,
-                problem.Warnings,
-            },
+            problem,
             JsonSerializerOptions.Web,
             "application/problem+json",
             context.RequestAborted

@@ -139,6 +139,7 @@ public static class ServiceHost
         app.UseDefaultFiles();
         app.UseStaticFiles();
         app.MapOpenApi();
+        app.MapProblemPages();
         app.MapBooks();
         app.MapLoading();
         app.MapMappings();
@@ -152,8 +153,7 @@ public static class ServiceHost
         // An address of the interface that is none is told as such, not answered with the console.
         app.Map("/api/{**rest}", IResult (string rest) =>
                 throw new ProblemException(
-                    404,
-                    "No such address",
+                    ProblemKinds.NoSuchAddress,
                     $"There is no “/api/{rest}”.",
                     "The addresses of the interface are described in /openapi/v1.json."
                 )

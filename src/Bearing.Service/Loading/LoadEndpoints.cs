@@ -27,40 +27,29 @@ public static class LoadEndpoints
             .WithName("UploadFile")
             .Accepts<Stream>("application/octet-stream")
             .Produces<UploadDto>()
-            .ProducesProblem(404)
             .WithMetadata(new Microsoft.AspNetCore.Mvc.DisableRequestSizeLimitAttribute());
-        book.MapPost("/loads/preview", Preview)
-            .WithName("PreviewLoad")
-            .Produces<JobDto>(StatusCodes.Status202Accepted)
-            .ProducesProblem(404);
-        book.MapPost("/loads", Load).WithName("StartLoad").Produces<JobDto>(StatusCodes.Status202Accepted).ProducesProblem(404);
-        book.MapGet("/loads", (string book, BookShelf shelf) => shelf.Get(book).Store.Loads().Select(LoadMapping.ToDto).ToList())
-            .WithName("ListLoads")
-            .Produces<IReadOnlyList<LoadDto>>();
-        book.MapPost("/loads/{load:int}/undo", Undo).WithName("UndoLoad").Produces<UndoDto>().ProducesProblem(422);
-        book.MapGet("/loads/{load:int}/rows/{row:int}", SourceRow)
-            .WithName("GetSourceRow")
-            .Produces<SourceRowDto>()
-            .ProducesProblem(404);
+        book.MapPost("/loads/preview", Preview).WithName("PreviewLoad").Produces<JobDto>(StatusCodes.Status202Accepted);
+        book.MapPost("/loads", Load).WithName("StartLoad").Produces<JobDto>(StatusCodes.Status202Accepted);
+        book.MapGet("/loads", (string book, [AsParameters] PageOf page, BookShelf shelf) =>
+                page.Of([.. shelf.Get(book).Store.Loads().Select(LoadMapping.ToDto)], l => $"{l.Load}")
+            )
+            .WithName("ListLoads");
+        book.MapPost("/loads/{load:int}/undo", Undo).WithName("UndoLoad").Produces<UndoDto>();
+        book.MapGet("/loads/{load:int}/rows/{row:int}", SourceRow).WithName("GetSourceRow").Produces<SourceRowDto>();
         book.MapGet("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) =>
                 await jobs.Find(book, job, cancel) ?? throw NoJob(job)
             )
             .WithName("GetJob")
-            .Produces<JobDto>()
-            .ProducesProblem(404);
+            .Produces<JobDto>();
         book.MapDelete("/jobs/{job}", async (string book, string job, LoadJobs jobs, CancellationToken cancel) =>
                 await jobs.Cancel(book, job, cancel) ? Results.Accepted() : throw NoJob(job)
             )
             .WithName("CancelJob")
             .Produces(202);
-        book.MapGet("/jobs/{job}/refused", Refused)
-            .WithName("DownloadRefusedRows")
-            .Produces<string>(200, "text/csv")
-            .ProducesProblem(404);
+        book.MapGet("/jobs/{job}/refused", Refused).WithName("DownloadRefusedRows").Produces<string>(200, "text/csv");
         book.MapGet("/uploads/{upload}/refused", RefusedByPreview)
             .WithName("DownloadRowsThatWouldBeRefused")
-            .Produces<string>(200, "text/csv")
-            .ProducesProblem(404);
+            .Produces<string>(200, "text/csv");
         book.MapGet("/jobs/{job}/events", Events).WithName("FollowJob").Produces<JobDto>(200, "text/event-stream");
     }
 
@@ -175,12 +164,15 @@ public static class LoadEndpoints
     {
         var open = shelf.Get(book);
         var record = open.Store.Loads().FirstOrDefault(l => l.Load == load)
-            ?? throw new ProblemException(404, "No such load", $"There is no load {load}.", "List the loads for their numbers.");
+            ?? throw new ProblemException(
+                ProblemKinds.NoSuchLoad,
+                $"There is no load {load}.",
+                "List the loads for their numbers."
+            );
         var source = SourceFile.Open(open.Incoming(record.Sha256), record.Receipt.Text);
         var (sheet, found) = source.Row(row)
             ?? throw new ProblemException(
-                404,
-                "No such row",
+                ProblemKinds.NoSuchRow,
                 $"Load {load} has no row {row}.",
                 "Rows are numbered as the lines of the file, the heading being 1."
             );
@@ -229,8 +221,7 @@ public static class LoadEndpoints
         File.Exists(path)
             ? Results.File(path, "text/csv", $"refused-{Path.GetFileNameWithoutExtension(file)}.csv")
             : throw new ProblemException(
-                404,
-                "No refused rows",
+                ProblemKinds.NoRefusedRows,
                 $"No rows of {file} were refused.",
                 "Only files whose rows were refused have them."
             );
@@ -256,13 +247,16 @@ public static class LoadEndpoints
         await using var db = await state.CreateDbContextAsync(cancel);
         return await db.Uploads.AsNoTracking().FirstOrDefaultAsync(u => u.Id == id && u.Book == book, cancel)
             ?? throw new ProblemException(
-                404,
-                "No such upload",
+                ProblemKinds.NoSuchUpload,
                 $"There is no upload “{id}” in this book.",
                 "Send the file to /uploads first and use the id that comes back."
             );
     }
 
     private static ProblemException NoJob(string id) =>
-        new(404, "No such job", $"There is no job “{id}” that could be found or stopped.", "Use the id that the load gave back.");
+        new(
+            ProblemKinds.NoSuchJob,
+            $"There is no job “{id}” that could be found or stopped.",
+            "Use the id that the load gave back."
+        );
 }

@@ -267,10 +267,10 @@ public sealed class LoadJobs(
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
-            var (status, problem) = Problems.Describe(e);
-            if (status == 500)
+            var problem = Problems.Describe(e);
+            if (problem.Status == StatusCodes.Status500InternalServerError)
                 log.LogError(e, "Load job {Job} failed", id);
-            await Change(db, job, JobState.Failed, JsonSerializer.Serialize(problem with { Status = status }));
+            await Change(db, job, JobState.Failed, JsonSerializer.Serialize(problem));
         }
         finally
         {
@@ -365,7 +365,7 @@ public sealed class LoadJobs(
     {
         async Task<UploadRow> Find(string id) =>
             await db.Uploads.AsNoTracking().FirstOrDefaultAsync(u => u.Id == id, cancel)
-            ?? throw new ProblemException(404, "No such upload", $"There is no upload “{id}”.", "Send the file again.");
+            ?? throw new ProblemException(ProblemKinds.NoSuchUpload, $"There is no upload “{id}”.", "Send the file again.");
         return (await Find(request.Upload), request.Headings is { } headings ? await Find(headings) : null);
     }
 
@@ -419,7 +419,7 @@ public sealed class LoadJobs(
             job.Rows,
             job.Progress,
             job.State == JobState.Done && Work(job).Load is not null ? JsonSerializer.Deserialize<ReceiptDto>(job.Result!) : null,
-            job.State == JobState.Failed ? JsonSerializer.Deserialize<ProblemDto>(job.Result!) : null,
+            job.State == JobState.Failed ? Problems.Kept(job.Result!) : null,
             job.State == JobState.Done && Work(job).Fetch is not null ? JsonSerializer.Deserialize<UploadDto>(job.Result!) : null,
             job.State == JobState.Done && Work(job).Preview is not null
                 ? JsonSerializer.Deserialize<LoadPreview>(job.Result!)

@@ -177,23 +177,20 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
     {
         if (!_book.TryDimension(added.Dimension, out var dimension))
             throw new ProblemException(
-                422,
-                "A member cannot be added",
+                ProblemKinds.MemberUnusable,
                 $"The book has no dimension “{added.Dimension}”.",
                 $"Use one of {string.Join(", ", _book.Definition.Dimensions.Select(d => d.Code))}."
             );
         if (string.IsNullOrWhiteSpace(added.Code) || added.Code.StartsWith('~'))
             throw new ProblemException(
-                422,
-                "A member cannot be added",
+                ProblemKinds.MemberUnusable,
                 "It has no usable code.",
                 "Give it a code that does not begin with “~”."
             );
         Member? parent = null;
         if (added.Parent is not null && !_book.TryMember(dimension.Id, added.Parent, out parent))
             throw new ProblemException(
-                422,
-                "A member cannot be added",
+                ProblemKinds.MemberUnusable,
                 $"The parent “{added.Parent}” is not in the book.",
                 $"Name a {dimension.Name.ToLowerInvariant()} that the book has, or leave the parent out."
             );
@@ -202,8 +199,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             : added.Type is not null ? AccountTraits.Default(Parse<AccountType>(added.Type, "type"))
             : parent?.Account
                 ?? throw new ProblemException(
-                    422,
-                    "A member cannot be added",
+                    ProblemKinds.MemberUnusable,
                     $"Account {added.Code} has neither a type nor a parent that tells it.",
                     "Say income, cost, asset, liability, equity or statistic, or name a parent."
                 );
@@ -276,8 +272,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         && !char.IsDigit(text[0])
             ? value
             : throw new ProblemException(
-                422,
-                "An option is not known",
+                ProblemKinds.OptionUnknown,
                 $"{where}: “{text}” is not known.",
                 $"Use one of {string.Join(", ", Enum.GetValues<T>().Select(v => LoadMapping.Name(v)))}."
             );
@@ -380,8 +375,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
                     scale != 0
                         ? scale
                         : throw new ProblemException(
-                            422,
-                            "The scale is not usable",
+                            ProblemKinds.ValueUnusable,
                             "Amounts cannot be multiplied by zero.",
                             "Say 1000 for a file in thousands."
                         ),
@@ -440,16 +434,14 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         var code = scenario?.Code ?? Book.ActualCode;
         if (!CodePattern().IsMatch(code) || code.StartsWith("prior", StringComparison.Ordinal))
             throw new ProblemException(
-                422,
-                "The scenario is not usable",
+                ProblemKinds.ValueUnusable,
                 $"“{code}” cannot be a scenario code.",
                 "Use lower-case letters, digits and dashes, for example budget-2027."
             );
         var version = scenario?.Version ?? "v1";
         if (!CodePattern().IsMatch(version))
             throw new ProblemException(
-                422,
-                "The version is not usable",
+                ProblemKinds.ValueUnusable,
                 $"“{version}” cannot be a version code.",
                 "Use lower-case letters, digits and dashes, for example v2."
             );
@@ -457,8 +449,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             scenario?.CutOff is null ? null
             : Period.TryParse(scenario.CutOff, out var p) ? p
             : throw new ProblemException(
-                422,
-                "The cut-off is not a period",
+                ProblemKinds.ValueUnusable,
                 $"“{scenario.CutOff}” is not a period.",
                 "Write it as 2026-P06 (fiscal year and period)."
             );

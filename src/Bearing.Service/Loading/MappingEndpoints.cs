@@ -12,15 +12,13 @@ public static class MappingEndpoints
     public static void MapMappings(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/mappings").WithTags("Loading");
-        book.MapGet("", (string book, BookShelf shelf) => List(shelf.Get(book)))
-            .WithName("ListMappings")
-            .Produces<IReadOnlyList<MappingFile>>();
+        book.MapGet("", (string book, [AsParameters] PageOf page, BookShelf shelf) => page.Of(List(shelf.Get(book)), m => m.Name))
+            .WithName("ListMappings");
         book.MapGet("/{name}", (string book, string name, BookShelf shelf) => MappingForm.Read(shelf.Get(book), name))
             .WithName("GetMapping")
-            .Produces<MappingFile>()
-            .ProducesProblem(404);
-        book.MapPut("/{name}", Keep).WithName("KeepMapping").Produces<MappingFile>().ProducesProblem(422);
-        book.MapDelete("/{name}", Remove).WithName("RemoveMapping").Produces(204).ProducesProblem(404);
+            .Produces<MappingFile>();
+        book.MapPut("/{name}", Keep).WithName("KeepMapping").Produces<MappingFile>();
+        book.MapDelete("/{name}", Remove).WithName("RemoveMapping").Produces(204);
     }
 
     private static List<MappingFile> List(OpenBook book) => [.. book.Mappings.Names().Select(n => MappingForm.Read(book, n))];
@@ -30,8 +28,7 @@ public static class MappingEndpoints
         var open = shelf.Get(book);
         if (!BookShelf.IsId(name))
             throw new ProblemException(
-                422,
-                "The name is not usable",
+                ProblemKinds.ValueUnusable,
                 $"“{name}” cannot name a mapping.",
                 "Use lower-case letters, digits and dashes, for example ledger-fy26."
             );
@@ -45,8 +42,7 @@ public static class MappingEndpoints
         shelf.Get(book).Mappings.Delete(name)
             ? Results.NoContent()
             : throw new ProblemException(
-                404,
-                "No such mapping",
+                ProblemKinds.NoSuchMapping,
                 $"There is no mapping “{name}” in this book.",
                 "List the mappings for their names."
             );
@@ -61,25 +57,24 @@ public static class SelectionEndpoints
     public static void MapSelections(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/selections").WithTags("Loading");
-        book.MapGet("", (string book, BookShelf shelf) =>
-                shelf.Get(book).Selections.Names().Select(n => MappingForm.Selection(shelf.Get(book), n)).ToList()
+        book.MapGet("", (string book, [AsParameters] PageOf page, BookShelf shelf) =>
+                page.Of([.. shelf.Get(book).Selections.Names().Select(n => MappingForm.Selection(shelf.Get(book), n))], s =>
+                    s.Name
+                )
             )
-            .WithName("ListSelections")
-            .Produces<IReadOnlyList<SelectionList>>();
-        book.MapPut("/{name}", Keep).WithName("KeepSelection").Produces<SelectionList>().ProducesProblem(422);
+            .WithName("ListSelections");
+        book.MapPut("/{name}", Keep).WithName("KeepSelection").Produces<SelectionList>();
         book.MapDelete("/{name}", (string book, string name, BookShelf shelf) =>
                 shelf.Get(book).Selections.Delete(name)
                     ? Results.NoContent()
                     : throw new ProblemException(
-                        404,
-                        "No such selection list",
+                        ProblemKinds.NoSuchSelection,
                         $"There is no selection list “{name}” in this book.",
                         "List them for their names."
                     )
             )
             .WithName("RemoveSelection")
-            .Produces(204)
-            .ProducesProblem(404);
+            .Produces(204);
     }
 
     private static SelectionList Keep(string book, string name, SelectionList list, BookShelf shelf)
@@ -87,15 +82,13 @@ public static class SelectionEndpoints
         var open = shelf.Get(book);
         if (!BookShelf.IsId(name))
             throw new ProblemException(
-                422,
-                "The name is not usable",
+                ProblemKinds.ValueUnusable,
                 $"“{name}” cannot name a selection list.",
                 "Use lower-case letters, digits and dashes, for example closing-companies."
             );
         if (list.Values is not { Count: > 0 and <= MostValues })
             throw new ProblemException(
-                422,
-                "The list is not usable",
+                ProblemKinds.ValueUnusable,
                 "It has no values, or more than 10,000.",
                 "Give the values that rows may have."
             );

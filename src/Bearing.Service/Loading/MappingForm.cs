@@ -29,8 +29,7 @@ internal static class MappingForm
         book.Mappings.Read(name) is { } json
             ? JsonSerializer.Deserialize<MappingFile>(json, Json)!
             : throw new ProblemException(
-                404,
-                "No such mapping",
+                ProblemKinds.NoSuchMapping,
                 $"There is no mapping “{name}” in this book.",
                 "List the mappings for their names."
             );
@@ -156,8 +155,7 @@ internal static class MappingForm
         book.Selections.Read(name) is { } json
             ? JsonSerializer.Deserialize<SelectionList>(json, Json)!
             : throw new ProblemException(
-                404,
-                "No such selection list",
+                ProblemKinds.NoSuchSelection,
                 $"There is no selection list “{name}” in this book.",
                 "Keep it first, or list those that are there."
             );
@@ -244,8 +242,7 @@ internal static class MappingForm
 
     private static ProblemException Unusable(string part, string value, string usable) =>
         new(
-            422,
-            "The mapping cannot be used",
+            ProblemKinds.MappingUnusable,
             $"Its {part} is “{value}”.",
             $"Use {usable}; docs/mapping.schema.json describes the form."
         );

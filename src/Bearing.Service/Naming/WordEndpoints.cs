@@ -22,12 +22,13 @@ public static class WordEndpoints
     public static void MapWords(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/words").WithTags("Words");
-        book.MapGet("/", (string book, BookShelf shelf) => List(shelf.Get(book).Edition().Book))
-            .WithName("ListWords")
-            .Produces<IReadOnlyList<WordDto>>();
-        book.MapPost("/", Teach).WithName("TeachWord").Produces<WordDto>(StatusCodes.Status201Created).ProducesProblem(422);
-        book.MapDelete("/{word:int}", Forget).WithName("ForgetWord").Produces(204).ProducesProblem(404);
-        book.MapGet("/unknown", Unknown).WithName("ListUnknownWords").Produces<IReadOnlyList<UnknownWordDto>>();
+        book.MapGet("/", (string book, [AsParameters] PageOf page, BookShelf shelf) =>
+                page.Of(List(shelf.Get(book).Edition().Book), w => $"{w.Id}")
+            )
+            .WithName("ListWords");
+        book.MapPost("/", Teach).WithName("TeachWord").Produces<WordDto>(StatusCodes.Status201Created);
+        book.MapDelete("/{word:int}", Forget).WithName("ForgetWord").Produces(204);
+        book.MapGet("/unknown", Unknown).WithName("ListUnknownWords");
     }
 
     private static List<WordDto> List(Book book) => [.. book.Words.Select(w => ToDto(book, w))];
@@ -74,8 +75,7 @@ public static class WordEndpoints
         catch (CannotAnswerException e)
         {
             throw new ProblemException(
-                422,
-                "The word cannot be taught",
+                ProblemKinds.WordUnusable,
                 e.Message,
                 e.Nearest.Any()
                     ? $"Near to it: {string.Join(", ", e.Nearest)}."
@@ -94,15 +94,15 @@ public static class WordEndpoints
         await changes.Run(book, asker, (_, writer) => writer.Forget(word), cancel)
             ? Results.NoContent()
             : throw new ProblemException(
-                404,
-                "No such word",
+                ProblemKinds.NoSuchWord,
                 $"There is no taught word {word}.",
                 "List the words for their numbers."
             );
 
     /// <summary>Most frequent first. Words that were taught since are gone.</summary>
-    private static async Task<List<UnknownWordDto>> Unknown(
+    private static async Task<Page<UnknownWordDto>> Unknown(
         string book,
+        [AsParameters] PageOf page,
         BookShelf shelf,
         IDbContextFactory<StateDb> state,
         CancellationToken cancel
@@ -116,10 +116,10 @@ public static class WordEndpoints
             .ThenBy(w => w.Word)
             .Take(MostListed)
             .ToListAsync(cancel);
-        return
-        [
-            .. rows.Select(w => new UnknownWordDto(w.Word, w.Times, w.Example, new DateTimeOffset(w.LastTicks, TimeSpan.Zero))),
-        ];
+        return page.Of(
+            [.. rows.Select(w => new UnknownWordDto(w.Word, w.Times, w.Example, new DateTimeOffset(w.LastTicks, TimeSpan.Zero)))],
+            w => w.Word
+        );
     }
 
     /// <summary>Counts words that a question held and that nobody understood.</summary>

@@ -14,17 +14,15 @@ namespace Bearing.Service.Periods;
 /// <summary>The month-end itself: closing months, what changed since, the trial balance.</summary>
 public static class PeriodEndpoints
 {
-    private const int MostChanges = 1_000;
-
     public static void MapPeriods(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Periods");
         book.MapGet("/closed", (string book, BookShelf shelf) => Closed(shelf.Get(book).Store.Read()))
             .TaggedByEdition()
             .WithName("GetClosed");
-        book.MapPost("/closed", Close).WithName("ClosePeriods").Produces<ClosedDto>().ProducesProblem(422);
-        book.MapGet("/changes", Changes).WithName("ListChanges").Produces<ChangesDto>().ProducesProblem(404);
-        book.MapPost("/reconciliations", Reconcile).WithName("Reconcile").Produces<ReconciliationDto>().ProducesProblem(422);
+        book.MapPost("/closed", Close).WithName("ClosePeriods").Produces<ClosedDto>();
+        book.MapGet("/changes", Changes).WithName("ListChanges").Produces<ChangesDto>();
+        book.MapPost("/reconciliations", Reconcile).WithName("Reconcile").Produces<ReconciliationDto>();
     }
 
     private static async Task<ClosedDto> Close(
@@ -48,8 +46,7 @@ public static class PeriodEndpoints
                     definition = definition with { ClosedThrough = through };
                 else if (!now.TryMember(now.Entities.Id, request.Entity, out var entity))
                     throw new ProblemException(
-                        422,
-                        "No such entity",
+                        ProblemKinds.ValueUnusable,
                         $"There is no entity “{request.Entity}”.",
                         "Use the code of an entity of the book."
                     );
@@ -85,7 +82,7 @@ public static class PeriodEndpoints
         string book,
         int? from,
         int? to,
-        int? limit,
+        [AsParameters] PageOf page,
         BookShelf shelf,
         CancellationToken cancel
     )
@@ -102,7 +99,8 @@ public static class PeriodEndpoints
             changes.Length,
             [
                 .. changes
-                    .Take(Math.Clamp(limit ?? 100, 1, MostChanges))
+                    .Skip(page.Skip)
+                    .Take(page.Take)
                     .Select(c =>
                     {
                         var (account, entity) = (Label(a, b, c.Account), Label(a, b, c.Entity));
@@ -120,7 +118,8 @@ public static class PeriodEndpoints
                             c.Late
                         );
                     }),
-            ]
+            ],
+            page.NextOf(changes.Length)
         );
     }
 
@@ -140,8 +139,7 @@ public static class PeriodEndpoints
         await using var db = await state.CreateDbContextAsync(cancel);
         var upload = await db.Uploads.AsNoTracking().FirstOrDefaultAsync(u => u.Id == request.Upload && u.Book == book, cancel)
             ?? throw new ProblemException(
-                404,
-                "No such upload",
+                ProblemKinds.NoSuchUpload,
                 $"There is no upload “{request.Upload}” in this book.",
                 "Send the file to /uploads first."
             );
@@ -185,8 +183,7 @@ public static class PeriodEndpoints
         Period.TryParse(text, out var period)
             ? period
             : throw new ProblemException(
-                422,
-                "The month is not usable",
+                ProblemKinds.ValueUnusable,
                 $"“{text}” is not a period.",
                 "Write it as 2026-P09 (fiscal year and period)."
             );

@@ -14,39 +14,38 @@ public static class SourceEndpoints
     public static void MapSources(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/sources").WithTags("Sources");
-        book.MapGet("", (string book, BookShelf shelf, SourceKeeper keeper) => keeper.List(shelf.Get(book)))
+        book.MapGet("", (string book, [AsParameters] PageOf page, BookShelf shelf, SourceKeeper keeper) =>
+                page.Of(keeper.List(shelf.Get(book)), s => s.Name)
+            )
             .WithName("ListSources");
         book.MapPut("/{name}", (string book, string name, NewSource source, BookShelf shelf, SourceKeeper keeper) =>
                 keeper.Keep(shelf.Get(book), name, source)
             )
-            .WithName("KeepSource")
-            .ProducesProblem(403)
-            .ProducesProblem(422);
+            .WithName("KeepSource");
         book.MapDelete("/{name}", (string book, string name, BookShelf shelf) =>
                 shelf.Get(book).Sources.Delete(name)
                     ? Results.NoContent()
                     : throw new ProblemException(
-                        404,
-                        "No such source",
+                        ProblemKinds.NoSuchSource,
                         $"There is no source “{name}” in this book.",
                         "List the sources for their names."
                     )
             )
             .WithName("RemoveSource")
-            .Produces(204)
-            .ProducesProblem(404);
+            .Produces(204);
         book.MapGet(
                 "/{name}/tables",
-                async (string book, string name, BookShelf shelf, SourceKeeper keeper, CancellationToken cancel) =>
-                    await keeper.Open(shelf.Get(book), name).Tables(cancel)
+                async (
+                    string book,
+                    string name,
+                    [AsParameters] PageOf page,
+                    BookShelf shelf,
+                    SourceKeeper keeper,
+                    CancellationToken cancel
+                ) => page.Of(await keeper.Open(shelf.Get(book), name).Tables(cancel), table => table)
             )
-            .WithName("ListSourceTables")
-            .ProducesProblem(502);
-        book.MapPost("/{name}/fetch", Fetch)
-            .WithName("FetchFromSource")
-            .Produces<JobDto>(StatusCodes.Status202Accepted)
-            .ProducesProblem(403)
-            .ProducesProblem(404);
+            .WithName("ListSourceTables");
+        book.MapPost("/{name}/fetch", Fetch).WithName("FetchFromSource").Produces<JobDto>(StatusCodes.Status202Accepted);
     }
 
     private static async Task<IResult> Fetch(
@@ -64,8 +63,7 @@ public static class SourceEndpoints
         _ = keeper.Open(shelf.Get(book), name);
         if (request.From is null == request.Query is null)
             throw new ProblemException(
-                422,
-                "It is not clear what to fetch",
+                ProblemKinds.SourceUnusable,
                 "Neither or both of a table and a query are given.",
                 "Name a table or entity set, or give a query."
             );

@@ -36,16 +36,14 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
     {
         if (!BookShelf.IsId(name))
             throw new ProblemException(
-                422,
-                "The name is not usable",
+                ProblemKinds.ValueUnusable,
                 $"“{name}” cannot name a source.",
                 "Use lower-case letters, digits and dashes."
             );
         var kind = source.Kind is "odata" or "postgres" or "sqlite"
             ? source.Kind
             : throw new ProblemException(
-                422,
-                "The source is not usable",
+                ProblemKinds.SourceUnusable,
                 $"“{source.Kind}” is no kind of source.",
                 "Use odata, postgres or sqlite."
             );
@@ -86,8 +84,7 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
         book.Sources.Read(name) is { } json
             ? JsonSerializer.Deserialize<Kept>(json)!
             : throw new ProblemException(
-                404,
-                "No such source",
+                ProblemKinds.NoSuchSource,
                 $"There is no source “{name}” in this book.",
                 "List the sources for their names."
             );
@@ -101,8 +98,7 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
         catch (CryptographicException)
         {
             throw new ProblemException(
-                422,
-                "The secret cannot be read",
+                ProblemKinds.SourceUnusable,
                 $"The keys that protect the secret of {name} are gone.",
                 "Give the secret again."
             );
@@ -122,8 +118,7 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
             || !schemes.Contains(uri.Scheme)
         )
             throw new ProblemException(
-                422,
-                "The address is not usable",
+                ProblemKinds.SourceUnusable,
                 $"“{address}” is no address of a source of the kind {kind}.",
                 kind switch
                 {
@@ -134,15 +129,13 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
             );
         if (kind == "postgres" && uri.Query is not ("" or "?tls=require" or "?tls=verify"))
             throw new ProblemException(
-                422,
-                "The address is not usable",
+                ProblemKinds.SourceUnusable,
                 $"“{uri.Query}” says nothing that is known.",
                 "Leave it out, or write ?tls=require for an encrypted connection, ?tls=verify for one whose certificate is checked."
             );
         if (uri.UserInfo.Length > 0)
             throw new ProblemException(
-                422,
-                "The address is not usable",
+                ProblemKinds.SourceUnusable,
                 "The address holds a user or password.",
                 "Give user and secret apart, so that the secret is kept protected."
             );
@@ -154,8 +147,7 @@ public sealed class SourceKeeper(ServiceSettings settings, IDataProtectionProvid
         if (settings.Allowed.Any(a => Covers(a, address)))
             return;
         throw new ProblemException(
-            403,
-            "The address is not allowed",
+            ProblemKinds.AddressNotAllowed,
             $"The owner of this service does not allow {address.GetLeftPart(UriPartial.Path)}.",
             settings.Allowed.Count == 0
                 ? "The service's owner allows addresses with --allow ADDRESS when starting it."

@@ -15,22 +15,24 @@ namespace Bearing.Service.Tables;
 /// <summary>Tables of records: which there are, and their records by conditions. Rates of exchange.</summary>
 public static class TableEndpoints
 {
-    private const int MostRecords = 1_000;
-
     public static void MapTables(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}").WithTags("Tables");
-        book.MapGet("/tables", List).TaggedByEdition().WithName("ListTables").Produces<IReadOnlyList<TableDto>>();
+        book.MapGet("/tables", List).TaggedByEdition().WithName("ListTables");
         book.MapGet("/tables/{table}/records", Records)
             .TaggedByEdition()
             .WithName("ListRecords")
-            .Produces<RecordPageDto>(200, "application/json", "text/csv")
-            .ProducesProblem(400)
-            .ProducesProblem(404);
-        book.MapGet("/rates", Rates).TaggedByEdition().WithName("ListRates").Produces<IReadOnlyList<RateDto>>();
+            .Produces<RecordPageDto>(200, "application/json", "text/csv");
+        book.MapGet("/rates", Rates).TaggedByEdition().WithName("ListRates");
     }
 
-    private static async Task<List<TableDto>> List(string book, int? edition, BookShelf shelf, CancellationToken cancel)
+    private static async Task<Page<TableDto>> List(
+        string book,
+        int? edition,
+        [AsParameters] PageOf page,
+        BookShelf shelf,
+        CancellationToken cancel
+    )
     {
         var at = shelf.Get(book).Edition(edition);
         var tables = new List<TableDto>();
@@ -43,7 +45,7 @@ public static class TableEndpoints
                         : (await at.Facts.Records(new RecordQuery(table, [], null, false, 1, 0), cancel)).Count
                 )
             );
-        return tables;
+        return page.Of(tables, t => t.Code);
     }
 
     /// <param name="where">Conditions, all of which hold: “status is open”, “due-date to 2026-02-28”, “text has rent”, “paid-date
@@ -54,8 +56,7 @@ public static class TableEndpoints
         string table,
         string[]? where,
         string? order,
-        int? limit,
-        string? cursor,
+        [AsParameters] PageOf page,
         int? edition,
         HttpRequest http,
         BookShelf shelf,
@@ -65,32 +66,27 @@ public static class TableEndpoints
         var at = shelf.Get(book).Edition(edition);
         if (table == Table.Ledger || at.Book.Table(table) is not { } found)
             throw new ProblemException(
-                404,
-                "No such table",
+                ProblemKinds.NoSuchTable,
                 $"There is no table of records “{table}”.",
                 at.Book.Tables.Any(t => t.Code != Table.Ledger)
                     ? $"Use one of {string.Join(", ", at.Book.Tables.Where(t => t.Code != Table.Ledger).Select(t => t.Code))}."
                     : "Load one with the kind records."
             );
-        var skip =
-            cursor is null ? 0
-            : int.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out var read) ? read
-            : throw new FormatException("This is not a cursor.");
         var by = order is null ? null : Field(found, order.TrimStart('-'));
         var query = new RecordQuery(
             found,
             [.. (where ?? []).Select(w => Condition(found, w))],
             by,
             order?.StartsWith('-') == true,
-            Math.Clamp(limit ?? 100, 1, MostRecords),
-            skip
+            page.Take,
+            page.Skip
         );
-        var page = await at.Facts.Records(query, cancel);
+        var records = await at.Facts.Records(query, cancel);
         if (http.Headers.Accept.ToString().Contains("text/csv", StringComparison.OrdinalIgnoreCase))
             return Results.Text(
                 CsvText.Write(
                     [.. found.Fields.Select(f => f.Name), "Load", "Row"],
-                    page.Records.Select(r =>
+                    records.Records.Select(r =>
                         found.Fields.Select(f => r.Fields.GetValueOrDefault(f.Code, "")).Concat([$"{r.Load}", $"{r.Row}"])
                     )
                 ),
@@ -99,31 +95,33 @@ public static class TableEndpoints
             );
         return Results.Ok(
             new RecordPageDto(
-                ToDto(found, page.Count),
-                [.. page.Records.Select(r => new RecordDto(r.Load, r.Row, r.Fields))],
-                page.Count,
-                [.. page.Sums.Select(s => new RecordSumDto(s.Field, s.Currency, LoadMapping.Amount(s.Sum)))],
-                page.Next?.ToString(CultureInfo.InvariantCulture)
+                ToDto(found, records.Count),
+                [.. records.Records.Select(r => new RecordDto(r.Load, r.Row, r.Fields))],
+                records.Count,
+                [.. records.Sums.Select(s => new RecordSumDto(s.Field, s.Currency, LoadMapping.Amount(s.Sum)))],
+                records.Next?.ToString(CultureInfo.InvariantCulture)
             )
         );
     }
 
-    private static List<RateDto> Rates(string book, int? edition, BookShelf shelf)
+    private static Page<RateDto> Rates(string book, int? edition, [AsParameters] PageOf page, BookShelf shelf)
     {
         var at = shelf.Get(book).Edition(edition).Book;
-        return
-        [
-            .. at.Rates.Select(r => new RateDto(
-                r.Period.ToString(),
-                at.Calendar.NameOf(r.Period),
-                r.Currency,
-                LoadMapping.Name(r.Kind),
-                r.Set,
-                r.Value.ToString("0.########", CultureInfo.InvariantCulture),
-                LoadMapping.Name(r.Quotation),
-                r.Load
-            )),
-        ];
+        return page.Of(
+            [
+                .. at.Rates.Select(r => new RateDto(
+                    r.Period.ToString(),
+                    at.Calendar.NameOf(r.Period),
+                    r.Currency,
+                    LoadMapping.Name(r.Kind),
+                    r.Set,
+                    r.Value.ToString("0.########", CultureInfo.InvariantCulture),
+                    LoadMapping.Name(r.Quotation),
+                    r.Load
+                )),
+            ],
+            r => $"{r.Period} {r.Currency} {r.Kind} {r.Set}"
+        );
     }
 
     private static TableDto ToDto(Table table, long rows) =>
