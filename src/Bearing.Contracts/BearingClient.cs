@@ -57,6 +57,13 @@ public sealed class BearingClient(HttpClient http)
     public Task<AnswerSet> Drill(string book, DrillRequest request, CancellationToken cancel) =>
         Post<AnswerSet>($"api/books/{Seg(book)}/drill", request, cancel);
 
+    /// <summary>Keeps the steps of a talk under a short id.</summary>
+    public Task<TrailDto> KeepTrail(string book, NewTrail trail, CancellationToken cancel) =>
+        Post<TrailDto>($"api/books/{Seg(book)}/trails", trail, cancel);
+
+    public Task<TrailDto> Trail(string book, string trail, CancellationToken cancel) =>
+        Get<TrailDto>($"api/books/{Seg(book)}/trails/{Seg(trail)}", cancel);
+
     public Task<LinePageDto> Lines(string book, string slice, int limit, string? cursor, bool bySize, CancellationToken cancel) =>
         Get<LinePageDto>(
             $"api/books/{Seg(book)}/lines?slice={Esc(slice)}&limit={limit}&order={(bySize ? "size" : "loaded")}{(cursor is null ? "" : $"&cursor={Esc(cursor)}")}",

@@ -193,3 +193,15 @@ public sealed record RankingDto(
     bool? Pairs = null,
     bool? InPercent = null
 );
+
+/// <summary>One step of a trail: a question and how one came to it.</summary>
+/// <param name="Label">The words when it was typed; else what was opened.</param>
+/// <param name="With">Asked in one text with the step before it.</param>
+public sealed record TrailStep(QuestionDto Question, string Label, bool? With = null);
+
+/// <param name="Steps">From the first question on.</param>
+public sealed record NewTrail(IReadOnlyList<TrailStep> Steps);
+
+/// <summary>Steps of a talk, as the service keeps them.</summary>
+/// <param name="Id">Short enough for an address; the same steps have the same.</param>
+public sealed record TrailDto(string Id, IReadOnlyList<TrailStep> Steps);

@@ -166,6 +166,7 @@ public sealed partial class ConsoleTests(DemoService demo) : InBrowser(demo)
         await page.GetByRole(AriaRole.Button, new() { Name = "Calder Ferries: step into" }).ClickAsync();
         await page.GetByRole(AriaRole.Menuitem, new() { Name = "by route" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Calder Ferries");
+        Assert.InRange(page.Url.Length, 1, 100);
         var copy = await Open(new Uri(page.Url).PathAndQuery[1..]);
         await Expect(copy.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("for Calder Ferries");
         await Expect(copy.GetByRole(AriaRole.Complementary, new() { Name = "Trail" }).GetByRole(AriaRole.Listitem))

@@ -47,6 +47,8 @@ public sealed class HttpTests(DemoService demo)
     [InlineData("GET", "api/books/tarrow/lines?slice=actual@2026-P09;figure=a:4010&cursor=x", null, 400)]
     [InlineData("GET", "api/books/tarrow/members?dimension=colour", null, 404)]
     [InlineData("GET", "api/books/tarrow/jobs/none", null, 404)]
+    [InlineData("GET", "api/books/tarrow/trails/none", null, 404)]
+    [InlineData("POST", "api/books/tarrow/trails", """{"steps":[]}""", 422)]
     [InlineData("POST", "api/books/tarrow/loads/999/undo", "{}", 422)]
     [InlineData("POST", "api/books", """{"id":"../x","name":"x","currency":"EUR","dimensions":[]}""", 422)]
     [InlineData(
@@ -101,6 +103,43 @@ public sealed class HttpTests(DemoService demo)
                 && template.Zip(steps).All(s => s.First.StartsWith('{') || s.First == s.Second)
             )
             .Value?[method.ToLowerInvariant()];
+    }
+
+    [Fact]
+    public async Task A_long_trail_has_a_short_id_and_comes_back_whole()
+    {
+        var first = (await demo.Client.Ask(DemoService.Book, new AskRequest("fuel by entity in August 2026"), Cancel)).Answers[0];
+        var steps = Enumerable
+            .Range(0, 40)
+            .Select(i => new TrailStep(first.Question, $"step {i}", i % 2 == 0 ? true : null))
+            .ToList();
+        var kept = await demo.Client.KeepTrail(DemoService.Book, new NewTrail(steps), Cancel);
+        Assert.InRange(kept.Id.Length, 1, 20);
+        var opened = await demo.Client.Trail(DemoService.Book, kept.Id, Cancel);
+        Assert.Equal(JsonSerializer.Serialize(steps), JsonSerializer.Serialize(opened.Steps));
+        Assert.Equal(kept.Id, (await demo.Client.KeepTrail(DemoService.Book, new NewTrail(opened.Steps), Cancel)).Id);
+        // A trail that begins alike is another one, and each is of its book.
+        var shorter = await demo.Client.KeepTrail(DemoService.Book, new NewTrail(steps[..20]), Cancel);
+        Assert.Equal(20, (await demo.Client.Trail(DemoService.Book, shorter.Id, Cancel)).Steps.Count);
+        var other = await DemoService.NewBook(demo.Client, "other-trails");
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await Assert.ThrowsAsync<BearingProblemException>(() => demo.Client.Trail(other, kept.Id, Cancel))).Status
+        );
+    }
+
+    [Fact]
+    public async Task Steps_of_the_first_form_come_back_in_the_second()
+    {
+        const string Old =
+            """{"steps":[{"label":"fuel","question":{"form":1,"intent":"value","figure":"a:4010","subject":"actual","bases":[],"spans":["2026-P09"],"filters":[],"breakdowns":[],"ranking":null}}]}""";
+        using var response = await Http.PostAsync(
+            new Uri("api/books/tarrow/trails", UriKind.Relative),
+            new StringContent(Old, Encoding.UTF8, "application/json"),
+            Cancel
+        );
+        var step = (await response.Content.ReadFromJsonAsync<JsonElement>(Cancel)).GetProperty("steps")[0];
+        Assert.Equal(2, step.GetProperty("question").GetProperty("form").GetInt32());
     }
 
     [Fact]

@@ -193,7 +193,7 @@ public sealed class NamingTests(DemoService demo) : InBrowser(demo)
         await HasNoViolations(page);
         await page.GetByRole(AriaRole.Button, new() { Name = "Run oil" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.List, new() { Name = "Answers" })).ToContainTextAsync("Marine fuel in August 2026");
-        await page.GetByRole(AriaRole.Link, new() { Name = "Open the paper" }).ClickAsync();
+        await page.GetByRole(AriaRole.Button, new() { Name = "Open the paper" }).ClickAsync();
         await Expect(page.GetByRole(AriaRole.Heading, new() { Level = 1 })).ToContainTextAsync("Marine fuel in August 2026");
     }
 

@@ -36,6 +36,7 @@ export type Receipt = Schemas["ReceiptDto"];
 export type RunResult = Schemas["RunDto"];
 export type Choice = Schemas["ChoiceDto"];
 export type Row = Schemas["RowDto"];
+export type TrailStep = Schemas["TrailStep"];
 export type Sentence = Schemas["SentenceDto"];
 
 /** The state of a book that is asked: what the cache names is what the request names. */
@@ -145,6 +146,10 @@ export const api = {
         body: { question, slice, by, edition },
       }),
     ),
+  trail: (book: string, trail: string) =>
+    read(client.GET("/api/books/{book}/trails/{trail}", { params: { path: { book, trail } } })),
+  keepTrail: (book: string, steps: TrailStep[]) =>
+    read(client.POST("/api/books/{book}/trails", { params: { path: { book } }, body: { steps } })),
   lines: (
     { id, edition }: Edition,
     query: {

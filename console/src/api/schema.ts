@@ -804,6 +804,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book}/trails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep the steps of a talk
+         * @description Under a short id that a link can hold. The same steps have the same id, however often they are kept.
+         */
+        post: operations["KeepTrail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book}/trails/{trail}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The steps of a talk
+         * @description From the first question on. A trail is kept for a year after it was last kept or opened.
+         */
+        get: operations["GetTrail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book}/questions": {
         parameters: {
             query?: never;
@@ -1908,6 +1948,10 @@ export interface components {
             /** @description A bearer token, or the password of the user; null keeps the one that is there. */
             secret?: null | string;
         };
+        NewTrail: {
+            /** @description From the first question on. */
+            steps: components["schemas"]["TrailStep"][];
+        };
         /** @description What is asked of the rows of a table beside their figures. */
         OfRowsDto: {
             /**
@@ -2492,6 +2536,20 @@ export interface components {
             count: number;
             /** @description In words. */
             text: string;
+        };
+        /** @description Steps of a talk, as the service keeps them. */
+        TrailDto: {
+            /** @description Short enough for an address; the same steps have the same. */
+            id: string;
+            steps: components["schemas"]["TrailStep"][];
+        };
+        /** @description One step of a trail: a question and how one came to it. */
+        TrailStep: {
+            question: components["schemas"]["QuestionDto"];
+            /** @description The words when it was typed; else what was opened. */
+            label: string;
+            /** @description Asked in one text with the step before it. */
+            with?: null | boolean;
         };
         TypeTotalDto: {
             /**
@@ -6074,6 +6132,169 @@ export interface operations {
                 };
             };
             /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    KeepTrail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "steps": [
+                 *         {
+                 *           "question": {
+                 *             "form": 2,
+                 *             "scope": {
+                 *               "figure": "m:operating-profit",
+                 *               "periods": [
+                 *                 "2026-P09"
+                 *               ],
+                 *               "bases": [
+                 *                 "budget-2026"
+                 *               ]
+                 *             },
+                 *             "kind": {
+                 *               "is": "why"
+                 *             }
+                 *           },
+                 *           "label": "why did operating profit miss budget in September"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewTrail"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. `question-unreadable`: The question cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `value-unusable`: A value is not usable. `too-many`: Too many at once. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `unexpected`: Something went wrong in Bearing. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    GetTrail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+                trail: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. `no-such-trail`: No such trail. */
             404: {
                 headers: {
                     [name: string]: unknown;

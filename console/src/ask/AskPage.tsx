@@ -2,18 +2,19 @@ import { Button, Menu } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useMutation, useQueries, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { type AnswerSet, api, type Book, type Question } from "../api/client";
+import { type AnswerSet, api, type Book, type Question, type TrailStep } from "../api/client";
 import { Notice } from "../Notice";
 import { Paper } from "./Paper";
 import { QuestionLine } from "./QuestionLine";
 import "./ask.css";
 import { Teach } from "../words/WordsPage";
 import { TrailPanel } from "./TrailPanel";
-import { type Step, together, useTrail } from "./trail";
+import { together, useTrail } from "./trail";
 
 /** The working paper: the question line, under it the paper, beside it the trail. */
 export function AskPage({ book }: { book: Book }) {
-  const { steps, go } = useTrail();
+  const trail = useTrail(book);
+  const { steps, go } = trail;
   const queries = useQueryClient();
   const line = useRef<HTMLInputElement>(null);
   const [open, setOpen] = useState<AnswerSet[]>([]);
@@ -21,11 +22,13 @@ export function AskPage({ book }: { book: Book }) {
   const first = together(steps);
   const key = (q: Question) => ["answer", book.id, book.edition, JSON.stringify(q)];
   const papers = useQueries({
-    queries: steps.slice(first).map((s) => ({ queryKey: key(s.q), queryFn: () => api.answer(book, s.q) })),
+    queries: steps
+      .slice(first)
+      .map((s) => ({ queryKey: key(s.question), queryFn: () => api.answer(book, s.question) })),
   });
 
   // A new paper is read from its top, wherever the click that asked for it was.
-  const asked = JSON.stringify(current?.q);
+  const asked = JSON.stringify(current?.question);
   useEffect(() => {
     if (asked) window.scrollTo(0, 0);
   }, [asked]);
@@ -36,7 +39,7 @@ export function AskPage({ book }: { book: Book }) {
   };
 
   /** Takes the answers in as the next steps; a demand without an answer is told above and changes no paper. */
-  function take(set: AnswerSet, label: string, after: Step[]) {
+  function take(set: AnswerSet, label: string, after: TrailStep[]) {
     const sets = [set, ...(set.further ?? [])];
     // Said in words what the keys do as well.
     const walked = sets.find((s) => s.outcome === "goes-back" || s.outcome === "starts-afresh");
@@ -47,7 +50,7 @@ export function AskPage({ book }: { book: Book }) {
       const question = s.answers[0]?.question;
       if (!question) return [];
       queries.setQueryData(key(question), s);
-      return [{ q: question, label: s.asked ?? label }];
+      return [{ question, label: s.asked ?? label }];
     });
     if (taken.length > 0) go([...after, ...taken.map((s, i) => (i > 0 ? { ...s, with: true } : s))]);
   }
@@ -58,18 +61,18 @@ export function AskPage({ book }: { book: Book }) {
       api.ask(
         book,
         text,
-        afresh ? null : (waiting?.question ?? current?.q ?? null),
+        afresh ? null : (waiting?.question ?? current?.question ?? null),
         !afresh && waiting?.outcome === "asks-back" ? waiting.choices : undefined,
       ),
     onSuccess: (set, { text }) => take(set, text, steps),
   });
   const put = useMutation({
-    mutationFn: ({ q }: { q: Question; label: string; after: Step[] }) => api.answer(book, q),
+    mutationFn: ({ q }: { q: Question; label: string; after: TrailStep[] }) => api.answer(book, q),
     onSuccess: (set, { label, after }) => take(set, label, after),
   });
   const drill = useMutation({
-    mutationFn: ({ after, slice, by }: { after: Step[]; slice: string; by: string | null; label: string }) =>
-      api.drill(book, (after.at(-1) as Step).q, slice, by),
+    mutationFn: ({ after, slice, by }: { after: TrailStep[]; slice: string; by: string | null; label: string }) =>
+      api.drill(book, (after.at(-1) as TrailStep).question, slice, by),
     onSuccess: (set, { label, after }) => take(set, label, after),
   });
 
@@ -79,8 +82,8 @@ export function AskPage({ book }: { book: Book }) {
     ["alt+N", () => walk(0)],
   ]);
 
-  const busy = ask.isPending || put.isPending || drill.isPending || papers.some((p) => p.isFetching);
-  const failed = ask.error ?? put.error ?? drill.error ?? papers.find((p) => p.error)?.error ?? null;
+  const busy = ask.isPending || put.isPending || drill.isPending || trail.busy || papers.some((p) => p.isFetching);
+  const failed = ask.error ?? put.error ?? drill.error ?? trail.error ?? papers.find((p) => p.error)?.error ?? null;
   return (
     <>
       <QuestionLine
@@ -104,7 +107,8 @@ export function AskPage({ book }: { book: Book }) {
           onAsk={(text) => ask.mutate({ text, afresh: set.outcome === "help" })}
         />
       ))}
-      {!current && open.length === 0 && <Opening book={book} onAsk={(text) => ask.mutate({ text })} />}
+      {!current && trail.busy && <Notice title="Computing…" waiting />}
+      {!current && !trail.busy && open.length === 0 && <Opening book={book} onAsk={(text) => ask.mutate({ text })} />}
       {current && (
         <div className="desk" aria-busy={busy}>
           <div className="papers">

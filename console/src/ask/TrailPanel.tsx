@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
 import { useClipboard } from "@mantine/hooks";
-import type { Step } from "./trail";
+import type { TrailStep } from "../api/client";
 
 /** The steps from the first question to here; each leads back to its paper. */
-export function TrailPanel({ steps, onWalk }: { steps: Step[]; onWalk: (to: number) => void }) {
+export function TrailPanel({ steps, onWalk }: { steps: TrailStep[]; onWalk: (to: number) => void }) {
   const clipboard = useClipboard();
   return (
     <aside className="trail" aria-label="Trail">

@@ -1,39 +1,50 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import type { Question } from "../api/client";
+import { api, type Book, type Question, type TrailStep } from "../api/client";
 
-/** One step of a trail: the question, how one came to it, and the words when it was typed. */
-export interface Step {
-  q: Question;
-  label: string;
-  /** Asked in one text with the step before it: their papers stand under each other. */
-  with?: boolean;
-}
-
-/** The trail lives in the address, so a link holds all of it and the browser's back walks it. */
-export function useTrail(): { steps: Step[]; go: (steps: Step[]) => void } {
+/** The service keeps trails and the address names one, so a link holds all of it and the browser's back walks it. */
+export function useTrail(book: Book) {
   const [params, setParams] = useSearchParams();
+  const queries = useQueryClient();
+  const id = params.get("trail");
+  const keyOf = (trail: string | null) => ["trail", book.id, trail];
+  const kept = useQuery({
+    queryKey: keyOf(id),
+    queryFn: () => stepsOf(book.id, id as string),
+    enabled: id !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const go = useMutation({
+    mutationFn: (steps: TrailStep[]) => (steps.length > 0 ? api.keepTrail(book.id, steps) : Promise.resolve(null)),
+    onSuccess: (trail) => {
+      if (trail) queries.setQueryData(keyOf(trail.id), trail.steps);
+      setParams(trail ? { trail: trail.id } : {});
+    },
+  });
   return {
-    steps: decode(params.get("trail")),
-    go: (steps) => setParams(steps.length > 0 ? { trail: encode(steps) } : {}),
+    steps: (id && kept.data) || [],
+    go: go.mutate,
+    busy: kept.isLoading || go.isPending,
+    error: go.error ?? kept.error,
   };
 }
 
-export function encode(steps: Step[]): string {
-  const bytes = new TextEncoder().encode(JSON.stringify(steps));
-  return btoa(String.fromCharCode(...bytes))
-    .replaceAll("+", "-")
-    .replaceAll("/", "_")
-    .replaceAll("=", "");
+/** Links of older releases held the steps themselves, and are longer than any id. */
+async function stepsOf(book: string, trail: string): Promise<TrailStep[]> {
+  const written = trail.length > 40 ? decode(trail) : null;
+  if (written?.length === 0) return [];
+  return (written ? await api.keepTrail(book, written) : await api.trail(book, trail)).steps;
 }
 
-/** Questions of the first form are taken as they are: the service reads them as what they are now. A trail that cannot be read is no trail: the page starts afresh. */
-export function decode(text: string | null): Step[] {
-  if (!text) return [];
+/** What cannot be read is no trail: the page starts afresh. */
+export function decode(text: string): TrailStep[] {
   try {
     const bytes = Uint8Array.from(atob(text.replaceAll("-", "+").replaceAll("_", "/")), (c) => c.charCodeAt(0));
     const steps: unknown = JSON.parse(new TextDecoder().decode(bytes));
     return Array.isArray(steps)
-      ? steps.filter((s): s is Step => typeof s?.label === "string" && (s.q?.form === 2 || s.q?.form === 1))
+      ? steps
+          .filter((s): s is { q: Question; label: string; with?: boolean } => typeof s?.label === "string" && s.q?.form)
+          .map(({ q, ...step }) => ({ question: q, ...step }))
       : [];
   } catch {
     return [];
@@ -41,7 +52,7 @@ export function decode(text: string | null): Step[] {
 }
 
 /** Where the papers begin that were asked for together with the last one. */
-export function together(steps: Step[]): number {
+export function together(steps: TrailStep[]): number {
   let first = steps.length - 1;
   while (first > 0 && steps[first]?.with) first--;
   return Math.max(0, first);

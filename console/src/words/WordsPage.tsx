@@ -1,9 +1,8 @@
 import { Button, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
-import { api, type Book, Problem, type RunResult } from "../api/client";
-import { encode } from "../ask/trail";
+import { useNavigate } from "react-router";
+import { api, type Book, Problem, type RunResult, type TrailStep } from "../api/client";
 import { Notice } from "../Notice";
 import { Scroll } from "../Scroll";
 
@@ -271,8 +270,14 @@ function Kept({ book }: { book: Book }) {
 }
 
 function Results({ book, results }: { book: Book; results: RunResult[] }) {
+  const navigate = useNavigate();
+  const open = useMutation({
+    mutationFn: (steps: TrailStep[]) => api.keepTrail(book.id, steps),
+    onSuccess: (trail) => navigate(`/${book.id}/ask?trail=${trail.id}`),
+  });
   return (
     <ol className="results" aria-label="Answers">
+      {open.error && <Notice title="The paper could not be opened" error={open.error} />}
       {results.map((r) => {
         const answer = r.result.answers[0];
         return (
@@ -284,9 +289,13 @@ function Results({ book, results }: { book: Book; results: RunResult[] }) {
                   ? `It may mean ${r.result.choices.map((c) => c.means).join(" or ")}`
                   : r.result.because)}{" "}
               {answer && (
-                <Link to={`/${book.id}/ask?trail=${encode([{ q: answer.question, label: r.text }])}`}>
+                <Button
+                  size="compact-sm"
+                  variant="subtle"
+                  onClick={() => open.mutate([{ question: answer.question, label: r.text }])}
+                >
                   Open the paper
-                </Link>
+                </Button>
               )}
             </p>
           </li>

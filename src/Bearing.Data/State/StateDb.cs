@@ -83,6 +83,24 @@ public sealed class AuditRow
     public int? Edition { get; init; }
 }
 
+/// <summary>One step of a trail; the steps before it are rows of their own, shared by every trail that began alike.</summary>
+public sealed class TrailRow
+{
+    /// <summary>Made from the book, the steps before and the step: the same trail has the same id, however often it is
+    /// kept.</summary>
+    public required string Id { get; init; }
+    public required string Book { get; init; }
+
+    /// <summary>The step before; null for the first.</summary>
+    public string? After { get; init; }
+
+    /// <summary>As JSON.</summary>
+    public required string Step { get; init; }
+
+    /// <summary>When it was last kept or opened.</summary>
+    public long UsedTicks { get; set; }
+}
+
 /// <summary>What the service keeps beside the books.</summary>
 public sealed class StateDb(DbContextOptions<StateDb> options) : DbContext(options)
 {
@@ -91,12 +109,15 @@ public sealed class StateDb(DbContextOptions<StateDb> options) : DbContext(optio
     public DbSet<AuditRow> Audit => Set<AuditRow>();
     public DbSet<UnknownWordRow> UnknownWords => Set<UnknownWordRow>();
 
+    public DbSet<TrailRow> Trails => Set<TrailRow>();
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>().HasIndex(j => new { j.Book, j.IdempotencyKey }).IsUnique();
         modelBuilder.Entity<JobRow>().Property(j => j.State).HasConversion<string>();
         modelBuilder.Entity<JobRow>().HasIndex(j => j.State);
         modelBuilder.Entity<UnknownWordRow>().HasKey(w => new { w.Book, w.Word });
+        modelBuilder.Entity<TrailRow>().HasIndex(t => new { t.Book, t.UsedTicks });
         modelBuilder.Entity<AuditRow>().Property(a => a.Id).ValueGeneratedOnAdd();
         modelBuilder.Entity<AuditRow>().HasIndex(a => new { a.Book, a.Edition }).IsUnique();
     }

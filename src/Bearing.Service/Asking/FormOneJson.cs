@@ -13,7 +13,7 @@ namespace Bearing.Service.Asking;
 internal sealed class FormOneJson(RequestDelegate next, IOptions<JsonOptions> json)
 {
     private const int MostBytes = 1_000_000;
-    private static readonly string[] Readers = ["/ask", "/answers", "/drill"];
+    private static readonly string[] Readers = ["/ask", "/answers", "/drill", "/trails"];
 
     public async Task InvokeAsync(HttpContext context)
     {
@@ -63,9 +63,10 @@ internal sealed class FormOneJson(RequestDelegate next, IOptions<JsonOptions> js
         if (root is not JsonObject request)
             yield break;
         yield return request;
-        if (request["choices"] is JsonArray choices)
-            foreach (var choice in choices.OfType<JsonObject>())
-                yield return choice;
+        foreach (var list in (string[])["choices", "steps"])
+            if (request[list] is JsonArray items)
+                foreach (var item in items.OfType<JsonObject>())
+                    yield return item;
     }
 
     private static bool IsOfFormOne(JsonObject question) =>

@@ -61,6 +61,7 @@ public sealed class BookChanges(
             .ExecuteDeleteAsync(cancel);
         await db.Uploads.Where(u => u.Book == book).ExecuteDeleteAsync(cancel);
         await db.UnknownWords.Where(w => w.Book == book).ExecuteDeleteAsync(cancel);
+        await db.Trails.Where(t => t.Book == book).ExecuteDeleteAsync(cancel);
         var (now, was) = (clock.GetUtcNow().UtcTicks, $"{book}~{clock.GetUtcNow():yyyyMMddHHmmssfff}");
         await db.Audit.Where(a => a.Book == book).ExecuteUpdateAsync(s => s.SetProperty(a => a.Book, was), cancel);
         db.Audit.Add(

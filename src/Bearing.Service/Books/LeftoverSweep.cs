@@ -1,11 +1,12 @@
 using Bearing.Data.Books;
 using Bearing.Data.State;
+using Bearing.Service.Asking;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bearing.Service.Books;
 
-/// <summary>Files of a book that nobody needs any more: pieces of broken transfers, unpacked copies, uploads that were never
-/// loaded.</summary>
+/// <summary>What nobody needs of a book any more: pieces of broken transfers, unpacked copies, uploads that were never loaded, jobs
+/// that ended long ago, trails that nobody opens.</summary>
 public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider clock)
 {
     /// <summary>A transfer may take hours; what is older was broken off.</summary>
@@ -37,6 +38,15 @@ public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider
             )
             .Select(j => j.Id)
             .ToListAsync(cancel);
+        await db
+            .Jobs.Where(j =>
+                j.Book == book
+                && j.ChangedTicks < before
+                && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)
+            )
+            .ExecuteDeleteAsync(cancel);
+        var unused = (clock.GetUtcNow() - TrailEndpoints.Kept).UtcTicks;
+        await db.Trails.Where(t => t.Book == book && t.UsedTicks < unused).ExecuteDeleteAsync(cancel);
         var needed = loaded.Concat(waiting).ToHashSet();
         var freed = 0L;
         foreach (var file in Files(open.Incoming("")).Concat(Files(open.RefusedFolder)))

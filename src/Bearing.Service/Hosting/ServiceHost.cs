@@ -148,6 +148,7 @@ public static class ServiceHost
         app.MapTables();
         app.MapPeriods();
         app.MapAsking();
+        app.MapTrails();
         app.MapSavedQuestions();
         app.MapWords();
         // An address of the interface that is none is told as such, not answered with the console.

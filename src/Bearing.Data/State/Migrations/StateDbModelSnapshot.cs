@@ -98,6 +98,32 @@ namespace Bearing.Data.State.Migrations
                     b.ToTable("Jobs");
                 });
 
+            modelBuilder.Entity("Bearing.Data.State.TrailRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("After")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Book")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("UsedTicks")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Book", "UsedTicks");
+
+                    b.ToTable("Trails");
+                });
+
             modelBuilder.Entity("Bearing.Data.State.UnknownWordRow", b =>
                 {
                     b.Property<string>("Book")

@@ -1,0 +1,110 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using Bearing.Contracts;
+using Bearing.Core.Reading;
+using Bearing.Data.Books;
+using Bearing.Data.State;
+using Bearing.Service.Books;
+using Bearing.Service.Hosting;
+using Bearing.Service.Loading;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bearing.Service.Asking;
+
+/// <summary>Trails: the steps of a talk, kept under an id that fits into an address.</summary>
+public static class TrailEndpoints
+{
+    /// <summary>How long a trail is kept after it was last used.</summary>
+    public static readonly TimeSpan Kept = TimeSpan.FromDays(366);
+
+    private const int MostSteps = 200;
+    private const int IdLength = 16;
+
+    public static void MapTrails(this IEndpointRouteBuilder app)
+    {
+        var book = app.MapGroup("/api/books/{book}/trails").WithTags("Asking");
+        book.MapPost("", Keep).WithName("KeepTrail").Produces<TrailDto>(StatusCodes.Status201Created);
+        book.MapGet("/{trail}", Open).WithName("GetTrail");
+    }
+
+    private static async Task<IResult> Keep(
+        string book,
+        NewTrail trail,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        _ = shelf.Get(book);
+        if (trail.Steps.Count is 0 or > MostSteps)
+            throw new ProblemException(
+                ProblemKinds.TooMany,
+                $"The trail has {trail.Steps.Count} steps; 1 to {MostSteps} are kept.",
+                "Begin a new trail."
+            );
+        if (trail.Steps.FirstOrDefault(s => s.Label.Length > Reader.LongestText) is { } wordy)
+            throw new ProblemException(
+                ProblemKinds.ValueUnusable,
+                $"The label “{wordy.Label[..40]}…” is too long.",
+                $"Write it in up to {Reader.LongestText:N0} characters."
+            );
+        await using var db = await state.CreateDbContextAsync(cancel);
+        var now = clock.GetUtcNow().UtcTicks;
+        string? after = null;
+        foreach (var step in trail.Steps)
+        {
+            _ = QuestionMapping.FromDto(step.Question);
+            var json = JsonSerializer.Serialize(step, MappingForm.Json);
+            var id = IdOf(book, after, json);
+            await db.Database.ExecuteSqlAsync(
+                $"""
+                INSERT INTO Trails (Id, Book, After, Step, UsedTicks) VALUES ({id}, {book}, {after}, {json}, {now})
+                ON CONFLICT (Id) DO UPDATE SET UsedTicks = excluded.UsedTicks
+                """,
+                cancel
+            );
+            after = id;
+        }
+        return Results.Created($"/api/books/{book}/trails/{after}", new TrailDto(after!, trail.Steps));
+    }
+
+    private static async Task<TrailDto> Open(
+        string book,
+        string trail,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        _ = shelf.Get(book);
+        await using var db = await state.CreateDbContextAsync(cancel);
+        var rows = await db
+            .Trails.FromSql(
+                $"""
+                WITH RECURSIVE before(Id, After, Depth) AS (
+                    SELECT Id, After, 0 FROM Trails WHERE Id = {trail} AND Book = {book}
+                    UNION ALL SELECT t.Id, t.After, b.Depth + 1 FROM Trails t JOIN before b ON t.Id = b.After
+                )
+                SELECT t.* FROM Trails t JOIN before b ON t.Id = b.Id ORDER BY b.Depth DESC
+                """
+            )
+            .ToListAsync(cancel);
+        if (rows.Count == 0)
+            throw new ProblemException(
+                ProblemKinds.NoSuchTrail,
+                $"There is no trail “{trail}” in this book.",
+                $"Ask anew; a trail is kept for {Kept.Days} days after it was last opened."
+            );
+        foreach (var row in rows)
+            row.UsedTicks = clock.GetUtcNow().UtcTicks;
+        await db.SaveChangesAsync(cancel);
+        return new TrailDto(trail, [.. rows.Select(r => JsonSerializer.Deserialize<TrailStep>(r.Step, MappingForm.Json)!)]);
+    }
+
+    /// <summary>Nobody can guess an id without knowing the steps, and the same steps have the same.</summary>
+    private static string IdOf(string book, string? after, string step) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{book}\n{after}\n{step}")))[..IdLength];
+}
