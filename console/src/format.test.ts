@@ -35,6 +35,13 @@ test("negatives stand in parentheses and keep their digits", () => {
   expect(accounting("1234.5", { divisor: 1000, decimals: 1 })).toBe("1.2\u2007");
 });
 
+test("amounts are rounded as they stand, however long they are", () => {
+  // As binary numbers these would be 1.00, 2.67 and 123,456,789,012,345,680.00.
+  expect(accounting("1.005", { divisor: 1, decimals: 2 })).toBe("1.01\u2007");
+  expect(accounting("-2675", { divisor: 1000, decimals: 2 })).toBe("(2.68)");
+  expect(exact("123456789012345678.91")).toBe("123,456,789,012,345,678.91\u2007");
+});
+
 test("what rounds to zero is not shown as negative", () => {
   expect(accounting("-0.04", { divisor: 1, decimals: 1 })).toBe("0.0\u2007");
 });
@@ -51,5 +58,5 @@ test("exact amounts keep every stored decimal", () => {
 });
 
 test("chart labels are short", () => {
-  expect([1_240_000, -310_000, 4_120, 412, 0].map(short)).toEqual(["1.24m", "(310k)", "4.1k", "412", "0"]);
+  expect(["1240000.00", "-310000", "4120", "412", "0.00"].map(short)).toEqual(["1.24m", "(310k)", "4.1k", "412", "0"]);
 });

@@ -11,6 +11,12 @@ function number(decimals: number): Intl.NumberFormat {
   return format;
 }
 
+/** Rounds a decimal text as it stands, half away from zero: no amount becomes a binary number on its way to the page. */
+export function rounded(text: string, decimals: number, divisor = 1): string {
+  const size = text.replace(/^[-+]/, "");
+  return number(decimals).format((divisor === 1 ? size : `${size}E-${Math.log10(divisor)}`) as `${number}`);
+}
+
 /** A scale for a whole table: it stands in the heading, never in a cell. */
 export interface Scale {
   divisor: number;
@@ -46,11 +52,9 @@ export function scaleOf(grid: Grid, display?: Display | null, beside?: Column): 
 }
 
 /** Negatives in parentheses; positives keep the room of the parenthesis so that digits stand under each other. */
-export function accounting(value: string | number, scale: { divisor: number; decimals: number }): string {
-  const scaled = Number(value) / scale.divisor;
-  const text = number(scale.decimals).format(Math.abs(scaled));
-  const isZero = Number(text.replaceAll(",", "")) === 0;
-  return scaled < 0 && !isZero ? `(${text})` : `${text}\u2007`;
+export function accounting(value: string, scale: { divisor: number; decimals: number }): string {
+  const text = rounded(value, scale.decimals, scale.divisor);
+  return value.startsWith("-") && /[1-9]/.test(text) ? `(${text})` : `${text}\u2007`;
 }
 
 export function exact(value: string): string {
@@ -59,17 +63,18 @@ export function exact(value: string): string {
 }
 
 /** Short form for chart labels: 1.24m, 310k, 412. */
-export function short(value: number): string {
-  const size = Math.abs(value);
+export function short(value: string): string {
+  // How large it is decides which form it takes, and no more.
+  const size = Math.abs(Number(value));
   const text =
     size >= 999_950
-      ? `${number(2).format(size / 1e6)}m`
+      ? `${rounded(value, 2, 1e6)}m`
       : size >= 10_000
-        ? `${number(0).format(size / 1e3)}k`
+        ? `${rounded(value, 0, 1e3)}k`
         : size >= 1_000
-          ? `${number(1).format(size / 1e3)}k`
-          : number(size < 10 && size % 1 !== 0 ? 2 : 0).format(size);
-  return value < 0 ? `(${text})` : text;
+          ? `${rounded(value, 1, 1e3)}k`
+          : rounded(value, size < 10 && size % 1 !== 0 ? 2 : 0);
+  return value.startsWith("-") && size > 0 ? `(${text})` : text;
 }
 
 export function cell(value: string, column: Column, scale: Scale): string {

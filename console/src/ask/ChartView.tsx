@@ -66,7 +66,7 @@ export default function ChartView({ chart, lines, onOpen }: ChartViewProps) {
     <figure className="chart">
       <figcaption>
         {chart.title}
-        {begin > 0 && `; the axis begins at ${short(begin)}`}
+        {begin > 0 && `; the axis begins at ${short(String(begin))}`}
       </figcaption>
       <div ref={host} className={`canvas ${chart.kind}`} />
       <table className="sr-only">
@@ -88,7 +88,7 @@ export default function ChartView({ chart, lines, onOpen }: ChartViewProps) {
 /** What a point comes to, as short as it is read out; nothing where it has no figure. */
 function spoken(point: ChartPoint): string {
   const value = point.variance ?? point.subject;
-  return value == null ? "" : short(Number(value));
+  return value == null ? "" : short(value);
 }
 
 function option(chart: Chart, p: Palette, scheme: string, lines: boolean): EChartsCoreOption {
@@ -221,8 +221,8 @@ function bridge(chart: Chart, p: Palette): EChartsCoreOption {
           formatter: (e: { dataIndex: number }) => {
             const bar = bars[e.dataIndex];
             if (!bar) return "";
-            const amount = Number(bar.point.subject ?? 0);
-            return bar.isTotal ? short(amount) : `${amount > 0 ? "+" : ""}${short(amount)} ${bar.point.mark}`;
+            const amount = bar.point.subject ?? "0";
+            return bar.isTotal ? short(amount) : `${Number(amount) > 0 ? "+" : ""}${short(amount)} ${bar.point.mark}`;
           },
         },
       },
@@ -317,7 +317,7 @@ function months(chart: Chart, p: Palette, scheme: string, lines: boolean): EChar
                 color: p.ink,
                 formatter: (e: { dataIndex: number }) => {
                   const point = chart.points[e.dataIndex];
-                  return point?.variance ? `${short(Number(point.variance))} ${point.mark}` : "";
+                  return point?.variance ? `${short(point.variance)} ${point.mark}` : "";
                 },
               },
             },
@@ -329,7 +329,8 @@ function months(chart: Chart, p: Palette, scheme: string, lines: boolean): EChar
 
 /** Largest at the top, bars from a common zero line. */
 function ranked(chart: Chart, p: Palette): EChartsCoreOption {
-  const number = (x: ChartPoint) => Number(x.variance ?? x.subject ?? 0);
+  const amount = (x: ChartPoint) => x.variance ?? x.subject ?? "0";
+  const number = (x: ChartPoint) => Number(amount(x));
   return {
     grid: { left: 8, right: 60, top: 8, bottom: 4, containLabel: true },
     tooltip: {
@@ -360,7 +361,7 @@ function ranked(chart: Chart, p: Palette): EChartsCoreOption {
           color: p.ink,
           formatter: (e: { dataIndex: number }) => {
             const point = chart.points[e.dataIndex];
-            return point ? `${short(number(point))} ${point.mark}` : "";
+            return point ? `${short(amount(point))} ${point.mark}` : "";
           },
         },
       },

@@ -1,5 +1,5 @@
 import type { RecordTable } from "../api/client";
-import { exact } from "../format";
+import { exact, rounded } from "../format";
 import { Scroll } from "../Scroll";
 
 const numeric = (type: string) => ["amount", "quantity", "rate"].includes(type);
@@ -10,7 +10,7 @@ export function Records({ table }: { table: RecordTable }) {
     if (value === null) return "";
     if (type === "amount") return exact(value);
     // An average of days is no truer for its third decimal.
-    if (type === "quantity" && value.includes(".")) return Number(value).toFixed(1);
+    if (type === "quantity" && value.includes(".")) return rounded(value, 1);
     return type === "date" && value.length > 10 ? value.slice(0, 16).replace("T", " ") : value;
   };
   return (
