@@ -29,7 +29,11 @@ internal sealed class ServiceProcess : IAsyncDisposable
     public BearingClient Client { get; }
     public string Log => string.Join('\n', _log);
 
-    public static async Task<ServiceProcess> Start(string data, bool demo = false, params string[] allow)
+    public static Task<ServiceProcess> Start(string data, bool demo = false, params string[] allow) =>
+        Start(data, demo, allow, null);
+
+    /// <param name="variables">Of the environment, beside those that the tests have.</param>
+    public static async Task<ServiceProcess> Start(string data, bool demo, string[] allow, Dictionary<string, string>? variables)
     {
         var address = new Uri($"http://127.0.0.1:{FreePort()}/");
         var start = new ProcessStartInfo(Path.Combine(Repository.Root, "bin", "bearing-service"))
@@ -45,6 +49,8 @@ internal sealed class ServiceProcess : IAsyncDisposable
                 .Concat(allow.SelectMany(a => new[] { "--allow", a }))
         )
             start.ArgumentList.Add(argument);
+        foreach (var (name, value) in variables ?? [])
+            start.Environment[name] = value;
         var service = new ServiceProcess(Process.Start(start)!, address, data);
         service._process.OutputDataReceived += (_, e) => service.Keep(e.Data);
         service._process.ErrorDataReceived += (_, e) => service.Keep(e.Data);

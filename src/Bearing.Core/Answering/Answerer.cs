@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Security.Cryptography;
@@ -19,27 +18,8 @@ public sealed partial class Answerer(Book book, IFacts facts)
     private readonly Tabulator _tabulator = new(book, facts);
     private readonly NextQuestions _next = new(book);
 
-    private const int MostKept = 100;
-
-    /// <summary>Answers of this edition, which never change: the same question in another form, or as the one before a follow-up,
-    /// costs nothing.</summary>
-    private readonly ConcurrentDictionary<Question, Answer> _kept = [];
-
     /// <exception cref="CannotAnswerException">When the book lacks what is asked for.</exception>
     public async ValueTask<Answer> Answer(Question question, CancellationToken cancel)
-    {
-        var plain = question.Laid(l => l with { Display = null });
-        if (!_kept.TryGetValue(plain, out var answer))
-        {
-            answer = await Compute(plain, cancel);
-            if (_kept.Count >= MostKept)
-                _kept.Clear();
-            _kept[plain] = answer;
-        }
-        return question.Layout.Display is null ? answer : answer with { Question = question };
-    }
-
-    private async ValueTask<Answer> Compute(Question question, CancellationToken cancel)
     {
         if (question.Scope.Spans.IsEmpty)
             throw new CannotAnswerException("The question names no period, and the book has no actuals to take one from.");

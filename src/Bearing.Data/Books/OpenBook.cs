@@ -1,24 +1,43 @@
 using System.Collections.Concurrent;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Bearing.Core.Store;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Bearing.Data.Books;
 
 /// <summary>One edition of a book, ready to be asked: figures in memory, words indexed.</summary>
 /// <param name="Facts">Cells from memory, lines from the fact file.</param>
-public sealed record OpenEdition(Book Book, BookWords Words, IFacts Facts)
+/// <param name="Kept">Answers of the open book, by edition and question.</param>
+public sealed record OpenEdition(Book Book, BookWords Words, IFacts Facts, IMemoryCache Kept)
 {
+    private static readonly MemoryCacheEntryOptions One = new() { Size = 1 };
+
     public Answerer Answerer { get; } = new(Book, Facts);
+
+    /// <summary>An edition never changes: the same question in another form, or as the one before a follow-up, costs
+    /// nothing.</summary>
+    /// <exception cref="CannotAnswerException">When the book lacks what is asked for.</exception>
+    public async ValueTask<Answer> Answer(Question question, CancellationToken cancel)
+    {
+        var plain = question.Laid(l => l with { Display = null });
+        if (!Kept.TryGetValue((Book.Edition, plain), out Answer? answer))
+            answer = Kept.Set((Book.Edition, plain), await Answerer.Answer(plain, cancel), One);
+        return question.Layout.Display is null ? answer! : answer! with { Question = question };
+    }
 }
 
 /// <summary>An open book. Editions are built when first asked for and the last few are kept.</summary>
 public sealed class OpenBook : IDisposable
 {
     private const int KeptEditions = 3;
+    private const int KeptAnswers = 300;
 
     private readonly ConcurrentDictionary<int, Lazy<OpenEdition>> _editions = new();
+
+    private readonly MemoryCache _answers = new(new MemoryCacheOptions { SizeLimit = KeptAnswers });
 
     internal OpenBook(string folder, IBookStore store) => (Folder, Store) = (folder, store);
 
@@ -80,8 +99,12 @@ public sealed class OpenBook : IDisposable
     }
 
     /// <summary>Whoever waits to change it is told that it is gone.</summary>
-    public void Dispose() => Store.Dispose();
+    public void Dispose()
+    {
+        _answers.Dispose();
+        Store.Dispose();
+    }
 
     private OpenEdition Build(Book book) =>
-        new(book, new BookWords(book), Store.Facts(book, new BookView(book.Edition, Sight.All)));
+        new(book, new BookWords(book), Store.Facts(book, new BookView(book.Edition, Sight.All)), _answers);
 }

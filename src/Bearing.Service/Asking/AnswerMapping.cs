@@ -7,7 +7,7 @@ using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Bearing.Core.Store;
 using Bearing.Core.Variance;
-using static Bearing.Service.Loading.LoadMapping;
+using static Bearing.Service.Hosting.WireText;
 
 namespace Bearing.Service.Asking;
 

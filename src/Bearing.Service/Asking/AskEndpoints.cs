@@ -140,7 +140,10 @@ public static class AskEndpoints
     {
         var mapping = Mapping(open, edition);
         var previous = before is null ? null : await Before(edition, QuestionMapping.FromDto(before), cancel);
+        using var reading = Telemetry.Span("bearing.read", edition.Book.Definition.Id);
         var result = reader.Read(demand.Text, previous, demand.Shared);
+        reading?.Stop();
+        Telemetry.CountReading(WireText.Name(result.Outcome));
         unknown?.AddRange(result.Unknown);
         var sets = new List<AnswerSet> { await First() };
         if (sets[0].Outcome == AnswerMapping.NoAnswer)
@@ -197,7 +200,7 @@ public static class AskEndpoints
     {
         try
         {
-            await edition.Answerer.Answer(question, cancel);
+            await edition.Answer(question, cancel);
             return true;
         }
         catch (CannotAnswerException)
@@ -268,9 +271,10 @@ public static class AskEndpoints
         CancellationToken cancel
     )
     {
+        using var span = Telemetry.Span("bearing.answer", edition.Book.Definition.Id);
         try
         {
-            return mapping.Answered(reading, await edition.Answerer.Answer(question, cancel));
+            return mapping.Answered(reading, await edition.Answer(question, cancel));
         }
         catch (CannotAnswerException e)
         {
@@ -282,7 +286,7 @@ public static class AskEndpoints
     {
         try
         {
-            var answer = await edition.Answerer.Answer(question, cancel);
+            var answer = await edition.Answer(question, cancel);
             return new Previous(FormOne.FromKinds(answer.Question), answer.Table?.Grid ?? new Grid([], [], "", 2))
             {
                 Records = answer.Records,

@@ -4,7 +4,7 @@ using Bearing.Contracts;
 using Bearing.Core.Books;
 using Bearing.Core.Questions;
 using Bearing.Service.Hosting;
-using static Bearing.Service.Loading.LoadMapping;
+using static Bearing.Service.Hosting.WireText;
 
 namespace Bearing.Service.Asking;
 

@@ -80,8 +80,7 @@ internal static class ApiValues
         [(typeof(RecordTestDto), nameof(RecordTestDto.Kind))] = Names<RecordTestKind>(),
     };
 
-    private static IReadOnlyList<string> Planned =>
-        [LoadMapping.Name(ScenarioKind.Budget), LoadMapping.Name(ScenarioKind.Forecast)];
+    private static IReadOnlyList<string> Planned => [WireText.Name(ScenarioKind.Budget), WireText.Name(ScenarioKind.Forecast)];
     private static IReadOnlyList<string> Decimals => ["point", "comma"];
     private static IReadOnlyList<string> Sources => ["odata", "postgres", "sqlite"];
 
@@ -89,5 +88,5 @@ internal static class ApiValues
     public static IReadOnlyList<string>? Of(Type type, string property) => Known.GetValueOrDefault((type, property));
 
     private static IReadOnlyList<string> Names<T>()
-        where T : struct, Enum => [.. Enum.GetValues<T>().Select(v => LoadMapping.Name(v))];
+        where T : struct, Enum => [.. Enum.GetValues<T>().Select(v => WireText.Name(v))];
 }

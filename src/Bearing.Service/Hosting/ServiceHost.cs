@@ -79,6 +79,7 @@ public static class ServiceHost
                     outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"
                 )
         );
+        builder.Services.AddTelemetry();
         builder.Services.AddSingleton(settings);
         builder.Services.AddSingleton(TimeProvider.System);
         builder.Services.AddSingleton<IBookEngine, DuckEngine>();

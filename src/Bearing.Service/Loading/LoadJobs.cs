@@ -219,6 +219,7 @@ public sealed class LoadJobs(
             return;
         using var source = CancellationTokenSource.CreateLinkedTokenSource(stopping);
         _running[id] = source;
+        using var span = Telemetry.Span("bearing.job", job.Book);
         try
         {
             job.Attempts++;
@@ -274,6 +275,8 @@ public sealed class LoadJobs(
         }
         finally
         {
+            span?.SetTag("bearing.state", WireText.Name(job.State)).SetTag("bearing.rows", job.Rows);
+            Telemetry.CountRows(job.Rows, WireText.Name(job.State));
             _running.TryRemove(id, out _);
         }
     }
@@ -414,7 +417,7 @@ public sealed class LoadJobs(
     private static JobDto ToDto(JobRow job, string file) =>
         new(
             job.Id,
-            LoadMapping.Name(job.State),
+            WireText.Name(job.State),
             file,
             job.Rows,
             job.Progress,

@@ -1,6 +1,6 @@
-using System.Globalization;
 using Bearing.Contracts;
 using Bearing.Core.Loading;
+using static Bearing.Service.Hosting.WireText;
 
 namespace Bearing.Service.Loading;
 
@@ -75,14 +75,4 @@ internal static class LoadMapping
             ToDto(l.Receipt),
             l.PurgedIn
         );
-
-    public static string Name(Enum value) =>
-        string.Concat(
-            value
-                .ToString()
-                .Select((c, i) => char.IsUpper(c) && i > 0 ? $"-{char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}")
-        );
-
-    /// <summary>Plain decimal notation without trailing zeros beyond the cents.</summary>
-    public static string Amount(decimal amount) => amount.ToString("0.00####", CultureInfo.InvariantCulture);
 }

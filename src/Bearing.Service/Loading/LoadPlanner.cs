@@ -274,7 +274,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             : throw new ProblemException(
                 ProblemKinds.OptionUnknown,
                 $"{where}: “{text}” is not known.",
-                $"Use one of {string.Join(", ", Enum.GetValues<T>().Select(v => LoadMapping.Name(v)))}."
+                $"Use one of {string.Join(", ", Enum.GetValues<T>().Select(v => WireText.Name(v)))}."
             );
 
     /// <summary>The mapping that was given or named, or the one whose headings the file has; of several the one with most

@@ -6,6 +6,7 @@ using Bearing.Core.Store;
 using Bearing.Data.Books;
 using Bearing.Data.Formats;
 using Bearing.Data.State;
+using Bearing.Service.Hosting;
 
 namespace Bearing.Service.Loading;
 
@@ -113,10 +114,10 @@ internal static class LoadPreviews
         return new LoadPreview(
             command.FileName,
             plan.Source.Form,
-            LoadMapping.Name(mapping.Kind),
+            WireText.Name(mapping.Kind),
             command.Target?.Name,
             mapping.DateFormat,
-            LoadMapping.Name(mapping.Sign),
+            WireText.Name(mapping.Sign),
             columns,
             roles,
             [.. plan.FirstRows.Take(PreviewRows).Select(r => r.Fields)],

@@ -168,7 +168,7 @@ internal static class MappingForm
         new(
             Current,
             mapping.Name,
-            LoadMapping.Name(mapping.Kind),
+            WireText.Name(mapping.Kind),
             [
                 .. mapping
                     .Columns.Where(c => c.Role != "month")
@@ -181,7 +181,7 @@ internal static class MappingForm
                         c.DateFormat
                     )),
             ],
-            mapping.IsReference ? null : LoadMapping.Name(mapping.Sign),
+            mapping.IsReference ? null : WireText.Name(mapping.Sign),
             mapping.DateFormat,
             mapping.IsReference ? null
                 : mapping.DecimalComma ? "comma"
@@ -202,7 +202,7 @@ internal static class MappingForm
             scenarios,
             mapping.Table,
             mapping.TableName,
-            mapping.Kind == TableKind.Rates ? LoadMapping.Name(mapping.Quotation) : null,
+            mapping.Kind == TableKind.Rates ? WireText.Name(mapping.Quotation) : null,
             mapping.Keep.IsEmpty
                 ? null
                 : [.. mapping.Keep.Select(k => new MappingKeep(k.Heading, k.Values, null, k.Not ? true : null))],

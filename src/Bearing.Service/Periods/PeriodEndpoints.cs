@@ -112,9 +112,9 @@ public static class PeriodEndpoints
                             account.Name,
                             entity.Code,
                             entity.Name,
-                            c.Before is { } was ? LoadMapping.Amount(was) : null,
-                            c.After is { } has ? LoadMapping.Amount(has) : null,
-                            LoadMapping.Amount(c.Difference),
+                            c.Before is { } was ? WireText.Amount(was) : null,
+                            c.After is { } has ? WireText.Amount(has) : null,
+                            WireText.Amount(c.Difference),
                             c.Late
                         );
                     }),
@@ -165,15 +165,15 @@ public static class PeriodEndpoints
             through.ToString(),
             at.Book.Calendar.NameOf(through),
             compared.Length - differing.Count,
-            LoadMapping.Amount(differing.Sum(d => Math.Abs(d.Difference))),
+            WireText.Amount(differing.Sum(d => Math.Abs(d.Difference))),
             [
                 .. differing.Select(d => new ReconciledDto(
                     at.Book.Label(d.Account).Code,
                     at.Book.Label(d.Account).Name,
                     d.Entity is { } e ? at.Book.Label(e).Name : null,
-                    d.Trial is { } t ? LoadMapping.Amount(t) : null,
-                    LoadMapping.Amount(d.Book),
-                    LoadMapping.Amount(d.Difference)
+                    d.Trial is { } t ? WireText.Amount(t) : null,
+                    WireText.Amount(d.Book),
+                    WireText.Amount(d.Difference)
                 )),
             ]
         );

@@ -98,7 +98,7 @@ public static class TableEndpoints
                 ToDto(found, records.Count),
                 [.. records.Records.Select(r => new RecordDto(r.Load, r.Row, r.Fields))],
                 records.Count,
-                [.. records.Sums.Select(s => new RecordSumDto(s.Field, s.Currency, LoadMapping.Amount(s.Sum)))],
+                [.. records.Sums.Select(s => new RecordSumDto(s.Field, s.Currency, WireText.Amount(s.Sum)))],
                 records.Next?.ToString(CultureInfo.InvariantCulture)
             )
         );
@@ -113,10 +113,10 @@ public static class TableEndpoints
                     r.Period.ToString(),
                     at.Calendar.NameOf(r.Period),
                     r.Currency,
-                    LoadMapping.Name(r.Kind),
+                    WireText.Name(r.Kind),
                     r.Set,
                     r.Value.ToString("0.########", CultureInfo.InvariantCulture),
-                    LoadMapping.Name(r.Quotation),
+                    WireText.Name(r.Quotation),
                     r.Load
                 )),
             ],
@@ -128,7 +128,7 @@ public static class TableEndpoints
         new(
             table.Code,
             table.Name,
-            [.. table.Fields.Select(f => new FieldDto(f.Code, f.Name, LoadMapping.Name(f.Type), f.Dimension))],
+            [.. table.Fields.Select(f => new FieldDto(f.Code, f.Name, WireText.Name(f.Type), f.Dimension))],
             rows
         );
 
