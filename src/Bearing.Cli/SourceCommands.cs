@@ -133,7 +133,7 @@ internal static class SourceCommands
             headings,
             Session.JsonOption,
         };
-        foreach (var option in LoadCommands.HowToLoad)
+        foreach (var option in ReadingOptions.All)
             fetch.Options.Add(option);
         fetch.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
                 {
@@ -168,7 +168,7 @@ internal static class SourceCommands
         CancellationToken cancel
     )
     {
-        var job = await LoadCommands.FollowJob(session, book, await session.Client.Fetch(book, source, what, cancel), cancel);
+        var job = await Following.Job(session, book, await session.Client.Fetch(book, source, what, cancel), cancel);
         if (job.Problem is { } problem)
             throw new CannotException(problem.Detail, problem.Remedy ?? "");
         if (job.Upload is not { } upload)
