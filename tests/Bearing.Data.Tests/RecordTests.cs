@@ -438,17 +438,17 @@ public sealed class RecordTests : IDisposable
         var sample = Enumerable.Range(1, 5).Select(i => new RawRow(i + 1, [$"0{i}/02/2026", "FARES", "N1", "1", "A"])).ToList();
         var mapping = new Detection(_test.Open.Store.Read()).Propose(head, [], sample, TableKind.Ledger, null);
         Assert.Null(mapping.DateFormat);
-        Assert.NotNull(Detection.DecideDates(mapping, sample).Open);
+        Assert.NotNull(CellForms.DecideDates(mapping, sample).Open);
         Assert.Equal(
             ("dd/MM/yyyy", null),
             (
-                Detection.DecideDates(mapping, [.. sample, new RawRow(9, ["28/02/2026", "FARES", "N1", "1", "B"])]).DateFormat,
-                Detection.DecideDates(mapping, [.. sample, new RawRow(9, ["02/28/2026", "FARES", "N1", "1", "B"])]).Open
+                CellForms.DecideDates(mapping, [.. sample, new RawRow(9, ["28/02/2026", "FARES", "N1", "1", "B"])]).DateFormat,
+                CellForms.DecideDates(mapping, [.. sample, new RawRow(9, ["02/28/2026", "FARES", "N1", "1", "B"])]).Open
             )
         );
         Assert.Equal(
             "MM/dd/yyyy",
-            Detection.DecideDates(mapping, [.. sample, new RawRow(9, ["02/28/2026", "FARES", "N1", "1", "B"])]).DateFormat
+            CellForms.DecideDates(mapping, [.. sample, new RawRow(9, ["02/28/2026", "FARES", "N1", "1", "B"])]).DateFormat
         );
     }
 

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Bearing.Core.Books;
 using Bearing.Core.Questions;
 

@@ -1,5 +1,3 @@
-using System.Collections.Immutable;
-
 namespace Bearing.Core.Loading;
 
 /// <summary>Something about a load that a person should see before it lands: it lands when they agree, and stays attached to

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using Bearing.Core.Books;
 using Bearing.Core.Language;
 

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using Bearing.Core.Books;
 
 namespace Bearing.Core.Questions;

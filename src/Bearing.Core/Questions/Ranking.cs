@@ -1,5 +1,3 @@
-using System.Collections.Immutable;
-
 namespace Bearing.Core.Questions;
 
 /// <summary>What rows are ordered by.</summary>

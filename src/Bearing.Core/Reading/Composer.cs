@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Globalization;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;

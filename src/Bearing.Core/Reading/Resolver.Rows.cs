@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Questions;

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Bearing.Core.Books;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;

@@ -6,7 +6,6 @@ using Bearing.Core.Books;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
-using Bearing.Core.Store;
 using Bearing.Core.Variance;
 using Bearing.Data.Books;
 using Bearing.Data.Formats;

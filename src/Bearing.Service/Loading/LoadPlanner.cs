@@ -248,7 +248,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
         // The month is said; an entity is only needed to place the row.
         mapping = mapping with { Kind = TableKind.Opening, FixedPeriod = through, Open = null };
         if (!mapping.Has("account") || !(mapping.Has("amount") || mapping.Has("debit") || mapping.Has("credit")))
-            throw new LoadRefusedException(new Detection(_book).Missing(mapping));
+            throw new LoadRefusedException(new MissingParts(_book).Of(mapping));
         var table = new TableReader(mapping, _book.Calendar, new RefusalLog());
         var rows = new List<FactRow>();
         RowMapper? mapper = null;
@@ -347,7 +347,7 @@ internal sealed partial class LoadPlanner(OpenBook open, LoadRequest request)
             request.Columns
         );
         if (mapping.Open is not null)
-            mapping = Detection.DecideDates(mapping, sheets[heads.IndexOf(head)].Rows().Select(r => r.Row));
+            mapping = CellForms.DecideDates(mapping, sheets[heads.IndexOf(head)].Rows().Select(r => r.Row));
         return (Corrected(mapping), head[at], head[(at + 1)..]);
     }
 
