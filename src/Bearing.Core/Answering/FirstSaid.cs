@@ -222,7 +222,7 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
         return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
     }
 
-    /// <summary>"Are costs growing faster than revenue?": both by their totals, in percent where growth is claimed.</summary>
+    /// <summary>Whether one figure moves more than another: both by their totals, in percent where growth is claimed.</summary>
     private async ValueTask<string> Against(FigureRef than, Direction claim, CancellationToken cancel)
     {
         var kind = question.Growth ? ColumnKind.Percent : ColumnKind.Subject;

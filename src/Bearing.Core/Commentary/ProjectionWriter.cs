@@ -85,7 +85,7 @@ internal sealed class ProjectionWriter(Book book, Question question, Tabulation 
             : null;
     }
 
-    /// <summary>"Will we hit the budget?": yes or no first.</summary>
+    /// <summary>Whether the year comes out where it was planned: yes or no first.</summary>
     private IEnumerable<Segment> Verdict(Grid grid, Row total)
     {
         if (

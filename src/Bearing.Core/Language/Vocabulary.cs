@@ -185,7 +185,7 @@ public sealed class Vocabulary
     /// <summary>Words that say where something lies, and never that it moved there: over since May.</summary>
     public FrozenSet<string> Positions { get; }
 
-    /// <summary>Words that begin a question but no further demand behind a connector: "and what were costs".</summary>
+    /// <summary>Words that begin a question but no further demand behind a connector, where they go on with the one before.</summary>
     public FrozenSet<string> Asking { get; }
 
     /// <summary>The demands of an overview, the first with a place for what it is of.</summary>

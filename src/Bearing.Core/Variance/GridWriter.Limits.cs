@@ -21,7 +21,7 @@ internal sealed partial class GridWriter
             return false;
         if (question.Layout.Conditions.IsEmpty)
             return true;
-        // "Which … in every month": a row counts where all of its months do.
+        // A row counts where all of its months do.
         if (node.Children.Count > 0 && question.Layout.InEvery && node.Children.Keys.All(k => k.Dimension == RowKey.Time))
         {
             var all = node.Children.Values.All(m => MeetsAll(m));
@@ -164,7 +164,7 @@ internal sealed partial class GridWriter
         return (Row(0), Row(1));
     }
 
-    /// <summary>"Average monthly revenue by clinic": the average of each row is one of its months.</summary>
+    /// <summary>The average of each row is one of its months, where rows are split by more than time.</summary>
     private bool OfMonths =>
         question.Of.Statistic is RowStatistic.Average or RowStatistic.Median && splitters.Length > 1 && splitters[^1].IsTime;
 

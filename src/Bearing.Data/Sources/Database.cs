@@ -21,7 +21,10 @@ public sealed class Database : Source
     public static Database Postgres(Uri address, string? user, string? secret) =>
         new(
             cancel => OpenPostgres(address, user, secret, cancel),
-            "SELECT table_schema || '.' || table_name FROM information_schema.tables WHERE table_schema NOT IN ('pg_catalog', 'information_schema') ORDER BY 1"
+            """
+            SELECT table_schema || '.' || table_name FROM information_schema.tables
+              WHERE table_schema NOT IN ('pg_catalog', 'information_schema') ORDER BY 1
+            """
         );
 
     /// <summary>The file is opened read only and no other can be attached to it.</summary>
@@ -169,7 +172,9 @@ public sealed class Database : Source
           WHEN pg_has_role(current_user, 'pg_execute_server_program', 'MEMBER') THEN 'it may run programs on the server'
           WHEN pg_has_role(current_user, 'pg_read_server_files', 'MEMBER') OR has_function_privilege(current_user, 'pg_read_file(text)', 'EXECUTE') THEN 'it may read files of the server'
           WHEN pg_has_role(current_user, 'pg_write_server_files', 'MEMBER') THEN 'it may write files of the server'
-          WHEN EXISTS (SELECT 1 FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace WHERE p.proname LIKE 'dblink%' AND has_schema_privilege(current_user, n.oid, 'USAGE') AND has_function_privilege(current_user, p.oid, 'EXECUTE')) THEN 'it may reach other databases (dblink)'
+          WHEN EXISTS (SELECT 1 FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace WHERE p.proname LIKE 'dblink%'
+            AND has_schema_privilege(current_user, n.oid, 'USAGE')
+            AND has_function_privilege(current_user, p.oid, 'EXECUTE')) THEN 'it may reach other databases (dblink)'
         END
         """;
 

@@ -80,34 +80,52 @@ public static class ServiceHost
                 )
         );
         builder.Services.AddTelemetry();
-        builder.Services.AddSingleton(settings);
-        builder.Services.AddSingleton(TimeProvider.System);
-        builder.Services.AddSingleton<IBookEngine, DuckEngine>();
-        builder.Services.AddSingleton(services => new BookShelf(
+        AddBooks(builder.Services, settings);
+        AddInterface(builder.Services);
+        var app = builder.Build();
+        Use(app);
+        Map(app);
+        app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
+        return app;
+    }
+
+    /// <summary>Books, what is kept beside them, and what works on them in the background.</summary>
+    private static void AddBooks(IServiceCollection services, ServiceSettings settings)
+    {
+        services.AddSingleton(settings);
+        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton<IBookEngine, DuckEngine>();
+        services.AddSingleton(s => new BookShelf(
             settings.DataFolder,
-            services.GetRequiredService<IBookEngine>(),
-            services.GetRequiredService<TimeProvider>(),
+            s.GetRequiredService<IBookEngine>(),
+            s.GetRequiredService<TimeProvider>(),
             settings.MostOpen
         ));
-        // Nobody signs in yet: requests come from this machine.
-        builder.Services.AddScoped(_ => Asker.Local);
-        builder.Services.AddDbContextFactory<StateDb>(o =>
-            o.UseSqlite($"Data Source={Path.Combine(settings.DataFolder, "state.db")}")
-        );
+        services.AddDbContextFactory<StateDb>(o => o.UseSqlite($"Data Source={Path.Combine(settings.DataFolder, "state.db")}"));
         // The keys that protect secrets lie beside the data, readable by the service's own user only.
         var keys = Directory.CreateDirectory(Path.Combine(settings.DataFolder, "keys"));
         if (!OperatingSystem.IsWindows())
             File.SetUnixFileMode(keys.FullName, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
-        builder.Services.AddDataProtection().SetApplicationName("Bearing").PersistKeysToFileSystem(keys);
-        builder.Services.AddSingleton<BookChanges>();
-        builder.Services.AddSingleton<LeftoverSweep>();
-        builder.Services.AddSingleton<SourceKeeper>();
-        builder.Services.AddHostedService<Housekeeping>();
-        builder.Services.AddSingleton<LoadJobs>();
-        builder.Services.AddHostedService(services => services.GetRequiredService<LoadJobs>());
+        services.AddDataProtection().SetApplicationName("Bearing").PersistKeysToFileSystem(keys);
+        services.AddSingleton<BookChanges>();
+        services.AddSingleton<LeftoverSweep>();
+        services.AddSingleton<SourceKeeper>();
+        services.AddHostedService<Housekeeping>();
+        services.AddSingleton<LoadJobs>();
+        services.AddHostedService(s => s.GetRequiredService<LoadJobs>());
         if (settings.Demo)
-            builder.Services.AddHostedService<DemoLoader>();
-        builder.Services.ConfigureHttpJsonOptions(o =>
+            services.AddHostedService<DemoLoader>();
+        services.AddSingleton<Readiness>();
+        services.AddMemoryCache();
+        services.AddTransient<News>();
+    }
+
+    /// <summary>How requests and answers are formed.</summary>
+    private static void AddInterface(IServiceCollection services)
+    {
+        // Nobody signs in yet: requests come from this machine.
+        services.AddScoped(_ => Asker.Local);
+        services.ConfigureHttpJsonOptions(o =>
         {
             o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
             o.SerializerOptions.PropertyNamingPolicy = JsonNamingPolicy.CamelCase;
@@ -119,26 +137,30 @@ public static class ServiceHost
                 o.SerializerOptions.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()
             ).WithAddedModifier(NullsInLists.Refuse);
         });
-        builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
-        builder.Services.AddProblemDetails();
-        builder.Services.AddResponseCompression(o =>
+        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+        services.AddProblemDetails();
+        services.AddResponseCompression(o =>
             o.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "text/csv", "image/svg+xml"]
         );
-        builder.Services.AddSingleton<Readiness>();
-        builder.Services.AddMemoryCache();
-        builder.Services.AddTransient<News>();
-        builder.Services.AddExceptionHandler<Problems>();
-        builder.Services.AddOpenApi("v1", ApiDescription.Describe);
-        var app = builder.Build();
+        services.AddExceptionHandler<Problems>();
+        services.AddOpenApi("v1", ApiDescription.Describe);
+    }
+
+    private static void Use(WebApplication app)
+    {
         app.UseExceptionHandler();
         app.UseStatusCodePages();
         app.UseResponseCompression();
         app.UseMiddleware<OwnOriginOnly>();
-        app.UseMiddleware<Asking.FormOneJson>();
+        app.UseMiddleware<FormOneJson>();
         app.UseRouting();
         app.UseMiddleware<BookInUse>();
         app.UseDefaultFiles();
         app.UseStaticFiles();
+    }
+
+    private static void Map(WebApplication app)
+    {
         app.MapOpenApi();
         app.MapProblemPages();
         app.MapBooks();
@@ -162,8 +184,6 @@ public static class ServiceHost
             )
             .ExcludeFromDescription();
         app.MapFallbackToFile("index.html");
-        app.Lifetime.ApplicationStarted.Register(() => Log.ForContext<BookShelf>().Information("started"));
-        return app;
     }
 
     /// <summary>A row left by a killed process in the migration lock would block this start for ever; the folder lock proves that

@@ -42,7 +42,10 @@ internal sealed partial class DuckBook
         return DuckStore
             .Rows(
                 connection,
-                $"SELECT version, {DuckSchema.Column(book.Accounts)}, {kept} FROM cells WHERE part IN {DuckSchema.ActiveParts(book.Edition)} GROUP BY ALL",
+                $"""
+                SELECT version, {DuckSchema.Column(book.Accounts)}, {kept} FROM cells
+                  WHERE part IN {DuckSchema.ActiveParts(book.Edition)} GROUP BY ALL
+                """,
                 r =>
                     further
                         .Select((d, i) => KeyValuePair.Create((r.GetInt32(0), d.Id, r.GetInt32(1)), r.GetBoolean(i + 2)))
@@ -56,7 +59,10 @@ internal sealed partial class DuckBook
         [
             .. DuckStore.Rows(
                 connection,
-                $"SELECT word, text, target, taught_by, made_at FROM words WHERE from_edition <= {edition} AND (until_edition IS NULL OR until_edition > {edition}) ORDER BY word",
+                $"""
+                SELECT word, text, target, taught_by, made_at FROM words WHERE from_edition <= {edition}
+                  AND (until_edition IS NULL OR until_edition > {edition}) ORDER BY word
+                """,
                 r => new TaughtWord(r.GetInt32(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetDateTime(4))
             ),
         ];
@@ -90,7 +96,8 @@ internal sealed partial class DuckBook
         DuckStore.Rows(
             connection,
             $"""
-            SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, currency, owned FROM members
+            SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, currency, owned
+              FROM members
             WHERE from_edition <= {edition} AND (until_edition IS NULL OR until_edition > {edition}) ORDER BY member
             """,
             r => new Member(
@@ -119,7 +126,10 @@ internal sealed partial class DuckBook
             .. DuckStore
                 .Rows(
                     connection,
-                    $"SELECT tbl, name, field, field_name, type, dimension FROM table_fields WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, ord",
+                    $"""
+                    SELECT tbl, name, field, field_name, type, dimension FROM table_fields
+                      WHERE load IN {DuckSchema.ActiveLoads(edition)} ORDER BY load, ord
+                    """,
                     r =>
                         (
                             Table: r.GetString(0),
@@ -145,7 +155,12 @@ internal sealed partial class DuckBook
         var from = table == Table.Ledger ? "lines" : "records";
         var values = DuckStore.Rows(
             connection,
-            $"SELECT DISTINCT {DuckFields.Text(field.Code)} FROM (SELECT fields FROM {from} WHERE {(table == Table.Ledger ? "" : "tbl = $1 AND ")}fields IS NOT NULL AND part IN {DuckSchema.ActiveParts(edition)} LIMIT {rows}) WHERE {DuckFields.Text(field.Code)} IS NOT NULL ORDER BY 1 LIMIT {most + 1}",
+            $"""
+            SELECT DISTINCT {DuckFields.Text(field.Code)} FROM (SELECT fields FROM {from}
+              WHERE {(table == Table.Ledger ? "" : "tbl = $1 AND ")}fields IS NOT NULL
+              AND part IN {DuckSchema.ActiveParts(edition)} LIMIT {rows}) WHERE {DuckFields.Text(field.Code)} IS NOT NULL
+              ORDER BY 1 LIMIT {most + 1}
+            """,
             r => r.GetString(0),
             table == Table.Ledger ? [] : [table]
         );
@@ -158,8 +173,10 @@ internal sealed partial class DuckBook
             .. DuckStore.Rows(
                 connection,
                 $"""
-                SELECT r.load, r.version, min(p.period), max(p.period), r.text, CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), bool_or(r.notice), bool_and(p.kind = 'Statistics') FROM remarks r
-                JOIN parts p ON p.load = r.load AND p.version = r.version AND p.period BETWEEN r.from_period AND r.to_period AND (r.entity IS NULL OR p.entity = r.entity)
+                SELECT r.load, r.version, min(p.period), max(p.period), r.text, CAST(list_sort(list_distinct(list(p.entity))) AS VARCHAR), bool_or(r.notice), bool_and(p.kind = 'Statistics')
+                  FROM remarks r
+                JOIN parts p ON p.load = r.load AND p.version = r.version AND p.period BETWEEN r.from_period AND r.to_period
+                  AND (r.entity IS NULL OR p.entity = r.entity)
                 WHERE p.part IN {DuckSchema.ActiveParts(
                     edition
                 )} GROUP BY r.load, r.version, r.text ORDER BY r.load, r.text, r.version

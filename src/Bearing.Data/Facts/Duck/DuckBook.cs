@@ -161,7 +161,10 @@ internal sealed partial class DuckBook : IBookStore
         return DuckStore
             .Rows(
                 connection,
-                "SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt, purged_in FROM loads WHERE job = $1 ORDER BY load",
+                """
+                SELECT load, edition, undone_in, made_at, file, sha256, kind, receipt, purged_in FROM loads
+                  WHERE job = $1 ORDER BY load
+                """,
                 ToRecord,
                 job
             )

@@ -76,7 +76,10 @@ internal sealed class DuckFacts(DuckStore store, BookDefinition definition, Book
             {
                 var loads = DuckStore.Rows(
                     connection,
-                    $"SELECT {(query.WithLoads ? "load" : "0 AS load")}, count(*), coalesce(CAST(sum(amount) AS DECIMAL(38,4)), 0) FROM lines WHERE {where} GROUP BY 1 ORDER BY 1",
+                    $"""
+                    SELECT {(query.WithLoads ? "load" : "0 AS load")}, count(*), coalesce(CAST(sum(amount) AS DECIMAL(38,4)), 0)
+                      FROM lines WHERE {where} GROUP BY 1 ORDER BY 1
+                    """,
                     r => (Load: r.GetInt32(0), Count: r.GetInt64(1), Sum: r.GetDecimal(2)),
                     values
                 );
@@ -125,7 +128,10 @@ internal sealed class DuckFacts(DuckStore store, BookDefinition definition, Book
                 );
                 var records = DuckStore.Rows(
                     connection,
-                    $"SELECT load, row, fields FROM records WHERE {where} ORDER BY {by}load, row LIMIT {query.Limit} OFFSET {query.Offset}",
+                    $"""
+                    SELECT load, row, fields FROM records WHERE {where} ORDER BY {by}load, row
+                      LIMIT {query.Limit} OFFSET {query.Offset}
+                    """,
                     r => new Record(r.GetInt32(0), r.GetInt32(1), Fields(r.GetString(2))),
                     [.. values]
                 );

@@ -91,7 +91,10 @@ internal static class DuckSchema
                         : [],
                     .. Translated.Select(c => $"ALTER TABLE parts ADD COLUMN IF NOT EXISTS {c}"),
                     .. Posted.Select(c => $"ALTER TABLE cells ADD COLUMN IF NOT EXISTS {c}"),
-                    "CREATE OR REPLACE VIEW lines AS SELECT p.load, p.version, p.period, p.currency AS translated_from, p.rate, p.quotation, p.rate_set, p.rate_load, q.* FROM postings q JOIN parts p USING (part)",
+                    """
+                        CREATE OR REPLACE VIEW lines AS SELECT p.load, p.version, p.period, p.currency AS translated_from, p.rate, p.quotation, p.rate_set, p.rate_load, q.*
+                          FROM postings q JOIN parts p USING (part)
+                        """,
                     "ALTER TABLE versions ADD COLUMN IF NOT EXISTS rate_set VARCHAR",
                     "ALTER TABLE editions ADD COLUMN IF NOT EXISTS asker VARCHAR",
                     "ALTER TABLE members ADD COLUMN IF NOT EXISTS currency VARCHAR",

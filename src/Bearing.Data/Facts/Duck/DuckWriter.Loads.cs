@@ -147,7 +147,10 @@ internal sealed partial class DuckWriter
         if (replaced.Count > 0)
             DuckStore.Execute(
                 connection,
-                $"UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL AND member IN ({string.Join(',', replaced)})"
+                $"""
+                UPDATE members SET until_edition = {edition} WHERE until_edition IS NULL
+                  AND member IN ({string.Join(',', replaced)})
+                """
             );
         Insert(connection, changed, edition);
         var added = changed.Count(m => !known.ContainsKey(m.Id));
@@ -185,7 +188,10 @@ internal sealed partial class DuckWriter
     {
         var same = DuckStore.Rows(
             connection,
-            "SELECT load, file, made_at FROM loads LEFT JOIN versions v USING (version) WHERE sha256 = $1 AND loads.kind = $2 AND coalesce(v.scenario || ':' || v.code, '') = $3 AND undone_in IS NULL ORDER BY load",
+            """
+            SELECT load, file, made_at FROM loads LEFT JOIN versions v USING (version) WHERE sha256 = $1
+              AND loads.kind = $2 AND coalesce(v.scenario || ':' || v.code, '') = $3 AND undone_in IS NULL ORDER BY load
+            """,
             r => (Load: r.GetInt32(0), File: r.GetString(1), At: r.GetDateTime(2)),
             command.Sha256,
             command.Mapping.Kind.ToString(),
@@ -232,14 +238,18 @@ internal sealed partial class DuckWriter
     {
         var later = DuckStore.Rows(
             connection,
-            $"SELECT DISTINCT ended_by FROM part_spans WHERE part IN (SELECT part FROM parts WHERE load = {load}) AND ended_by IS NOT NULL AND ended_by IN (SELECT load FROM loads WHERE undone_in IS NULL) ORDER BY 1",
+            $"""
+            SELECT DISTINCT ended_by FROM part_spans WHERE part IN (SELECT part FROM parts WHERE load = {load})
+              AND ended_by IS NOT NULL AND ended_by IN (SELECT load FROM loads WHERE undone_in IS NULL) ORDER BY 1
+            """,
             r => r.GetInt32(0)
         );
         later.AddRange(
             DuckStore.Rows(
                 connection,
                 $"""
-                SELECT DISTINCT l.load FROM members m JOIN members n ON m.member = n.member AND n.from_edition > {made} JOIN loads l ON l.edition = n.from_edition
+                SELECT DISTINCT l.load FROM members m JOIN members n ON m.member = n.member AND n.from_edition > {made}
+                  JOIN loads l ON l.edition = n.from_edition
                 WHERE m.from_edition = {made} AND l.undone_in IS NULL ORDER BY 1
                 """,
                 r => r.GetInt32(0)

@@ -26,25 +26,36 @@ internal sealed partial class DuckWriter(DuckBook book, Asker asker, TimeProvide
             RefuseWhenBuiltUpon(connection, load, made);
             DuckStore.Execute(
                 connection,
-                $"UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT part FROM parts WHERE load = {load})"
+                $"""
+                UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT part
+                  FROM parts WHERE load = {load})
+                """
             );
             DuckStore.Execute(
                 connection,
-                $"INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM part_spans JOIN parts USING (part) WHERE ended_by = {load} AND until_edition = {made} AND load NOT IN (SELECT load FROM loads WHERE undone_in IS NOT NULL)"
+                $"""
+                INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM part_spans JOIN parts USING (part)
+                  WHERE ended_by = {load} AND until_edition = {made} AND load NOT IN (SELECT load FROM loads
+                  WHERE undone_in IS NOT NULL)
+                """
             );
             var used = string.Join(
                 " UNION ",
                 DuckBook
                     .Read(connection, edition - 1)
                     .Definition.Dimensions.Select(d =>
-                        $"SELECT {DuckSchema.Column(d)} AS member FROM cells WHERE part IN (SELECT part FROM part_spans WHERE until_edition IS NULL)"
+                        $"""
+                            SELECT {DuckSchema.Column(d)} AS member FROM cells WHERE part IN (SELECT part FROM part_spans
+                              WHERE until_edition IS NULL)
+                            """
                     )
             );
             var inUse = DuckStore.Rows(
                 connection,
                 $"""
                 SELECT code FROM members WHERE from_edition = {made} AND until_edition IS NULL AND member IN ({used})
-                  AND member NOT IN (SELECT member FROM members WHERE until_edition = {made}) AND account_type IS NOT NULL ORDER BY code LIMIT 3
+                  AND member NOT IN (SELECT member FROM members WHERE until_edition = {made}) AND account_type IS NOT NULL
+                    ORDER BY code LIMIT 3
                 """,
                 r => r.GetString(0)
             );
@@ -66,7 +77,8 @@ internal sealed partial class DuckWriter(DuckBook book, Asker asker, TimeProvide
                 connection,
                 $"""
                 INSERT INTO members SELECT member, dimension, code, name, parent, ord, other_names, account_type, over_time, good, unit, {edition}, NULL, currency, owned
-                FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member AND n.until_edition IS NULL)
+                FROM members m WHERE until_edition = {made} AND NOT EXISTS (SELECT 1 FROM members n WHERE n.member = m.member
+                  AND n.until_edition IS NULL)
                 """
             );
             // A load that gave other names to the definition's lines gives way to the definition before it.
@@ -109,7 +121,10 @@ internal sealed partial class DuckWriter(DuckBook book, Asker asker, TimeProvide
         [
             .. DuckStore.Rows(
                 connection,
-                "SELECT load FROM loads JOIN editions e ON e.edition = undone_in WHERE purged_in IS NULL AND e.made_at <= $1 ORDER BY load",
+                """
+                SELECT load FROM loads JOIN editions e ON e.edition = undone_in WHERE purged_in IS NULL
+                  AND e.made_at <= $1 ORDER BY load
+                """,
                 r => r.GetInt32(0),
                 upTo
             ),

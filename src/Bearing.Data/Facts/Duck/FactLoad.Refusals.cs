@@ -17,8 +17,15 @@ internal sealed partial class FactLoad
             return;
         // What was translated adds up as it was posted, in each of its currencies.
         var nets = _order.AnyTranslated
-            ? $"SELECT q.document, CAST(sum(CASE WHEN p.currency IS NULL THEN q.amount ELSE q.local_amount END) AS DECIMAL(38,4)) AS net, min(q.row) AS first, p.currency FROM postings q JOIN parts p USING (part) WHERE part >= {_firstPart} AND q.document <> '' GROUP BY q.document, p.currency"
-            : $"SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first, NULL AS currency FROM postings WHERE part >= {_firstPart} AND document <> '' GROUP BY document";
+            ? $"""
+                SELECT q.document, CAST(sum(CASE WHEN p.currency IS NULL THEN q.amount ELSE q.local_amount END) AS DECIMAL(38,4)) AS net, min(q.row) AS first, p.currency
+                  FROM postings q JOIN parts p USING (part) WHERE part >= {_firstPart} AND q.document <> ''
+                  GROUP BY q.document, p.currency
+                """
+            : $"""
+                SELECT document, CAST(sum(amount) AS DECIMAL(38,4)) AS net, min(row) AS first, NULL AS currency
+                  FROM postings WHERE part >= {_firstPart} AND document <> '' GROUP BY document
+                """;
         var (documents, off) = DuckStore.Rows(
             connection,
             $"SELECT count(*), count(*) FILTER (net <> 0) FROM ({nets}) ORDER BY 1",
@@ -31,7 +38,9 @@ internal sealed partial class FactLoad
             var (row, document, net, currency) in DuckStore.Rows(
                 connection,
                 $"""
-                SELECT l.row, l.document, d.net, d.currency FROM postings l JOIN (SELECT * FROM ({nets}) WHERE net <> 0 ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.part >= {_firstPart} ORDER BY d.first, l.row
+                SELECT l.row, l.document, d.net, d.currency FROM postings l JOIN (SELECT * FROM ({nets}) WHERE net <> 0
+                  ORDER BY first LIMIT {MostDocumentsTold}) d USING (document) WHERE l.part >= {_firstPart}
+                  ORDER BY d.first, l.row
                 """,
                 r => (r.GetInt32(0), r.GetString(1), r.GetDecimal(2), r.IsDBNull(3) ? "" : r.GetString(3) + " ")
             )
@@ -76,7 +85,10 @@ internal sealed partial class FactLoad
         var before = DuckStore
             .Rows(
                 connection,
-                $"SELECT document, CAST(sum(amount) AS DECIMAL(38,4)), min(row) FROM postings WHERE part >= {_firstPart} AND document <> '' GROUP BY document",
+                $"""
+                SELECT document, CAST(sum(amount) AS DECIMAL(38,4)), min(row) FROM postings WHERE part >= {_firstPart}
+                  AND document <> '' GROUP BY document
+                """,
                 r => (Document: r.GetString(0), Net: r.GetDecimal(1), Row: r.GetInt32(2))
             )
             .ToDictionary(b => b.Document);
@@ -111,7 +123,10 @@ internal sealed partial class FactLoad
         foreach (
             var (row, account) in DuckStore.Rows(
                 connection,
-                $"SELECT row, {DuckSchema.Column(before.Accounts)} FROM postings WHERE part >= {_firstPart} AND {DuckSchema.Column(before.Accounts)} IN ({profit}) ORDER BY row",
+                $"""
+                SELECT row, {DuckSchema.Column(before.Accounts)} FROM postings WHERE part >= {_firstPart}
+                  AND {DuckSchema.Column(before.Accounts)} IN ({profit}) ORDER BY row
+                """,
                 r => (r.GetInt32(0), r.GetInt32(1))
             )
         )
@@ -131,7 +146,8 @@ internal sealed partial class FactLoad
         var doubled = DuckStore.Rows(
             connection,
             $"""
-            SELECT document, line_number, min(row), max(row) FROM postings WHERE part >= {_firstPart} AND line_number <> '' AND document <> ''
+            SELECT document, line_number, min(row), max(row) FROM postings WHERE part >= {_firstPart} AND line_number <> ''
+              AND document <> ''
             GROUP BY {EntityColumn}, document, line_number HAVING count(*) > 1 ORDER BY 3 LIMIT 1
             """,
             r => (r.GetString(0), r.GetString(1), r.GetInt32(2), r.GetInt32(3))
@@ -152,8 +168,10 @@ internal sealed partial class FactLoad
         var documents = DuckStore.Rows(
             connection,
             $"""
-            SELECT count(DISTINCT n.document), min(n.document), min(o.load) FROM (SELECT DISTINCT document, {EntityColumn} FROM postings WHERE part >= {_firstPart} AND document <> '') n
-            JOIN (SELECT DISTINCT document, {EntityColumn}, load FROM lines WHERE load <> {load} AND {active}) o USING (document, {EntityColumn}) ORDER BY 1
+            SELECT count(DISTINCT n.document), min(n.document), min(o.load) FROM (SELECT DISTINCT document, {EntityColumn}
+              FROM postings WHERE part >= {_firstPart} AND document <> '') n
+            JOIN (SELECT DISTINCT document, {EntityColumn}, load FROM lines WHERE load <> {load}
+              AND {active}) o USING (document, {EntityColumn}) ORDER BY 1
             """,
             r => (Count: r.GetInt64(0), First: r.IsDBNull(1) ? "" : r.GetString(1), Load: r.IsDBNull(2) ? 0 : r.GetInt32(2))
         )[0];

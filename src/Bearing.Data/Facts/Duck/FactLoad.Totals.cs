@@ -92,7 +92,8 @@ internal sealed partial class FactLoad
         _sums ??= DuckStore.Rows(
             connection,
             $"""
-            SELECT period, account, CAST(sum(lines) AS BIGINT), CAST(sum(debit) AS DECIMAL(38,4)), CAST(sum(credit) AS DECIMAL(38,4)), CAST(sum(net) AS DECIMAL(38,4)), currency FROM (
+            SELECT period, account, CAST(sum(lines) AS BIGINT), CAST(sum(debit) AS DECIMAL(38,4)), CAST(sum(credit) AS DECIMAL(38,4)), CAST(sum(net) AS DECIMAL(38,4)), currency
+              FROM (
               SELECT part, account, count(*) AS lines, coalesce(sum(-posted) FILTER (posted < 0), 0) AS debit, coalesce(sum(posted) FILTER (posted > 0), 0) AS credit, sum(amount) AS net
               FROM (SELECT q.part, q.{DuckSchema.Column(before.Accounts)} AS account, q.amount, {(
                 _order.AnyTranslated ? "CASE WHEN p.currency IS NULL THEN q.amount ELSE q.local_amount END" : "q.amount"

@@ -146,7 +146,10 @@ internal sealed partial class FactLoad(
         foreach (var (text, entity) in texts)
             DuckStore.Execute(
                 connection,
-                "INSERT INTO remarks (load, version, from_period, to_period, text, entity, notice) VALUES ($1, $2, $3, $4, $5, $6, false)",
+                """
+                INSERT INTO remarks (load, version, from_period, to_period, text, entity, notice)
+                  VALUES ($1, $2, $3, $4, $5, $6, false)
+                """,
                 load,
                 version.Key,
                 version.Min(k => k.Period),
@@ -289,7 +292,8 @@ internal sealed partial class FactLoad(
             connection,
             $"""
             UPDATE part_spans SET until_edition = {edition}, ended_by = {load} WHERE until_edition IS NULL AND part IN
-              (SELECT p.part FROM parts p JOIN ({ScopeValues}) s ON p.period = s.period AND p.entity = s.entity AND p.version = s.version WHERE p.kind = $1 AND p.load <> {load})
+              (SELECT p.part FROM parts p JOIN ({ScopeValues}) s ON p.period = s.period AND p.entity = s.entity
+                AND p.version = s.version WHERE p.kind = $1 AND p.load <> {load})
             """,
             command.Mapping.Kind.ToString()
         );

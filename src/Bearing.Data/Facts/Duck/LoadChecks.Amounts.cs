@@ -13,8 +13,11 @@ internal sealed partial class LoadChecks
             yield break;
         var off = Rows(
                 $"""
-                SELECT {_entity}, period, upper(currency), CAST(sum(abs(amount)) AS DECIMAL(38,4)), CAST(sum(abs(local_amount)) AS DECIMAL(38,4)), count(*) FROM lines
-                WHERE load = {load} AND translated_from IS NULL AND local_amount IS NOT NULL AND upper(currency) <> '{book.Definition.Currency}' AND {_account} IN {_profit} GROUP BY 1, 2, 3 HAVING sum(abs(local_amount)) > 0 ORDER BY 1, 2, 3
+                SELECT {_entity}, period, upper(currency), CAST(sum(abs(amount)) AS DECIMAL(38,4)), CAST(sum(abs(local_amount)) AS DECIMAL(38,4)), count(*)
+                  FROM lines
+                WHERE load = {load} AND translated_from IS NULL AND local_amount IS NOT NULL
+                  AND upper(currency) <> '{book.Definition.Currency}' AND {_account} IN {_profit} GROUP BY 1, 2, 3
+                  HAVING sum(abs(local_amount)) > 0 ORDER BY 1, 2, 3
                 """,
                 r =>
                     (
@@ -62,8 +65,12 @@ internal sealed partial class LoadChecks
         );
         var far = Rows(
             $"""
-            SELECT l.row, l.{_account}, l.amount, m.median FROM postings l JOIN (SELECT {_account} AS account, median(abs(amount)) AS median, count(*) AS lines FROM postings WHERE row % {every} = 0 AND part IN ({parts}) GROUP BY 1) m
-              ON l.{_account} = m.account WHERE l.part >= {_firstPart} AND l.{_account} IN {_profit} AND m.lines >= 20 AND m.median > 0 AND abs(l.amount) >= {least} AND abs(l.amount) > {FarTimes} * m.median ORDER BY abs(l.amount) DESC, l.row
+            SELECT l.row, l.{_account}, l.amount, m.median FROM postings l
+              JOIN (SELECT {_account} AS account, median(abs(amount)) AS median, count(*) AS lines FROM postings
+              WHERE row % {every} = 0 AND part IN ({parts}) GROUP BY 1) m
+              ON l.{_account} = m.account WHERE l.part >= {_firstPart} AND l.{_account} IN {_profit} AND m.lines >= 20
+                AND m.median > 0 AND abs(l.amount) >= {least} AND abs(l.amount) > {FarTimes} * m.median
+                ORDER BY abs(l.amount) DESC, l.row
             """,
             r =>
                 (
@@ -130,7 +137,8 @@ internal sealed partial class LoadChecks
             $"""
             SELECT period, {_entity}, count(DISTINCT {_account}) FROM (
               SELECT period, {_entity}, {_account}, sum(CASE WHEN version = {budget.Current.Id} THEN -amount ELSE amount END) AS gap, sum(CASE WHEN version = {budget.Current.Id} THEN 0 ELSE abs(amount) END) AS actual
-              FROM cells WHERE {_account} IN {_profit} AND {_active} AND (version = {budget.Current.Id} OR version IN (SELECT DISTINCT version FROM parts WHERE load = {load}))
+              FROM cells WHERE {_account} IN {_profit} AND {_active}
+                AND (version = {budget.Current.Id} OR version IN (SELECT DISTINCT version FROM parts WHERE load = {load}))
                 AND (period, {_entity}) IN (SELECT (period, entity) FROM parts WHERE load = {load}) GROUP BY ALL)
             GROUP BY 1, 2 HAVING sum(abs(gap)) = 0 AND count(*) > 2 AND sum(actual) > 0 ORDER BY 1, 2
             """,

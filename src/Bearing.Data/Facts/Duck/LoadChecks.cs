@@ -109,7 +109,10 @@ internal sealed partial class LoadChecks(
 
     private IEnumerable<Finding> Opening() =>
         Rows(
-                $"SELECT {_entity}, CAST(sum({Posted}) AS DECIMAL(38,4)), translated_from FROM lines WHERE load = {load} GROUP BY 1, 3 HAVING sum({Posted}) <> 0 ORDER BY 1, 3",
+                $"""
+                SELECT {_entity}, CAST(sum({Posted}) AS DECIMAL(38,4)), translated_from FROM lines WHERE load = {load}
+                  GROUP BY 1, 3 HAVING sum({Posted}) <> 0 ORDER BY 1, 3
+                """,
                 r => (Entity: r.GetInt32(0), Net: r.GetDecimal(1), Currency: r.IsDBNull(2) ? "" : r.GetString(2) + " ")
             )
             .Select(o => new Finding(
@@ -137,7 +140,9 @@ internal sealed partial class LoadChecks(
         // each.
         var off = Rows(
                 $"""
-                SELECT date, period, CAST(sum(lines) AS BIGINT), min(first) FROM (SELECT part, date, count(*) AS lines, min(row) AS first FROM postings WHERE part >= {_firstPart} AND date IS NOT NULL GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2 ORDER BY 4
+                SELECT date, period, CAST(sum(lines) AS BIGINT), min(first)
+                  FROM (SELECT part, date, count(*) AS lines, min(row) AS first FROM postings WHERE part >= {_firstPart}
+                  AND date IS NOT NULL GROUP BY 1, 2) JOIN parts USING (part) GROUP BY 1, 2 ORDER BY 4
                 """,
                 r => (Date: Day(r.GetValue(0)), Period: r.GetInt32(1), Lines: r.GetInt64(2), Row: r.GetInt32(3))
             )
@@ -166,7 +171,11 @@ internal sealed partial class LoadChecks(
             yield break;
         foreach (
             var (entity, currencies, count) in Rows(
-                $"SELECT {_entity}, string_agg(DISTINCT currency, ', ' ORDER BY currency), count(*) FROM lines WHERE load = {load} AND coalesce(currency, '') <> '' GROUP BY 1 HAVING count(DISTINCT currency) > 1 ORDER BY 1",
+                $"""
+                SELECT {_entity}, string_agg(DISTINCT currency, ', ' ORDER BY currency), count(*) FROM lines
+                  WHERE load = {load} AND coalesce(currency, '') <> '' GROUP BY 1 HAVING count(DISTINCT currency) > 1
+                  ORDER BY 1
+                """,
                 r => (r.GetInt32(0), r.GetString(1), r.GetInt64(2))
             )
         )
@@ -187,7 +196,10 @@ internal sealed partial class LoadChecks(
         if (!anyWithoutDocument)
             yield break;
         var same = Rows(
-            $"SELECT count(*), min(row), min(text), min(amount) FROM lines WHERE load = {load} AND document = '' GROUP BY period, {DuckSchema.Columns(book.Definition)}, date, amount, text HAVING count(*) > 1 ORDER BY 2",
+            $"""
+            SELECT count(*), min(row), min(text), min(amount) FROM lines WHERE load = {load} AND document = ''
+              GROUP BY period, {DuckSchema.Columns(book.Definition)}, date, amount, text HAVING count(*) > 1 ORDER BY 2
+            """,
             r => (Count: r.GetInt64(0), Row: r.GetInt32(1), Text: r.GetString(2), Amount: r.GetDecimal(3))
         );
         if (same.Count > 0)
@@ -205,7 +217,8 @@ internal sealed partial class LoadChecks(
     {
         var late = Rows(
                 $"""
-                SELECT p.part, p.period, p.entity, (SELECT count(*) FROM postings l WHERE l.part = p.part) FROM parts p WHERE p.load = {load} AND p.kind = 'Ledger'
+                SELECT p.part, p.period, p.entity, (SELECT count(*) FROM postings l WHERE l.part = p.part) FROM parts p
+                  WHERE p.load = {load} AND p.kind = 'Ledger'
                   AND EXISTS (SELECT 1 FROM parts o WHERE o.load < {load} AND o.kind = 'Ledger' AND o.version = p.version AND o.period = p.period AND o.entity = p.entity AND o.part IN {DuckSchema.ActiveParts(
                     edition - 1
                 )})
@@ -234,8 +247,10 @@ internal sealed partial class LoadChecks(
     private List<(int Entity, int Period, long Lines, decimal Volume, bool OfLoad)> EntityMonths() =>
         _months ??= Rows(
             $"""
-            SELECT c.{_entity}, c.period, CAST(sum(c.lines) AS BIGINT), coalesce(CAST(sum(abs(c.amount)) FILTER (c.{_account} IN {_profit}) AS DECIMAL(38,4)), 0), bool_or(p.load = {load}) FROM cells c JOIN parts p USING (part)
-            WHERE c.{_active} AND p.kind = 'Ledger' AND c.version IN (SELECT DISTINCT version FROM parts WHERE load = {load}) GROUP BY 1, 2 ORDER BY 1, 2
+            SELECT c.{_entity}, c.period, CAST(sum(c.lines) AS BIGINT), coalesce(CAST(sum(abs(c.amount)) FILTER (c.{_account} IN {_profit}) AS DECIMAL(38,4)), 0), bool_or(p.load = {load})
+              FROM cells c JOIN parts p USING (part)
+            WHERE c.{_active} AND p.kind = 'Ledger' AND c.version IN (SELECT DISTINCT version FROM parts WHERE load = {load})
+              GROUP BY 1, 2 ORDER BY 1, 2
             """,
             r => (r.GetInt32(0), r.GetInt32(1), r.GetInt64(2), r.GetDecimal(3), r.GetBoolean(4))
         );

@@ -152,7 +152,10 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
         var active = command.Mode == LoadMode.Replace ? "" : $"OR part IN {DuckSchema.ActiveParts(edition - 1)}";
         var doubled = DuckStore.Rows(
             connection,
-            $"SELECT {value}, min(row), max(row), min(load), count(DISTINCT load) FROM records WHERE tbl = $1 AND (load = {load} {active}) GROUP BY 1 HAVING count(*) > 1 ORDER BY 2 LIMIT 1",
+            $"""
+            SELECT {value}, min(row), max(row), min(load), count(DISTINCT load) FROM records WHERE tbl = $1
+              AND (load = {load} {active}) GROUP BY 1 HAVING count(*) > 1 ORDER BY 2 LIMIT 1
+            """,
             r => (Key: r.GetString(0), First: r.GetInt32(1), Second: r.GetInt32(2), Load: r.GetInt32(3), Loads: r.GetInt64(4)),
             code
         );
@@ -174,13 +177,19 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
     {
         var old = DuckStore.Rows(
             connection,
-            $"SELECT load, count(*) FROM records WHERE tbl = $1 AND load <> {load} AND part IN {DuckSchema.ActiveParts(edition - 1)} GROUP BY load ORDER BY load",
+            $"""
+            SELECT load, count(*) FROM records WHERE tbl = $1 AND load <> {load}
+              AND part IN {DuckSchema.ActiveParts(edition - 1)} GROUP BY load ORDER BY load
+            """,
             r => (Load: r.GetInt32(0), Rows: r.GetInt64(1)),
             code
         );
         DuckStore.Execute(
             connection,
-            $"UPDATE part_spans SET until_edition = {edition}, ended_by = {load} WHERE until_edition IS NULL AND part IN (SELECT part FROM records WHERE tbl = $1 AND load <> {load})",
+            $"""
+            UPDATE part_spans SET until_edition = {edition}, ended_by = {load} WHERE until_edition IS NULL
+              AND part IN (SELECT part FROM records WHERE tbl = $1 AND load <> {load})
+            """,
             code
         );
         return [.. old.Select(o => $"load {o.Load}: {o.Rows:N0} records")];
@@ -198,7 +207,10 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
                     [
                         .. DuckStore.Rows(
                             connection,
-                            $"SELECT DISTINCT {DuckFields.Text(f.Code)} FROM records WHERE load = {load} AND {DuckFields.Text(f.Code)} IS NOT NULL ORDER BY 1 LIMIT {MostCurrencies}",
+                            $"""
+                            SELECT DISTINCT {DuckFields.Text(f.Code)} FROM records WHERE load = {load}
+                              AND {DuckFields.Text(f.Code)} IS NOT NULL ORDER BY 1 LIMIT {MostCurrencies}
+                            """,
                             r => r.GetString(0)
                         ),
                     ],
@@ -212,7 +224,16 @@ internal sealed class RecordLoad(DuckDBConnection connection, Book before, LoadC
                 .SelectMany(f =>
                     DuckStore.Rows(
                         connection,
-                        $"SELECT count({DuckFields.Text(f.Code)}), coalesce(CAST(sum({DuckFields.Number(f.Code)}) AS DECIMAL(38,4)), 0), {(currency is null || f.Type == FieldType.Quantity ? "NULL" : $"upper(coalesce({DuckFields.Text(currency.Code)}, ''))")} AS posted FROM records WHERE load = {load} GROUP BY 3 ORDER BY 3",
+                        $"""
+                        SELECT count({DuckFields.Text(f.Code)}), coalesce(CAST(sum({DuckFields.Number(
+                            f.Code
+                        )}) AS DECIMAL(38,4)), 0), {(
+                            currency is null || f.Type == FieldType.Quantity
+                                ? "NULL"
+                                : $"upper(coalesce({DuckFields.Text(currency.Code)}, ''))"
+                        )} AS posted
+                          FROM records WHERE load = {load} GROUP BY 3 ORDER BY 3
+                        """,
                         r => new PeriodTotal("", f.Name, r.GetInt64(0), 0m, 0m, r.GetDecimal(1))
                         {
                             Currency = r.IsDBNull(2) ? null : r.GetString(2),

@@ -23,7 +23,10 @@ internal sealed class Retranslation(DuckDBConnection connection, int edition)
         foreach (var (period, currency) in waiting.Where(w => !IsClosed(now, w.Currency, w.Period)))
             DuckStore.Execute(
                 connection,
-                $"UPDATE rates SET applies_from = {edition} WHERE applies_from = {DuckSchema.Waiting} AND period = {period.Ordinal} AND currency = $1",
+                $"""
+                UPDATE rates SET applies_from = {edition} WHERE applies_from = {DuckSchema.Waiting}
+                  AND period = {period.Ordinal} AND currency = $1
+                """,
                 currency
             );
     }
@@ -95,7 +98,10 @@ internal sealed class Retranslation(DuckDBConnection connection, int edition)
             .ToDictionary(v => v.Id, v => v.Basis);
         return DuckStore.Rows(
             connection,
-            $"SELECT part, kind, period, entity, currency, rate, quotation, version FROM parts WHERE currency IS NOT NULL AND part IN (SELECT part FROM part_spans WHERE until_edition IS NULL) ORDER BY part",
+            $"""
+            SELECT part, kind, period, entity, currency, rate, quotation, version FROM parts WHERE currency IS NOT NULL
+              AND part IN (SELECT part FROM part_spans WHERE until_edition IS NULL) ORDER BY part
+            """,
             r => new Part(
                 r.GetInt32(0),
                 r.GetString(1),
@@ -130,10 +136,19 @@ internal sealed class Retranslation(DuckDBConnection connection, int edition)
         foreach (
             var sql in (string[])
                 [
-                    "INSERT INTO parts SELECT n.part, p.load, p.kind, p.version, p.period, p.entity, p.currency, n.rate, n.quotation, n.rate_set, n.rate_load, n.old FROM new_rates n JOIN parts p ON p.part = n.old",
-                    $"UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT old FROM new_rates)",
+                    """
+                        INSERT INTO parts SELECT n.part, p.load, p.kind, p.version, p.period, p.entity, p.currency, n.rate, n.quotation, n.rate_set, n.rate_load, n.old
+                          FROM new_rates n JOIN parts p ON p.part = n.old
+                        """,
+                    $"""
+                        UPDATE part_spans SET until_edition = {edition} WHERE until_edition IS NULL AND part IN (SELECT old
+                          FROM new_rates)
+                        """,
                     $"INSERT INTO part_spans SELECT part, {edition}, NULL, NULL FROM new_rates",
-                    $"INSERT INTO postings SELECT n.part, q.* EXCLUDE (part) REPLACE ({Translated} AS amount) FROM postings q JOIN new_rates n ON q.part = n.old",
+                    $"""
+                        INSERT INTO postings SELECT n.part, q.* EXCLUDE (part) REPLACE ({Translated} AS amount)
+                          FROM postings q JOIN new_rates n ON q.part = n.old
+                        """,
                     "DROP TABLE new_rates",
                 ]
         )
