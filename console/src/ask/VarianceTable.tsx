@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, type Book, type Column, type Grid, type Question, type Row } from "../api/client";
 import { cell, exact, type Scale, scaleOf } from "../format";
 import { Notice } from "../Notice";
+import { LongBody } from "./LongBody";
 import { asTable, rowsOf } from "./question";
 
 interface VarianceTableProps {
@@ -55,26 +56,33 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
     setBelow({ ...below, [row.slice]: rows });
   }
 
-  function render(rows: Row[], depth: number): React.ReactNode[] {
-    return rows.flatMap((row) => [
+  /** The rows as they stand, with those that were opened below theirs. */
+  const shown = (rows: Row[], depth: number): { row: Row; depth: number }[] =>
+    rows.flatMap((row) => [
+      { row, depth },
+      ...(row.kind === "total" ? [] : shown(below[row.slice] ?? [], depth + row.level + 1)),
+    ]);
+  const rows = shown(grid.rows, 0);
+  const heads = blocks.length > 1 ? 2 : 1;
+
+  function render(index: number): React.ReactNode {
+    const { row, depth } = rows[index] as { row: Row; depth: number };
+    const opens = row.canOpen && blocks.length === 1 && row.kind !== "total" && !hasRowsBelow(grid, row);
+    return (
       <BodyRow
         key={`${depth}-${row.id}-${row.slice}`}
         {...{ book, row, grid, scales, depth, lit, question, onDrill, onEntries }}
+        index={heads + index}
         open={below[row.slice] !== undefined && row.kind !== "total"}
         busy={loading === row.slice}
-        onToggle={
-          row.canOpen && blocks.length === 1 && row.kind !== "total" && !hasRowsBelow(grid, row)
-            ? () => toggle(row)
-            : undefined
-        }
-      />,
-      ...(below[row.slice] && row.kind !== "total" ? render(below[row.slice] ?? [], depth + row.level + 1) : []),
-    ]);
+        onToggle={opens ? () => toggle(row) : undefined}
+      />
+    );
   }
 
   return (
     <section className="tablewrap" aria-label="Table">
-      <table className="grid">
+      <table className="grid" aria-rowcount={rows.length + heads}>
         <thead>
           {blocks.length > 1 && (
             <tr>
@@ -98,7 +106,7 @@ export function VarianceTable({ book, grid, question, lit, onDrill, onEntries }:
             ))}
           </tr>
         </thead>
-        <tbody>{render(grid.rows, 0)}</tbody>
+        <LongBody count={rows.length} columns={grid.columns.length + 1} row={render} />
       </table>
       {failed && <Notice title="The row cannot be opened" error={failed} />}
     </section>
@@ -119,6 +127,8 @@ function hasRowsBelow(grid: Grid, row: Row): boolean {
 
 interface BodyRowProps extends VarianceTableProps {
   row: Row;
+  /** Of all rows of the table, those of its head first. */
+  index: number;
   scales: Scale[];
   depth: number;
   open: boolean;
@@ -129,6 +139,7 @@ interface BodyRowProps extends VarianceTableProps {
 function BodyRow({
   book,
   row,
+  index,
   grid,
   question,
   scales,
@@ -146,7 +157,7 @@ function BodyRow({
   // The rest of ranked pairs is "all but these", which no address says: it leads nowhere rather than to everything.
   const leads = !(row.kind === "other" && question.layout?.ranking?.pairs);
   return (
-    <tr className={`${row.kind} ${isLit ? "lit" : ""}`} aria-busy={busy}>
+    <tr className={`${row.kind} ${isLit ? "lit" : ""}`} aria-busy={busy} aria-rowindex={index + 1}>
       <th scope="row" style={{ paddingInlineStart: `${0.3 + (row.level + depth) * 1.1}rem` }}>
         {onToggle ? (
           <button
