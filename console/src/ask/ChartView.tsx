@@ -66,7 +66,7 @@ export default function ChartView({ chart, lines, onOpen }: ChartViewProps) {
     <figure className="chart">
       <figcaption>
         {chart.title}
-        {begin > 0 && `; the axis begins at ${short(String(begin))}`}
+        {begin > 0 && `; the axis begins at ${tick(begin)}`}
       </figcaption>
       <div ref={host} className={`canvas ${chart.kind}`} />
       <table className="sr-only">
@@ -84,6 +84,9 @@ export default function ChartView({ chart, lines, onOpen }: ChartViewProps) {
     </figure>
   );
 }
+
+/** Axes are numbered by the library. */
+const tick = (at: number) => short(String(at));
 
 /** What a point comes to, as short as it is read out; nothing where it has no figure. */
 function spoken(point: ChartPoint): string {
@@ -190,7 +193,7 @@ function bridge(chart: Chart, p: Palette): EChartsCoreOption {
       interval,
       ...axis(p),
       axisLine: { show: false },
-      axisLabel: { color: p.faint, formatter: short, showMinLabel: cut > 0 },
+      axisLabel: { color: p.faint, formatter: tick, showMinLabel: cut > 0 },
       splitNumber: 3,
     },
     series: [
@@ -285,7 +288,7 @@ function months(chart: Chart, p: Palette, scheme: string, lines: boolean): EChar
       splitNumber: gridIndex === 0 ? 3 : 2,
       axisLine: { show: false },
       axisTick: { show: false },
-      axisLabel: { color: p.faint, formatter: short },
+      axisLabel: { color: p.faint, formatter: tick },
       splitLine: { lineStyle: { color: p.line, opacity: scheme === "dark" ? 0.5 : 0.7 } },
     })),
     series: [

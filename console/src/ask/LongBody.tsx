@@ -4,7 +4,7 @@ import { flushSync } from "react-dom";
 
 /** As many rows are drawn without a thought. */
 const few = 200;
-const usualHeight = 31;
+const usualHeight = 28;
 
 interface LongBodyProps {
   count: number;
