@@ -163,6 +163,13 @@ public sealed class HttpTests(DemoService demo)
     [Fact]
     public async Task Every_list_comes_page_by_page_to_the_last_and_says_what_it_does_not_know()
     {
+        // Its own book: what others ask of theirs comes and goes.
+        var book = await DemoService.NewBook(demo.Client, "paged", "statistics-actual.csv", "rates.csv");
+        foreach (var word in (string[])["propellants", "wharfage", "skippers", "stevedoring"])
+        {
+            await demo.Client.Teach(book, new TeachRequest(word, "marine fuel"), Cancel);
+            await demo.Client.KeepQuestion(book, word, $"{word} by month", Cancel);
+        }
         var document = await Document();
         var walked = 0;
         foreach (var (path, operations) in document["paths"]!.AsObject())
@@ -177,9 +184,9 @@ public sealed class HttpTests(DemoService demo)
             ];
             Assert.True(document["components"]!["schemas"]![answer]!["properties"]!["next"] is not null, path);
             var needed = list["parameters"]!.AsArray().Where(p => p!["required"]?.GetValue<bool>() == true);
-            if (path == "/api/books/{book}/changes" || needed.Any(p => p!["name"]!.ToString() != "book"))
+            if (path is "/api/books" or "/api/books/{book}/changes" || needed.Any(p => p!["name"]!.ToString() != "book"))
                 continue;
-            var address = path.Replace("{book}", DemoService.Book, StringComparison.Ordinal)[1..];
+            var address = path.Replace("{book}", book, StringComparison.Ordinal)[1..];
             var whole = (await Page(address, 1_000, null)).Items;
             var pieces = new List<string>();
             string? cursor = null;
@@ -195,7 +202,7 @@ public sealed class HttpTests(DemoService demo)
             Assert.Equal(HttpStatusCode.BadRequest, lost.StatusCode);
             walked++;
         }
-        Assert.InRange(walked, 9, 20);
+        Assert.InRange(walked, 8, 20);
 
         async Task<(List<string> Items, string? Next)> Page(string address, int limit, string? cursor)
         {

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.IO.Compression;
 using System.Net;
 using System.Text;
@@ -49,6 +50,32 @@ public sealed class ReliabilityTests(ReliableService reliable) : IClassFixture<R
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
     private Task Restart(Action? between = null) => reliable.Restart(between);
+
+    [Fact]
+    public async Task Jobs_that_ended_long_ago_and_trails_that_nobody_opens_are_swept_and_all_others_stay()
+    {
+        var book = await DemoService.NewBook(Client, "swept", "ledger-2026-h2.csv");
+        var question = (await Client.Ask(book, new AskRequest("marine fuel in July 2026"), Cancel)).Answers[0].Question;
+        var old = await Client.KeepTrail(book, new NewTrail([new TrailStep(question, "old")]), Cancel);
+        var opened = await Client.KeepTrail(
+            book,
+            new NewTrail([new TrailStep(question, "opened"), new TrailStep(question, "too")]),
+            Cancel
+        );
+        var (month, year) = (DateTime.UtcNow.AddDays(-40).Ticks, DateTime.UtcNow.AddDays(-400).Ticks);
+        await Audit($"UPDATE Trails SET UsedTicks = {year} WHERE Book = '{book}'");
+        await Audit(
+            $"UPDATE Jobs SET ChangedTicks = {month} WHERE Id = (SELECT Id FROM Jobs WHERE Book = '{book}' ORDER BY CreatedTicks LIMIT 1)"
+        );
+        var jobs = int.Parse(await Audit($"SELECT count(*) FROM Jobs WHERE Book = '{book}'"), CultureInfo.InvariantCulture);
+        await Client.Trail(book, opened.Id, Cancel);
+
+        await Client.Purge(book, (await Client.Book(book, Cancel)).Name, Cancel);
+
+        Assert.Equal(2, (await Client.Trail(book, opened.Id, Cancel)).Steps.Count);
+        await Assert.ThrowsAsync<BearingProblemException>(() => Client.Trail(book, old.Id, Cancel));
+        Assert.Equal($"{jobs - 1}", await Audit($"SELECT count(*) FROM Jobs WHERE Book = '{book}'"));
+    }
 
     [Theory]
     [InlineData("..")]

@@ -35,8 +35,8 @@ test("a question goes out with the one before, and the answer comes back as it i
 
 test("names in an address are escaped", async () => {
   const { calls, api } = await answering(200, { items: [], from: 0 });
-  await api.complete("a b/c", "50 % & more");
-  expect(calls[0]?.url).toBe(`${origin}/api/books/a%20b%2Fc/complete?text=50%20%25%20%26%20more`);
+  await api.complete({ id: "a b/c", edition: 7 }, "50 % & more");
+  expect(calls[0]?.url).toBe(`${origin}/api/books/a%20b%2Fc/complete?text=50%20%25%20%26%20more&edition=7`);
 });
 
 test("a problem document becomes an error that says what to do", async () => {

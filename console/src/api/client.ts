@@ -114,7 +114,10 @@ export const api = {
     if (!response.ok) throw new Problem("The table could not be fetched.", "Try again.");
     return response.text();
   },
-  words: (book: string) => all((query) => client.GET("/api/books/{book}/words", { params: { path: { book }, query } })),
+  words: ({ id, edition }: Edition) =>
+    all((query) =>
+      client.GET("/api/books/{book}/words", { params: { path: { book: id }, query: { ...query, edition } } }),
+    ),
   unknownWords: (book: string) =>
     all((query) => client.GET("/api/books/{book}/words/unknown", { params: { path: { book }, query } })),
   teach: (book: string, word: string, means: string) =>
@@ -164,12 +167,14 @@ export const api = {
   ) => read(client.GET("/api/books/{book}/lines", { params: { path: { book: id }, query: { ...query, edition } } })),
   sourceRow: (book: string, load: number, row: number) =>
     read(client.GET("/api/books/{book}/loads/{load}/rows/{row}", { params: { path: { book, load, row } } })),
-  members: (book: string, dimension: string, search: string) =>
+  members: ({ id, edition }: Edition, dimension: string, search: string) =>
     read(
-      client.GET("/api/books/{book}/members", { params: { path: { book }, query: { dimension, search, limit: 30 } } }),
+      client.GET("/api/books/{book}/members", {
+        params: { path: { book: id }, query: { dimension, search, limit: 30, edition } },
+      }),
     ),
-  complete: (book: string, text: string) =>
-    read(client.GET("/api/books/{book}/complete", { params: { path: { book }, query: { text } } })),
+  complete: ({ id, edition }: Edition, text: string) =>
+    read(client.GET("/api/books/{book}/complete", { params: { path: { book: id }, query: { text, edition } } })),
   loads: (book: string) => all((query) => client.GET("/api/books/{book}/loads", { params: { path: { book }, query } })),
   undo: (book: string, load: number) =>
     read(client.POST("/api/books/{book}/loads/{load}/undo", { params: { path: { book, load } } })),
@@ -191,18 +196,27 @@ export const api = {
     all((query) => client.GET("/api/books/{book}/sources/{name}/tables", { params: { path: { book, name }, query } })),
   fetch: (book: string, name: string, body: Fetch) =>
     read(client.POST("/api/books/{book}/sources/{name}/fetch", { params: { path: { book, name } }, body })),
-  changes: (book: string, from?: number) =>
-    read(client.GET("/api/books/{book}/changes", { params: { path: { book }, query: { from, limit: 50 } } })),
+  changes: ({ id, edition }: Edition) =>
+    read(
+      client.GET("/api/books/{book}/changes", { params: { path: { book: id }, query: { to: edition, limit: 50 } } }),
+    ),
   closed: (book: string) => read(client.GET("/api/books/{book}/closed", { params: { path: { book } } })),
   close: (book: string, through: string | null) =>
     read(client.POST("/api/books/{book}/closed", { params: { path: { book } }, body: { through } })),
-  tables: (book: string) =>
-    all((query) => client.GET("/api/books/{book}/tables", { params: { path: { book }, query } })),
+  tables: ({ id, edition }: Edition) =>
+    all((query) =>
+      client.GET("/api/books/{book}/tables", { params: { path: { book: id }, query: { ...query, edition } } }),
+    ),
   records: (
-    book: string,
+    { id, edition }: Edition,
     table: string,
     query: { where?: string[]; order?: string; limit?: number; cursor?: string },
-  ) => read(client.GET("/api/books/{book}/tables/{table}/records", { params: { path: { book, table }, query } })),
+  ) =>
+    read(
+      client.GET("/api/books/{book}/tables/{table}/records", {
+        params: { path: { book: id, table }, query: { ...query, edition } },
+      }),
+    ),
   mappings: (book: string) =>
     all((query) => client.GET("/api/books/{book}/mappings", { params: { path: { book }, query } })),
   keepMapping: (book: string, name: string, body: MappingFile) =>

@@ -2706,17 +2706,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2795,15 +2786,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `book-there-already`: The book is there already. */
             409: {
                 headers: {
@@ -2822,8 +2804,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2864,15 +2846,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -2891,17 +2864,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2931,15 +2895,6 @@ export interface operations {
                     "application/json": components["schemas"]["BookDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -2949,17 +2904,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3039,15 +2985,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -3066,17 +3003,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3115,15 +3043,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -3142,17 +3061,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3182,15 +3092,6 @@ export interface operations {
                     "application/json": components["schemas"]["BookDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-book-erased`: No such book was erased. */
             404: {
                 headers: {
@@ -3209,17 +3110,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3261,15 +3153,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -3279,17 +3162,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3321,15 +3195,6 @@ export interface operations {
                     "text/event-stream": components["schemas"]["EditionDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -3339,17 +3204,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3364,6 +3220,7 @@ export interface operations {
             query: {
                 dimension: string;
                 search?: string;
+                edition?: number;
                 limit?: number;
                 cursor?: string;
             };
@@ -3393,16 +3250,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `no-such-book`: No such book. `no-such-dimension`: No such dimension. */
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. `no-such-dimension`: No such dimension. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3411,8 +3259,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3420,8 +3268,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3466,15 +3314,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -3484,26 +3323,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `disk-full`: The disk is full. */
-            507: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3551,15 +3372,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. */
             404: {
                 headers: {
@@ -3569,17 +3381,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3621,15 +3424,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -3639,17 +3433,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3700,15 +3485,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. */
             404: {
                 headers: {
@@ -3718,17 +3494,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3759,15 +3526,6 @@ export interface operations {
                     "application/json": components["schemas"]["UndoDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-load`: No such load. */
             404: {
                 headers: {
@@ -3786,17 +3544,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3828,15 +3577,6 @@ export interface operations {
                     "application/json": components["schemas"]["SourceRowDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-load`: No such load. `no-such-row`: No such row. */
             404: {
                 headers: {
@@ -3846,17 +3586,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3887,15 +3618,6 @@ export interface operations {
                     "application/json": components["schemas"]["JobDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-job`: No such job. */
             404: {
                 headers: {
@@ -3905,17 +3627,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3944,15 +3657,6 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-job`: No such job. */
             404: {
                 headers: {
@@ -3962,17 +3666,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4003,15 +3698,6 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-job`: No such job. `no-refused-rows`: No refused rows. */
             404: {
                 headers: {
@@ -4021,17 +3707,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4062,15 +3739,6 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. `no-refused-rows`: No refused rows. */
             404: {
                 headers: {
@@ -4080,17 +3748,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4121,15 +3780,6 @@ export interface operations {
                     "text/event-stream": components["schemas"]["JobDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-job`: No such job. */
             404: {
                 headers: {
@@ -4139,17 +3789,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4191,15 +3832,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -4209,17 +3841,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4250,15 +3873,6 @@ export interface operations {
                     "application/json": components["schemas"]["MappingFile"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-mapping`: No such mapping. */
             404: {
                 headers: {
@@ -4268,17 +3882,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4348,15 +3953,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -4375,17 +3971,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4414,15 +4001,6 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-mapping`: No such mapping. */
             404: {
                 headers: {
@@ -4432,17 +4010,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4484,15 +4053,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -4502,17 +4062,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4565,15 +4116,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -4592,17 +4134,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4631,15 +4164,6 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-selection`: No such selection list. */
             404: {
                 headers: {
@@ -4649,17 +4173,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4701,15 +4216,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -4719,17 +4225,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4779,7 +4276,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. `address-not-allowed`: The address is not allowed. */
+            /** @description `address-not-allowed`: The address is not allowed. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4806,17 +4303,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4845,15 +4333,6 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-source`: No such source. */
             404: {
                 headers: {
@@ -4863,17 +4342,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4916,7 +4386,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. `address-not-allowed`: The address is not allowed. */
+            /** @description `address-not-allowed`: The address is not allowed. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4934,15 +4404,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `source-failed`: The source could not be read. */
             502: {
                 headers: {
@@ -4952,8 +4413,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5002,7 +4463,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. `address-not-allowed`: The address is not allowed. */
+            /** @description `address-not-allowed`: The address is not allowed. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5029,17 +4490,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5082,15 +4534,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
@@ -5109,17 +4552,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5166,15 +4600,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. `no-such-table`: No such table. */
             404: {
                 headers: {
@@ -5193,17 +4618,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5246,15 +4662,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
@@ -5273,17 +4680,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5313,15 +4711,6 @@ export interface operations {
                     "application/json": components["schemas"]["ClosedDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -5331,17 +4720,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5389,15 +4769,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -5416,17 +4787,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5470,15 +4832,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
@@ -5497,17 +4850,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5556,15 +4900,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-upload`: No such upload. */
             404: {
                 headers: {
@@ -5583,17 +4918,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5641,15 +4967,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
@@ -5668,17 +4985,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5749,15 +5057,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
@@ -5785,17 +5084,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5851,15 +5141,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -5878,17 +5159,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5949,15 +5221,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
@@ -5985,17 +5248,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6044,15 +5298,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
@@ -6071,17 +5316,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6095,6 +5331,7 @@ export interface operations {
         parameters: {
             query: {
                 text: string;
+                edition?: number;
             };
             header?: never;
             path: {
@@ -6122,16 +5359,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `no-such-book`: No such book. */
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6140,8 +5368,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6149,8 +5377,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6217,15 +5445,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -6235,7 +5454,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `value-unusable`: A value is not usable. `too-many`: Too many at once. */
+            /** @description `value-unusable`: A value is not usable. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6244,17 +5463,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6285,15 +5495,6 @@ export interface operations {
                     "application/json": components["schemas"]["TrailDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-trail`: No such trail. */
             404: {
                 headers: {
@@ -6303,17 +5504,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6355,15 +5547,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -6373,17 +5556,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6433,15 +5607,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -6460,17 +5625,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6499,15 +5655,6 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-question`: No such question. */
             404: {
                 headers: {
@@ -6517,17 +5664,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6580,15 +5718,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-question`: No such question. `no-questions-kept`: No questions are kept. */
             404: {
                 headers: {
@@ -6607,17 +5736,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6630,6 +5750,7 @@ export interface operations {
     ListWords: {
         parameters: {
             query?: {
+                edition?: number;
                 limit?: number;
                 cursor?: string;
             };
@@ -6659,16 +5780,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `no-such-book`: No such book. */
+            /** @description `no-such-book`: No such book. `no-such-edition`: No such edition. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6677,8 +5789,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
+            /** @description `edition-purged`: This edition can no longer be read. */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6686,8 +5798,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6736,15 +5848,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -6763,17 +5866,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6802,15 +5896,6 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. `no-such-word`: No such word. */
             404: {
                 headers: {
@@ -6820,17 +5905,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6872,15 +5948,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `other-origin`: Not from here. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
             /** @description `no-such-book`: No such book. */
             404: {
                 headers: {
@@ -6890,17 +5957,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDto"];
                 };
             };
-            /** @description `unexpected`: Something went wrong in Bearing. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDto"];
-                };
-            };
-            /** @description `book-damaged`: This book cannot be opened. `busy`: The service is busy. */
-            503: {
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -22,7 +22,7 @@ export function QuestionLine({ ref, book, busy, follows, unanswered, onAsk, onAf
   const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
   const completions = useQuery({
     queryKey: ["complete", book.id, book.edition, typed],
-    queryFn: () => api.complete(book.id, typed),
+    queryFn: () => api.complete(book, typed),
     enabled: typed.trim().length > 1,
     placeholderData: keepPreviousData,
   });

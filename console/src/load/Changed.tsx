@@ -10,7 +10,7 @@ export function Changed({ book }: { book: Book }) {
   const [open, setOpen] = useState(false);
   const changes = useQuery({
     queryKey: ["changes", book.id, book.edition],
-    queryFn: () => api.changes(book.id),
+    queryFn: () => api.changes(book),
     enabled: open,
   });
   const c = changes.data;

@@ -23,7 +23,7 @@ export function Unknown({ book, refusal, request, onChange }: UnknownProps) {
   // What was chosen stays found while more is fetched: a button that goes dead for a moment swallows the click on it.
   const members = useQuery({
     queryKey: ["members", book.id, book.edition, dimension?.code, word],
-    queryFn: () => api.members(book.id, dimension?.code ?? "account", word),
+    queryFn: () => api.members(book, dimension?.code ?? "account", word),
     placeholderData: keepPreviousData,
   });
   const found = members.data?.items.find((m) => typed === `${m.code} ${m.name}`);

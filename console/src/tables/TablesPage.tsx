@@ -10,7 +10,7 @@ const shown = 50;
 
 /** Records of a table by conditions, in an order, page by page, with their number and sums. */
 export function TablesPage({ book }: { book: Book }) {
-  const tables = useQuery({ queryKey: ["tables", book.id, book.edition], queryFn: () => api.tables(book.id) });
+  const tables = useQuery({ queryKey: ["tables", book.id, book.edition], queryFn: () => api.tables(book) });
   const [chosen, setChosen] = useState("");
   const records = (tables.data ?? []).filter((t) => t.code !== "ledger");
   const table = records.find((t) => t.code === chosen) ?? records[0];
@@ -49,7 +49,7 @@ function Records({ book, table }: { book: Book; table: Table }) {
   const page = useQuery({
     queryKey: ["records", book.id, book.edition, table.code, where, order, skip],
     queryFn: () =>
-      api.records(book.id, table.code, {
+      api.records(book, table.code, {
         where,
         order,
         limit: shown,

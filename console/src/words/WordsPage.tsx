@@ -110,7 +110,7 @@ export function Teach({ book, word, onTaught }: { book: Book; word?: string; onT
 
 function Taught({ book }: { book: Book }) {
   const queries = useQueryClient();
-  const words = useQuery({ queryKey: ["words", book.id, book.edition], queryFn: () => api.words(book.id) });
+  const words = useQuery({ queryKey: ["words", book.id, book.edition], queryFn: () => api.words(book) });
   const forget = useMutation({
     mutationFn: (id: number) => api.forget(book.id, id),
     onSuccess: () => queries.invalidateQueries(),

@@ -44,7 +44,9 @@ public static class AskEndpoints
         book.MapComposing();
         book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>();
         book.MapLines();
-        book.MapGet("/complete", (string book, string text, BookShelf shelf) => Complete(shelf.Get(book).Edition(), text))
+        book.MapGet("/complete", (string book, string text, int? edition, BookShelf shelf) =>
+                Complete(shelf.Get(book).Edition(edition), text)
+            )
             .WithName("Complete")
             .Produces<CompletionsDto>();
     }

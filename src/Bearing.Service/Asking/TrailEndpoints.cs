@@ -18,6 +18,9 @@ public static class TrailEndpoints
     /// <summary>How long a trail is kept after it was last used.</summary>
     public static readonly TimeSpan Kept = TimeSpan.FromDays(366);
 
+    /// <summary>Steps of a book; those that nobody used for longest go first.</summary>
+    public const int MostKept = 50_000;
+
     private const int MostSteps = 200;
     private const int IdLength = 16;
 
@@ -38,16 +41,16 @@ public static class TrailEndpoints
     )
     {
         _ = shelf.Get(book);
-        if (trail.Steps.Count is 0 or > MostSteps)
-            throw new ProblemException(
-                ProblemKinds.TooMany,
-                $"The trail has {trail.Steps.Count} steps; 1 to {MostSteps} are kept.",
-                "Begin a new trail."
-            );
-        if (trail.Steps.FirstOrDefault(s => s.Label.Length > Reader.LongestText) is { } wordy)
+        if (trail.Steps is not { Count: > 0 and <= MostSteps })
             throw new ProblemException(
                 ProblemKinds.ValueUnusable,
-                $"The label “{wordy.Label[..40]}…” is too long.",
+                $"The trail has {trail.Steps?.Count ?? 0} steps.",
+                $"Send 1 to {MostSteps} of them."
+            );
+        if (trail.Steps.Any(s => s.Label is not { Length: <= Reader.LongestText }))
+            throw new ProblemException(
+                ProblemKinds.ValueUnusable,
+                "A step has no label, or one that is too long.",
                 $"Write it in up to {Reader.LongestText:N0} characters."
             );
         await using var db = await state.CreateDbContextAsync(cancel);

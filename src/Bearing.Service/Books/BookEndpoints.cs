@@ -204,19 +204,19 @@ public static class BookEndpoints
         string book,
         string dimension,
         string? search,
+        int? edition,
         [AsParameters] PageOf page,
         BookShelf shelf
     )
     {
-        var edition = shelf.Get(book).Edition().Book;
-        if (!edition.TryDimension(dimension, out var found))
+        var at = shelf.Get(book).Edition(edition).Book;
+        if (!at.TryDimension(dimension, out var found))
             throw new ProblemException(
                 ProblemKinds.NoSuchDimension,
                 $"The book has no dimension “{dimension}”.",
-                $"Use one of {string.Join(", ", edition.Definition.Dimensions.Select(d => d.Code))}."
+                $"Use one of {string.Join(", ", at.Definition.Dimensions.Select(d => d.Code))}."
             );
-        var matching = edition
-            .MembersOf(found.Id)
+        var matching = at.MembersOf(found.Id)
             .Where(m =>
                 string.IsNullOrEmpty(search)
                 || m.Title.Contains(search, StringComparison.OrdinalIgnoreCase)
@@ -229,10 +229,8 @@ public static class BookEndpoints
             .Select(m => new MemberDetail(
                 m.Code,
                 m.Name,
-                m.ParentId is { } p ? edition.Member(p).Code : null,
-                found.Levels[
-                    edition.HasChildren(m) ? Math.Min(edition.DepthOf(m), found.Levels.Length - 1) : found.Levels.Length - 1
-                ],
+                m.ParentId is { } p ? at.Member(p).Code : null,
+                found.Levels[at.HasChildren(m) ? Math.Min(at.DepthOf(m), found.Levels.Length - 1) : found.Levels.Length - 1],
                 m.OtherNames,
                 m.Account?.Type.ToString().ToLowerInvariant(),
                 m.Account?.Unit,

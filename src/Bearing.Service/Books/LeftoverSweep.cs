@@ -38,15 +38,7 @@ public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider
             )
             .Select(j => j.Id)
             .ToListAsync(cancel);
-        await db
-            .Jobs.Where(j =>
-                j.Book == book
-                && j.ChangedTicks < before
-                && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)
-            )
-            .ExecuteDeleteAsync(cancel);
-        var unused = (clock.GetUtcNow() - TrailEndpoints.Kept).UtcTicks;
-        await db.Trails.Where(t => t.Book == book && t.UsedTicks < unused).ExecuteDeleteAsync(cancel);
+        await SweepRows(db, book, cancel);
         var needed = loaded.Concat(waiting).ToHashSet();
         var freed = 0L;
         foreach (var file in Files(open.Incoming("")).Concat(Files(open.RefusedFolder)))
@@ -69,6 +61,29 @@ public sealed class LeftoverSweep(IDbContextFactory<StateDb> state, TimeProvider
             file.Delete();
         }
         return freed;
+    }
+
+    /// <summary>Jobs that ended long ago, and trails that nobody opens.</summary>
+    private async Task SweepRows(StateDb db, string book, CancellationToken cancel)
+    {
+        var longAgo = (clock.GetUtcNow() - Forgotten).UtcTicks;
+        await db
+            .Jobs.Where(j =>
+                j.Book == book
+                && j.ChangedTicks < longAgo
+                && (j.State == JobState.Done || j.State == JobState.Failed || j.State == JobState.Cancelled)
+            )
+            .ExecuteDeleteAsync(cancel);
+        var unused = (clock.GetUtcNow() - TrailEndpoints.Kept).UtcTicks;
+        // All steps of a trail were used when it was: what is older goes with whole trails.
+        var most = await db
+            .Trails.Where(t => t.Book == book)
+            .OrderByDescending(t => t.UsedTicks)
+            .Skip(TrailEndpoints.MostKept)
+            .Select(t => t.UsedTicks)
+            .FirstOrDefaultAsync(cancel);
+        unused = Math.Max(unused, most);
+        await db.Trails.Where(t => t.Book == book && t.UsedTicks < unused).ExecuteDeleteAsync(cancel);
     }
 
     private static IEnumerable<FileInfo> Files(string folder) =>

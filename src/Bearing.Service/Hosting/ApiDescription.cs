@@ -62,19 +62,34 @@ internal static partial class ApiDescription
             && content.TryGetValue("application/json", out var body)
         )
             body.Example = example.DeepClone();
+        if (context.Description.RelativePath?.StartsWith("api/", StringComparison.Ordinal) != true)
+            return;
         foreach (var failures in Failures(operation, context, known).GroupBy(k => k.Status))
-            (operation.Responses ??= [])[$"{failures.Key}"] = new OpenApiResponse
-            {
-                Description = string.Join(" ", failures.Select(k => $"`{k.Code}`: {k.Title}.")),
-                Content = new Dictionary<string, OpenApiMediaType>
-                {
-                    ["application/problem+json"] = new()
-                    {
-                        Schema = new OpenApiSchemaReference(nameof(ProblemDto), context.Document),
-                    },
-                },
-            };
+            Add(operation, context, $"{failures.Key}", failures);
+        Add(operation, context, "default", Anywhere);
     }
+
+    private static void Add(
+        OpenApiOperation operation,
+        OpenApiOperationTransformerContext context,
+        string status,
+        IEnumerable<ProblemKind> failures
+    ) =>
+        (operation.Responses ??= [])[status] = new OpenApiResponse
+        {
+            Description = string.Join(" ", failures.Select(k => $"`{k.Code}`: {k.Title}.")),
+            Content = new Dictionary<string, OpenApiMediaType>
+            {
+                ["application/problem+json"] = new()
+                {
+                    Schema = new OpenApiSchemaReference(nameof(ProblemDto), context.Document),
+                },
+            },
+        };
+
+    /// <summary>What any operation can fail with, whatever it does.</summary>
+    private static IEnumerable<ProblemKind> Anywhere =>
+        [ProblemKinds.OtherOrigin, ProblemKinds.BookDamaged, ProblemKinds.Busy, ProblemKinds.DiskFull, ProblemKinds.Unexpected];
 
     /// <summary>What an operation can fail with: what comes with its address and what it takes, and what is its own.</summary>
     private static IEnumerable<ProblemKind> Failures(
@@ -83,28 +98,19 @@ internal static partial class ApiDescription
         Operation known
     )
     {
-        var path = context.Description.RelativePath ?? "";
-        if (!path.StartsWith("api/", StringComparison.Ordinal))
-            return [];
         bool Takes(string name) => operation.Parameters?.Any(p => p.Name == name) == true;
-        return
-        [
-            .. operation.RequestBody is not null || operation.Parameters?.Any(p => p.In == ParameterLocation.Query) == true
-                ? [ProblemKinds.RequestUnreadable]
-                : Array.Empty<ProblemKind>(),
-            ProblemKinds.OtherOrigin,
-            .. path.Contains("{book}", StringComparison.Ordinal)
-                ? [ProblemKinds.NoSuchBook, ProblemKinds.BookDamaged, ProblemKinds.Busy]
-                : Array.Empty<ProblemKind>(),
-            .. Takes("edition") || operation.OperationId is "Ask" or "Answer" or "Drill"
-                ? [ProblemKinds.NoSuchEdition, ProblemKinds.EditionPurged]
-                : Array.Empty<ProblemKind>(),
-            .. (known.Fails ?? []).Select(code =>
-                ProblemKinds.Find(code)
-                ?? throw new InvalidOperationException($"operations.json: {operation.OperationId} fails with “{code}”.")
-            ),
-            ProblemKinds.Unexpected,
-        ];
+        if (operation.RequestBody is not null || operation.Parameters?.Any(p => p.In == ParameterLocation.Query) == true)
+            yield return ProblemKinds.RequestUnreadable;
+        if (context.Description.RelativePath!.Contains("{book}", StringComparison.Ordinal))
+            yield return ProblemKinds.NoSuchBook;
+        if (Takes("edition") || operation.OperationId is "Ask" or "Answer" or "Drill")
+        {
+            yield return ProblemKinds.NoSuchEdition;
+            yield return ProblemKinds.EditionPurged;
+        }
+        foreach (var code in known.Fails ?? [])
+            yield return ProblemKinds.Find(code)
+                ?? throw new InvalidOperationException($"operations.json: {operation.OperationId} fails with “{code}”.");
     }
 
     private static void Describe(OpenApiSchema schema, OpenApiSchemaTransformerContext context)

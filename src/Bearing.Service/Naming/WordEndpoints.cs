@@ -22,8 +22,8 @@ public static class WordEndpoints
     public static void MapWords(this IEndpointRouteBuilder app)
     {
         var book = app.MapGroup("/api/books/{book}/words").WithTags("Words");
-        book.MapGet("/", (string book, [AsParameters] PageOf page, BookShelf shelf) =>
-                page.Of(List(shelf.Get(book).Edition().Book), w => $"{w.Id}")
+        book.MapGet("/", (string book, int? edition, [AsParameters] PageOf page, BookShelf shelf) =>
+                page.Of(List(shelf.Get(book).Edition(edition).Book), w => $"{w.Id}")
             )
             .WithName("ListWords");
         book.MapPost("/", Teach).WithName("TeachWord").Produces<WordDto>(StatusCodes.Status201Created);
