@@ -6,5 +6,6 @@ export default defineConfig({
   plugins: [react()],
   build: { outDir: "../src/Bearing.Service/wwwroot", emptyOutDir: true, chunkSizeWarningLimit: 900 },
   server: { proxy: { "/api": "http://127.0.0.1:5180" } },
-  test: { restoreMocks: true },
+  // A machine that is busy with other tests may take its time.
+  test: { restoreMocks: true, testTimeout: 60_000 },
 });

@@ -14,6 +14,7 @@ export type Grid = Schemas["GridDto"];
 export type Job = Schemas["JobDto"];
 export type LinePage = Schemas["LinePageDto"];
 export type Line = Schemas["LineDto"];
+export type Order = NonNullable<NonNullable<paths["/api/books/{book}/lines"]["get"]["parameters"]["query"]>["order"]>;
 export type Load = Schemas["LoadDto"];
 export type LoadPreview = Schemas["LoadPreview"];
 export type LoadRequest = Schemas["LoadRequest"];
@@ -160,7 +161,7 @@ export const api = {
       scenario?: string;
       periods?: string;
       figure?: string;
-      order?: string;
+      order?: Order;
       limit?: number;
       cursor?: string;
     },

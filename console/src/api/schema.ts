@@ -5266,7 +5266,7 @@ export interface operations {
                 scenario?: string;
                 periods?: string;
                 figure?: string;
-                order?: string;
+                order?: "loaded" | "size" | "smallest" | "newest" | "oldest";
                 limit?: number;
                 cursor?: string;
                 edition?: number;

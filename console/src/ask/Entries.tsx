@@ -1,7 +1,7 @@
 import { Button, Drawer, NativeSelect } from "@mantine/core";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, type Book, type Line, type LinePage } from "../api/client";
+import { api, type Book, type Line, type LinePage, type Order } from "../api/client";
 import { exact } from "../format";
 import { Notice } from "../Notice";
 import { Scroll } from "../Scroll";
@@ -21,8 +21,6 @@ interface EntriesProps {
   order?: Order;
   onClose?: () => void;
 }
-
-export type Order = "size" | "smallest" | "newest" | "oldest" | "loaded";
 
 const orders: { value: Order; label: string }[] = [
   { value: "size", label: "Largest first" },

@@ -1,9 +1,9 @@
 import { Button, Tabs } from "@mantine/core";
 import { lazy, Suspense, useState } from "react";
-import { type Answer, type AnswerSet, api, type Book, type Chart, type Question } from "../api/client";
+import { type Answer, type AnswerSet, api, type Book, type Chart, type Order, type Question } from "../api/client";
 import { Notice } from "../Notice";
 import { Commentary } from "./Commentary";
-import { Entries, type Order } from "./Entries";
+import { Entries } from "./Entries";
 import { conditionsOf, listingOf, sliceOf } from "./question";
 import { ReadingBar } from "./ReadingBar";
 import { Records } from "./Records";

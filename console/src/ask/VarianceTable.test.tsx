@@ -60,13 +60,13 @@ test("the rest of ranked pairs leads nowhere, since no address says it", () => {
 });
 
 test("of a long table only rows near the window are drawn, on paper all of them", () => {
-  const rows = Array.from({ length: 400 }, (_, i) => row(`Ship ${i}`, value(`${i}.00`), { canOpen: false }));
+  const rows = Array.from({ length: 250 }, (_, i) => row(`Ship ${i}`, value(`${i}.00`), { canOpen: false }));
   table(grid(rows));
   expect(names().length).toBeLessThan(200);
   expect(names()[0]).toBe("Ship 0");
-  expect(screen.getByRole("table").getAttribute("aria-rowcount")).toBe("401");
+  expect(screen.getByRole("table").getAttribute("aria-rowcount")).toBe("251");
   act(() => {
     window.dispatchEvent(new Event("beforeprint"));
   });
-  expect(names()).toHaveLength(400);
+  expect(names()).toHaveLength(250);
 });

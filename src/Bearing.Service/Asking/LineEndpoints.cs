@@ -59,14 +59,20 @@ internal static class LineEndpoints
             : Results.Ok(dto);
     }
 
+    private static readonly (string Name, LineOrder Order)[] ByName =
+    [
+        ("loaded", LineOrder.AsLoaded),
+        ("size", LineOrder.BySize),
+        ("smallest", LineOrder.Smallest),
+        ("newest", LineOrder.Newest),
+        ("oldest", LineOrder.Oldest),
+    ];
+
+    /// <summary>What the order of lines can be; the first when nothing is said.</summary>
+    public static IReadOnlyList<string> Orders { get; } = [.. ByName.Select(o => o.Name)];
+
     private static LineOrder OrderOf(string? order) =>
-        order switch
-        {
-            null or "loaded" => LineOrder.AsLoaded,
-            "size" => LineOrder.BySize,
-            "smallest" => LineOrder.Smallest,
-            "newest" => LineOrder.Newest,
-            "oldest" => LineOrder.Oldest,
-            _ => throw new FormatException($"“{order}” is no order of lines; use loaded, size, smallest, newest or oldest."),
-        };
+        Array.FindIndex(ByName, o => o.Name == (order ?? Orders[0])) is var at and >= 0
+            ? ByName[at].Order
+            : throw new FormatException($"“{order}” is no order of lines; use {string.Join(", ", Orders)}.");
 }

@@ -62,6 +62,9 @@ internal static partial class ApiDescription
             && content.TryGetValue("application/json", out var body)
         )
             body.Example = example.DeepClone();
+        foreach (var parameter in operation.Parameters ?? [])
+            if (ApiValues.OfParameter(id, parameter.Name!) is { } values && parameter.Schema is OpenApiSchema schema)
+                schema.Enum = [.. values.Select(v => (JsonNode)v)];
         if (context.Description.RelativePath?.StartsWith("api/", StringComparison.Ordinal) != true)
             return;
         foreach (var failures in Failures(operation, context, known).GroupBy(k => k.Status))

@@ -6,7 +6,7 @@ using Bearing.Core.Loading;
 using Bearing.Core.Questions;
 using Bearing.Core.Variance;
 using Bearing.Data.State;
-using Bearing.Service.Loading;
+using Bearing.Service.Asking;
 
 namespace Bearing.Service.Hosting;
 
@@ -83,6 +83,10 @@ internal static class ApiValues
     private static IReadOnlyList<string> Planned => [WireText.Name(ScenarioKind.Budget), WireText.Name(ScenarioKind.Forecast)];
     private static IReadOnlyList<string> Decimals => ["point", "comma"];
     private static IReadOnlyList<string> Sources => ["odata", "postgres", "sqlite"];
+
+    /// <summary>Of a parameter of an operation; null where any text can stand.</summary>
+    public static IReadOnlyList<string>? OfParameter(string operation, string name) =>
+        (operation, name) == ("ListLines", "order") ? LineEndpoints.Orders : null;
 
     /// <summary>Null where any text can stand.</summary>
     public static IReadOnlyList<string>? Of(Type type, string property) => Known.GetValueOrDefault((type, property));
