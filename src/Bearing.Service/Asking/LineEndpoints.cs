@@ -74,5 +74,7 @@ internal static class LineEndpoints
     private static LineOrder OrderOf(string? order) =>
         Array.FindIndex(ByName, o => o.Name == (order ?? Orders[0])) is var at and >= 0
             ? ByName[at].Order
-            : throw new FormatException($"“{order}” is no order of lines; use {string.Join(", ", Orders)}.");
+            : throw new FormatException(
+                $"“{order}” is no order of lines; use {string.Join(", ", Orders.SkipLast(1))} or {Orders[^1]}."
+            );
 }
