@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using Bearing.Bench;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Loading;
 using Bearing.Core.Reading;
@@ -140,7 +141,7 @@ static void Read(string folder)
     Company.WriteLedger(Path.Combine(folder, "ledger.csv"), 20_000);
     Company.Load(edition, Path.Combine(folder, "ledger.csv"), TableKind.Ledger);
     var open = edition.Edition();
-    var reader = new Reader(open.Book, open.Words, Vocabulary.English);
+    var reader = new FirstReader(open.Book, open.Words, Vocabulary.English);
     var completer = new Completer(open.Book, open.Words, Vocabulary.English);
     foreach (
         var question in (string[])

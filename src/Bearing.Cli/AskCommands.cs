@@ -50,9 +50,16 @@ internal static class AskCommands
             Description = "The question in plain words",
             Arity = ArgumentArity.OneOrMore,
         };
-        var after = new Option<string?>("--after") { Description = "The question before, when this one follows up on it" };
+        var after = new Option<string[]>("--after")
+        {
+            Description = "A question before, when this one follows up on it; given several times, the whole talk, oldest first",
+        };
         var pick = new Option<int?>("--pick") { Description = "Which of the choices, when Bearing asked back" };
         var how = new Option<bool>("--how") { Description = "Say how the figures were worked out, from which loads" };
+        var reading = new Option<bool>("--reading")
+        {
+            Description = "Say what each stage of reading makes of the words, instead of an answer",
+        };
         var ask = new Command(
             "ask",
             "Ask a question in plain words.\n\nExamples:\n  bearing ask \"why did operating profit miss budget in September?\"\n  bearing ask \"by route instead\" --after \"fuel versus budget in August\"\n  bearing ask \"passenger revenue at Skelmar\" --pick 1"
@@ -62,6 +69,7 @@ internal static class AskCommands
             after,
             pick,
             how,
+            reading,
             Session.JsonOption,
         };
         // A question takes any number of words, so a mistyped option would be read as part of it.
@@ -73,20 +81,20 @@ internal static class AskCommands
         ask.SetAction((parsed, cancel) => Session.Run(parsed, async session =>
                 {
                     var book = await session.Book(cancel);
-                    QuestionDto? previous = null;
-                    if (parsed.GetValue(after) is { } before)
-                        previous = (await session.Client.Ask(book, new AskRequest(before), cancel)).Answers
-                            is [{ Question: { } asked }, ..]
-                            ? asked
-                            : throw new CannotException(
+                    string? trail = null;
+                    foreach (var before in parsed.GetValue(after) ?? [])
+                        trail = (await session.Client.Ask(book, new AskRequest(before, Trail: trail), cancel)).Trail
+                            ?? throw new CannotException(
                                 $"The question before, “{before}”, has no answer of its own to follow up on.",
                                 "Ask it alone first to see why."
                             );
-                    var answers = await session.Client.Ask(
-                        book,
-                        new AskRequest(string.Join(' ', parsed.GetValue(words)!), previous),
-                        cancel
-                    );
+                    var request = new AskRequest(string.Join(' ', parsed.GetValue(words)!), Trail: trail);
+                    if (parsed.GetValue(reading))
+                    {
+                        PrintStages(await session.Client.Reading(book, request, cancel));
+                        return 0;
+                    }
+                    var answers = await session.Client.Ask(book, request, cancel);
                     if (parsed.GetValue(pick) is { } number && answers.Choices.Count > 0)
                     {
                         if (number < 1 || number > answers.Choices.Count)
@@ -120,6 +128,16 @@ internal static class AskCommands
                     });
                 }));
         return ask;
+    }
+
+    private static void PrintStages(ReadingStagesDto reading)
+    {
+        foreach (var stage in reading.Stages)
+        {
+            Console.WriteLine(stage.Name);
+            foreach (var line in stage.Lines)
+                Console.WriteLine($"  {line}");
+        }
     }
 
     /// <summary>A command whose options each name one part of the question.</summary>

@@ -1,16 +1,25 @@
 namespace Bearing.Contracts;
 
-/// <summary>A question in words, and for a follow-up the question before.</summary>
-/// <param name="Previous">As the last answer gave it; null to start afresh.</param>
+/// <summary>A question in words, and for a follow-up the talk that it goes on with.</summary>
+/// <param name="Previous">A question before, for whoever keeps the talk without the service, or one that was asked back and is not
+/// answered yet; null where there is none.</param>
 /// <param name="Edition">Null for the book as it is now.</param>
 /// <param name="Choices">The choices of the last answer, when Bearing asked back: the text may pick one by its number or by a
 /// word.</param>
+/// <param name="Trail">The talk so far, as the last answer named it; null to start afresh.</param>
 public sealed record AskRequest(
     string Text,
     QuestionDto? Previous = null,
     int? Edition = null,
-    IReadOnlyList<ChoiceDto>? Choices = null
+    IReadOnlyList<ChoiceDto>? Choices = null,
+    string? Trail = null
 );
+
+/// <summary>One stage of a reading: what it made of the words, a line for each thing.</summary>
+public sealed record ReadingStageDto(string Name, IReadOnlyList<string> Lines);
+
+/// <summary>How a text was read, stage by stage, without an answer.</summary>
+public sealed record ReadingStagesDto(IReadOnlyList<ReadingStageDto> Stages);
 
 /// <summary>A question in its typed form, by hand.</summary>
 public sealed record AnswerRequest(QuestionDto Question, int? Edition = null);
@@ -52,6 +61,8 @@ public sealed record DrillRequest(QuestionDto Question, string Slice, string? By
 /// <param name="Asked">The words of this demand, where the text held several.</param>
 /// <param name="Unknown">Words that kept it from being answered, for somebody to teach; null when there are none.</param>
 /// <param name="Further">What came of the further demands of the text, in the order said; each stands for itself.</param>
+/// <param name="Trail">The talk with this answer, kept by the service: sent along with the next question, that one follows up on
+/// all of it. Null where nothing was answered.</param>
 public sealed record AnswerSet(
     string Outcome,
     int Edition,
@@ -64,7 +75,8 @@ public sealed record AnswerSet(
     QuestionDto? Question = null,
     string? Asked = null,
     IReadOnlyList<AnswerSet>? Further = null,
-    IReadOnlyList<string>? Unknown = null
+    IReadOnlyList<string>? Unknown = null,
+    string? Trail = null
 );
 
 public sealed record ReadingDto(

@@ -48,6 +48,9 @@ public sealed class BearingClient(HttpClient http)
     public Task<AnswerSet> Ask(string book, AskRequest request, CancellationToken cancel) =>
         Post<AnswerSet>($"api/books/{Seg(book)}/ask", request, cancel);
 
+    public Task<ReadingStagesDto> Reading(string book, AskRequest request, CancellationToken cancel) =>
+        Post<ReadingStagesDto>($"api/books/{Seg(book)}/ask/reading", request, cancel);
+
     public Task<AnswerSet> Answer(string book, AnswerRequest request, CancellationToken cancel) =>
         Post<AnswerSet>($"api/books/{Seg(book)}/answers", request, cancel);
 

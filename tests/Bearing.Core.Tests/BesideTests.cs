@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -10,7 +11,7 @@ namespace Bearing.Core.Tests;
 public sealed class BesideTests
 {
     private static readonly Book Book = SmallBook.Filled().Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     [Theory]
     [InlineData("fares by month with budget", "Variance of Fares: Actual against Budget 26, Q1 2026, by month.")]
@@ -86,7 +87,7 @@ public sealed class BesideTests
     [InlineData("did fuel get more expensive in march", "Variance of Fuel: Actual against Prior year, March 2026.")]
     public void Is_read_as_meant(string text, string sentence)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(
             read.Outcome == ReadingOutcome.Understood,
             $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
@@ -106,7 +107,7 @@ public sealed class BesideTests
     [InlineData("zanzel as a percentage of fares", "zanzel")]
     public void What_cannot_be_said_is_named(string text, string because)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
         Assert.Contains(because, read.Because, StringComparison.Ordinal);
     }

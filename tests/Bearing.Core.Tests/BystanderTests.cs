@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -55,7 +56,7 @@ public sealed class BystanderTests
 
     private static string Read(Book book, string question)
     {
-        var result = new Reader(book, new BookWords(book), Vocabulary.English).Read(question);
+        var result = new FirstReader(book, new BookWords(book), Vocabulary.English).Read(question);
         return result.Outcome
             + ": "
             + (

@@ -1,5 +1,6 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -203,7 +204,7 @@ public sealed class ConditionTests
     private static Tabulation Ask(string text)
     {
         var book = Book().Book();
-        var read = new Reader(book, new BookWords(book), Vocabulary.English).Read(text);
+        var read = new FirstReader(book, new BookWords(book), Vocabulary.English).Read(text);
         Assert.True(read.Question is not null, read.Because ?? read.Reading?.Sentence);
         return Tabulate(read.Question!.ToKinds());
     }
@@ -258,7 +259,7 @@ public sealed class ConditionTests
     public void Another_currency_or_basis_is_never_passed_over_in_silence(string text, string named)
     {
         var book = Book().Book();
-        var result = new Reader(book, new BookWords(book), Vocabulary.English).Read(text);
+        var result = new FirstReader(book, new BookWords(book), Vocabulary.English).Read(text);
         var said = result.Reading is { } reading
             ? string.Join(' ', reading.Unused.Concat(reading.Assumed.Where(a => a.Contains("new", StringComparison.Ordinal))))
             : result.Because!;
@@ -276,7 +277,7 @@ public sealed class ConditionTests
     public void Questions_that_want_a_yes_or_no_carry_their_claim(string text, Direction? claim)
     {
         var book = Book().Book();
-        Assert.Equal(claim, new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Question?.Claim);
+        Assert.Equal(claim, new FirstReader(book, new BookWords(book), Vocabulary.English).Read(text).Question?.Claim);
     }
 
     [Theory]
@@ -310,7 +311,7 @@ public sealed class ConditionTests
     {
         var small = Book();
         var book = small.Book();
-        var question = new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Question!;
+        var question = new FirstReader(book, new BookWords(book), Vocabulary.English).Read(text).Question!;
         Assert.StartsWith(
             begins,
             Now(new Answerer(book, small.Facts()).Answer(question.ToKinds(), TestContext.Current.CancellationToken)).Headline,
@@ -323,7 +324,7 @@ public sealed class ConditionTests
     {
         var small = Book();
         var book = small.Book();
-        var read = new Reader(book, new BookWords(book), Vocabulary.English).Read(
+        var read = new FirstReader(book, new BookWords(book), Vocabulary.English).Read(
             "is the fuel overspend in January 2026 mostly Aldermouth?"
         );
         var figures = Now(

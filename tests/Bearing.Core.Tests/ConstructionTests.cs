@@ -1,5 +1,6 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -18,7 +19,7 @@ public sealed class ConstructionTests
 
     private static readonly Book Book = Small.Book();
 
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static SmallBook Fill()
     {
@@ -37,7 +38,7 @@ public sealed class ConstructionTests
         return small;
     }
 
-    private static ReadResult Read(string text, Previous? previous = null) => Reader.Read(text, previous);
+    private static ReadResult Read(string text, Previous? previous = null) => FirstReader.Read(text, previous);
 
     private static Previous After(string text, Previous? previous = null)
     {
@@ -563,7 +564,7 @@ public sealed class ConstructionTests
     public void A_book_without_figures_says_so()
     {
         var empty = new SmallBook().Book();
-        var reader = new Reader(empty, new BookWords(empty), Vocabulary.English);
+        var reader = new FirstReader(empty, new BookWords(empty), Vocabulary.English);
         foreach (
             var text in new[]
             {
@@ -618,7 +619,7 @@ public sealed class ConstructionTests
         {
             Words = [new TaughtWord(1, word, target, "Ann", new DateTime(2026, 3, 31, 0, 0, 0, DateTimeKind.Utc))],
         };
-        var read = new Reader(taught, new BookWords(taught), Vocabulary.English).Read($"fares and {word} in march");
+        var read = new FirstReader(taught, new BookWords(taught), Vocabulary.English).Read($"fares and {word} in march");
         Assert.True(read.Reading is { } reading && reading.Unused.IsEmpty, $"{read.Because} {read.Reading?.Sentence}");
         Assert.Equal(Teaching.Means(taught, target), Teaching.Means(Book, target));
     }
@@ -633,7 +634,7 @@ public sealed class ConstructionTests
         Assert.Null(Teaching.Means(taught, "entity=GONE"));
         Assert.Equal(
             ReadingOutcome.CannotAnswer,
-            new Reader(taught, new BookWords(taught), Vocabulary.English).Read("old yard").Outcome
+            new FirstReader(taught, new BookWords(taught), Vocabulary.English).Read("old yard").Outcome
         );
     }
 }

@@ -1,5 +1,6 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -14,7 +15,7 @@ internal static class Conversation
     private static readonly SmallBook Filled = SmallBook.Filled();
     private static readonly Book Book = Filled.Book();
 
-    public static Reader Small { get; } = new(Book, new BookWords(Book), Vocabulary.English);
+    public static FirstReader Small { get; } = new(Book, new BookWords(Book), Vocabulary.English);
 
     public static Answer Answered(Question question) =>
         SmallBook.Now(new Answerer(Book, Filled.Facts()).Answer(question, TestContext.Current.CancellationToken));

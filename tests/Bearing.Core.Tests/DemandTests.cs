@@ -1,5 +1,6 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -41,11 +42,11 @@ public sealed class DemandTests
         .Add(2, Jan.AddMonths(2), "FUEL", "N2", -40m);
 
     private static readonly Book Book = Small.Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static Answer Ask(string text)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(
             read.Outcome == ReadingOutcome.Understood,
             $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
@@ -83,22 +84,22 @@ public sealed class DemandTests
     [InlineData("fuel of the ops dept. in March", "fuel of the ops dept. in March")]
     [InlineData("Hello! Fuel in March. Thanks!", "Fuel in March.")]
     public void A_text_is_cut_into_what_it_demands(string text, params string[] demands) =>
-        Assert.Equal(demands, Reader.Demands(text).Select(d => d.Text.Trim()));
+        Assert.Equal(demands, FirstReader.Demands(text).Select(d => d.Text.Trim()));
 
     [Fact]
     public void A_period_said_once_holds_for_the_whole_sentence()
     {
-        var demands = Reader.Demands("show fares by yard and list the entries on fuel in February 2026");
+        var demands = FirstReader.Demands("show fares by yard and list the entries on fuel in February 2026");
         Assert.Equal(
             ["Fares: Actual, February 2026, by yard.", "Actual entries for Fuel, February 2026."],
-            demands.Select(d => Reader.Read(d.Text, null, d.Shared).Reading!.Sentence)
+            demands.Select(d => FirstReader.Read(d.Text, null, d.Shared).Reading!.Sentence)
         );
     }
 
     [Fact]
     public void An_overview_is_made_of_demands_that_follow_up_on_each_other()
     {
-        var demands = Reader.Demands("everything about fuel in 2026?");
+        var demands = FirstReader.Demands("everything about fuel in 2026?");
         Assert.Equal(Vocabulary.English.Overview["overview"].Count, demands.Length);
         Assert.Equal("fuel in 2026 versus budget", demands[0].Text);
     }
@@ -107,7 +108,7 @@ public sealed class DemandTests
     public void An_overview_of_one_month_is_not_split_by_months() =>
         Assert.Equal(
             ["fuel in February 2026 versus budget", "why", "versus last year", "the 5 largest entries"],
-            Reader.Demands("everything about fuel in February 2026?").Select(d => d.Text)
+            FirstReader.Demands("everything about fuel in February 2026?").Select(d => d.Text)
         );
 
     [Fact]
@@ -118,7 +119,7 @@ public sealed class DemandTests
                 "Variance of Result: Actual against Prior year, March 2026, by account, the 3 first and the 3 last.",
                 "Variance of Result: Actual against Prior year, March 2026, by account, only rows that are new: nothing in the base.",
             ],
-            Reader.Demands("anything unusual in March?").Select(d => Reader.Read(d.Text).Reading!.Sentence)
+            FirstReader.Demands("anything unusual in March?").Select(d => FirstReader.Read(d.Text).Reading!.Sentence)
         );
 
     [Fact]
@@ -133,7 +134,7 @@ public sealed class DemandTests
                     var whole = Words.Tokens(text).Select(t => t.Stem).Where(Carries).ToList();
                     Assert.Equal(
                         whole,
-                        Reader.Demands(text).SelectMany(d => Words.Tokens(d.Text)).Select(t => t.Stem).Where(Carries)
+                        FirstReader.Demands(text).SelectMany(d => Words.Tokens(d.Text)).Select(t => t.Stem).Where(Carries)
                     );
                 },
                 iter: 300
@@ -170,16 +171,16 @@ public sealed class DemandTests
     [InlineData("help")]
     public void Help_offers_questions_that_work(string text)
     {
-        var help = Reader.Read(text);
+        var help = FirstReader.Read(text);
         Assert.Equal(ReadingOutcome.Help, help.Outcome);
         Assert.NotEmpty(help.Nearest);
-        Assert.All(help.Nearest, n => Assert.NotEqual(ReadingOutcome.CannotAnswer, Reader.Read(n).Outcome));
+        Assert.All(help.Nearest, n => Assert.NotEqual(ReadingOutcome.CannotAnswer, FirstReader.Read(n).Outcome));
     }
 
     [Fact]
     public void Figures_that_fit_into_no_table_have_answers_of_their_own()
     {
-        var read = Reader.Read("fares, fuel and result versus budget in January 2026");
+        var read = FirstReader.Read("fares, fuel and result versus budget in January 2026");
         Assert.Equal(
             ["a:FARES", "a:FUEL", "m:result"],
             read.Also.Prepend(read.Question!).Select(q => (q.Figure.Kind == FigureKind.Account ? "a:" : "m:") + q.Figure.Code)
@@ -258,7 +259,7 @@ public sealed class DemandTests
     [InlineData("fuel as csv with one decimal", View.Csv, null, 1)]
     public void How_an_answer_is_shown_changes_no_figure(string text, View? view, int? scale, int? decimals)
     {
-        var question = Reader.Read(text).Question!;
+        var question = FirstReader.Read(text).Question!;
         Assert.Equal(new Display(view, scale, decimals), question.Display);
         var answerer = new Answerer(Book, Small.Facts());
         var plain = SmallBook.Now(answerer.Answer((question with { Display = null }).ToKinds(), CancellationToken.None));
@@ -286,7 +287,7 @@ public sealed class DemandTests
     [InlineData("entries on fuel versus budget", "a comparison")]
     [InlineData("average entries on fuel", "an average or a count")]
     public void What_a_list_of_entries_cannot_hold_is_refused(string text, string beside) =>
-        Assert.Contains(beside, Reader.Read(text).Because, StringComparison.Ordinal);
+        Assert.Contains(beside, FirstReader.Read(text).Because, StringComparison.Ordinal);
 
     [Theory]
     [InlineData(
@@ -306,7 +307,7 @@ public sealed class DemandTests
     [InlineData("is the result on budget in february 2026", "Variance of Result: Actual against Budget 26, February 2026.")]
     public void Constructions_are_read_as_meant(string text, string sentence)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.Equal(sentence, read.Reading?.Sentence ?? read.Because);
     }
 
@@ -331,7 +332,7 @@ public sealed class DemandTests
             Book.Members.Select(m => m.Code == "N2" ? m with { Entity = new EntityTraits("CHF", 100m) } : m)
         );
         Question Fuel(string yard) =>
-            Reader.Read($"fuel at {yard} in february 2026").Question!.ToKinds().In(s => s with { Currency = "CHF" });
+            FirstReader.Read($"fuel at {yard} in february 2026").Question!.ToKinds().In(s => s with { Currency = "CHF" });
         var answer = SmallBook.Now(new Answerer(francs, facts).Answer(Fuel("Birkhaven"), CancellationToken.None));
         Assert.Equal(
             (200m, "CHF"),

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -35,11 +36,11 @@ public sealed class DividedTests
     private static readonly string[] Accounts = ["FARES", "FUEL", "CREW", "RENT"],
         Yards = ["N1", "N2", "S1"];
     private static readonly Book Book = Small.Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static Answer Ask(string text)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(
             read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty,
             $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}"
@@ -96,7 +97,7 @@ public sealed class DividedTests
             .Add(ActualVersion, March, "TRIPS", "N1", 20m)
             .Add(ActualVersion, March.AddMonths(-12), "HEADS", "N1", 1_000m)
             .Add(ActualVersion, March, "HEADS", "N1", 1_000m);
-        var read = new Reader(book.Book(), new BookWords(book.Book()), Vocabulary.English).Read(
+        var read = new FirstReader(book.Book(), new BookWords(book.Book()), Vocabulary.English).Read(
             "trips per head in march versus last year"
         );
         var grid = Now(
@@ -147,7 +148,7 @@ public sealed class DividedTests
                 .Add(version, March, "CREW", "N1", -100m - fuel)
                 .Add(version, March, "TRIPS", "N1", 10m);
         var book = small.Book();
-        var read = new Reader(book, new BookWords(book), Vocabulary.English).Read(
+        var read = new FirstReader(book, new BookWords(book), Vocabulary.English).Read(
             "direct costs per trip by account in march versus budget"
         );
         var grid = Now(

@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using CsCheck;
@@ -11,7 +12,7 @@ namespace Bearing.Core.Tests;
 public sealed class FinanceWordsTests
 {
     private static readonly Book Book = Fill().Book();
-    internal static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    internal static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static SmallBook Fill()
     {
@@ -27,7 +28,7 @@ public sealed class FinanceWordsTests
     }
 
     internal static string Sentence(string text) =>
-        Reader.Read(text) is var read && read.Outcome == ReadingOutcome.Understood
+        FirstReader.Read(text) is var read && read.Outcome == ReadingOutcome.Understood
             ? read.Reading!.Sentence
             : $"{read.Outcome}: {read.Because}{string.Join(" / ", read.Choices.Select(c => c.Means))}";
 
@@ -190,7 +191,7 @@ public sealed class FinanceWordsTests
     [InlineData("fares without fares", "Nothing is left of Fares")]
     [InlineData("margin percent after fuel", "worked out from other figures")]
     public void What_cannot_be_is_refused_with_the_reason(string text, string because) =>
-        Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
+        Assert.Contains(because, FirstReader.Read(text).Because, StringComparison.Ordinal);
 
     /// <summary>However long a word is, only few letters may differ from what is offered in its place.</summary>
     [Theory]
@@ -198,7 +199,7 @@ public sealed class FinanceWordsTests
     [InlineData("efficiency of fares", null)]
     [InlineData("aldrmuothe of fares", "Aldermouth of fares")]
     public void What_is_offered_for_an_unknown_word_is_near_to_it(string text, string? near = null) =>
-        Assert.Equal(near is null ? [] : [near], Reader.Read(text).Nearest);
+        Assert.Equal(near is null ? [] : [near], FirstReader.Read(text).Nearest);
 
     /// <summary>The name itself is never beaten by a word that stands for another.</summary>
     [Fact]
@@ -207,7 +208,7 @@ public sealed class FinanceWordsTests
             .Select(i => SmallBook.Members[i])
             .Where(m => m.Account is not null && m.Code is not ("CASH" or "HEADS" or "TRIPS"))
             .Sample(
-                member => Assert.Equal(member.Code, Reader.Read($"{member.Name} in march 2026").Question!.Figure.Code),
+                member => Assert.Equal(member.Code, FirstReader.Read($"{member.Name} in march 2026").Question!.Figure.Code),
                 iter: 20
             );
 }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -55,7 +56,7 @@ public sealed class JournalTests
         Tables = [Ledger],
     };
 
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static int _row;
 
@@ -112,7 +113,7 @@ public sealed class JournalTests
 
     private static Answer Ask(string text)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(
             read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty,
             $"{text}: {read.Because} {read.Reading?.Sentence} {string.Join(',', read.Reading?.Unused ?? [])}"
@@ -215,7 +216,7 @@ public sealed class JournalTests
     [InlineData("fuel from january on", "Fuel: Actual, January 2026 to February 2026.")]
     public void Days_that_make_whole_months_are_these_months(string text, string sentence)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.Equal((ReadingOutcome.Understood, sentence), (read.Outcome, read.Reading?.Sentence));
     }
 
@@ -239,7 +240,7 @@ public sealed class JournalTests
     )]
     public void What_has_no_such_day_is_refused_with_the_reason(string text, string because)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.Equal((ReadingOutcome.CannotAnswer, because), (read.Outcome, read.Because));
     }
 
@@ -250,13 +251,13 @@ public sealed class JournalTests
     [InlineData("journals 31-60 january")]
     [InlineData("journals 99-100 february 2026")]
     public void Days_of_age_are_no_days_of_a_month(string text) =>
-        Assert.DoesNotContain("posting date", Reader.Read(text).Reading?.Sentence ?? "", StringComparison.Ordinal);
+        Assert.DoesNotContain("posting date", FirstReader.Read(text).Reading?.Sentence ?? "", StringComparison.Ordinal);
 
     [Fact]
     public void A_figure_that_was_shown_goes_on_to_the_journals_of_a_day()
     {
-        var shown = Reader.Read("fuel in january at Aldermouth");
-        var read = Reader.Read(
+        var shown = FirstReader.Read("fuel in january at Aldermouth");
+        var read = FirstReader.Read(
             "and on 12 january?",
             new Previous(shown.Question!, new Bearing.Core.Variance.Grid([], [], "", 2))
         );
@@ -302,7 +303,7 @@ public sealed class JournalTests
     [InlineData("fuel run rate by yard over 50", "limits")]
     public void What_does_not_apply_is_refused_and_not_passed_over(string text, string beside)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
         Assert.Contains(beside, read.Because, StringComparison.Ordinal);
     }
@@ -328,7 +329,7 @@ public sealed class JournalTests
     [InlineData("manual journals with the columns date and due date", "due")]
     [InlineData("fuel by yard sorted by due date", "for lists of entries")]
     public void Orders_and_columns_that_cannot_be_are_refused(string text, string because) =>
-        Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
+        Assert.Contains(because, FirstReader.Read(text).Because, StringComparison.Ordinal);
 
     /// <summary>Reading a list page by page gives what one page gives, in each order, also where days and amounts are the
     /// same.</summary>
@@ -370,7 +371,7 @@ public sealed class JournalTests
     [InlineData("duplicate invoices")]
     [InlineData("ageing of payables")]
     public void Without_a_table_of_items_that_is_said(string text) =>
-        Assert.Contains("no records", Reader.Read(text).Because, StringComparison.Ordinal);
+        Assert.Contains("no records", FirstReader.Read(text).Because, StringComparison.Ordinal);
 
     [Theory]
     [InlineData(
@@ -389,7 +390,7 @@ public sealed class JournalTests
         var shown = Ask(first);
         Assert.Equal(
             sentence,
-            Reader.Read(then, new Previous(FormOne.FromKinds(shown.Question), shown.Table!.Grid)).Reading!.Sentence
+            FirstReader.Read(then, new Previous(FormOne.FromKinds(shown.Question), shown.Table!.Grid)).Reading!.Sentence
         );
     }
 
@@ -413,19 +414,19 @@ public sealed class JournalTests
     [InlineData("who has manual journals", "Say which of the two")]
     [InlineData("journals by source, preparer, approver, yard and month", "up to 4")]
     public void What_journals_do_not_tell_is_refused(string text, string because) =>
-        Assert.Contains(because, Reader.Read(text).Because, StringComparison.Ordinal);
+        Assert.Contains(because, FirstReader.Read(text).Because, StringComparison.Ordinal);
 
     [Theory]
     [InlineData("journals on fuel by account", "account")]
     [InlineData("per trip who approved fuel", "per fuel")]
     [InlineData("journals on fuel accounts", "")]
     public void What_was_recognised_and_is_not_in_the_question_is_named(string text, string unused) =>
-        Assert.Equal(unused, string.Join(' ', Reader.Read(text).Reading!.Unused));
+        Assert.Equal(unused, string.Join(' ', FirstReader.Read(text).Reading!.Unused));
 
     [Fact]
     public void A_word_said_before_in_the_text_is_text() =>
         Assert.Equal(
             "Actual entries for Result, January 2026 to February 2026, whose text holds “fuel”.",
-            Reader.Read("entries with fuel in the text").Reading!.Sentence
+            FirstReader.Read("entries with fuel in the text").Reading!.Sentence
         );
 }

@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -10,7 +11,7 @@ namespace Bearing.Core.Tests;
 public sealed class LeftOutTests
 {
     private static readonly Book Book = SmallBook.Filled().Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     [Theory]
     [InlineData("fares in march bar Birkhaven")]
@@ -82,7 +83,7 @@ public sealed class LeftOutTests
     [InlineData("how does Birkhaven rank on fares in march", "Birkhaven is number 2 of 4, with EUR ")]
     public void The_place_comes_first_with_yes_or_no(string text, string begins)
     {
-        var answer = Conversation.Answered(Reader.Read(text).Question!.ToKinds());
+        var answer = Conversation.Answered(FirstReader.Read(text).Question!.ToKinds());
         Assert.StartsWith(begins, answer.Headline, StringComparison.Ordinal);
         var row = answer.Table!.Grid.Parts().First(r => r.Members[^1].Code == answer.Question.Of.Part!.Code);
         Assert.Equal(answer.Table.Grid.Value(row, Variance.ColumnKind.Subject).Number, answer.Commentary[0].Segments[1].Exact);
@@ -116,14 +117,14 @@ public sealed class LeftOutTests
     [InlineData("stock turnover", "turned over")]
     public void What_would_answer_something_else_is_refused(string text, string because)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
         Assert.Contains(because, read.Because, StringComparison.OrdinalIgnoreCase);
     }
 
     private static void Says(string text, string sentence)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(
             read.Outcome == ReadingOutcome.Understood,
             $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"

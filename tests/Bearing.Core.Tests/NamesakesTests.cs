@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -16,7 +17,7 @@ public sealed class NamesakesTests
 
     private static readonly Book Book = Build();
 
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static Book Build()
     {
@@ -265,7 +266,7 @@ public sealed class NamesakesTests
     )]
     public void Words_that_are_names_too_are_told_apart_by_what_stands_around_them(string text, string sentence)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(
             read.Outcome == ReadingOutcome.Understood,
             $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
@@ -278,7 +279,7 @@ public sealed class NamesakesTests
     [Fact]
     public void A_usual_name_of_a_line_that_the_book_calls_otherwise_is_said()
     {
-        var read = Reader.Read("net profit in August");
+        var read = FirstReader.Read("net profit in August");
         Assert.Equal("Operating profit", Book.Figure(read.Question!.Figure)!.Name);
         Assert.Contains("“net profit” read as Operating profit", read.Reading!.Assumed);
     }
@@ -292,7 +293,7 @@ public sealed class NamesakesTests
     )]
     [InlineData("shop and bakers' wages in August", "People: Actual, August 2026, for Shop wages and Bakers’ wages, by account.")]
     public void The_end_of_a_list_holds_for_all_of_it(string text, string sentence) =>
-        Assert.Equal(sentence, Reader.Read(text).Reading!.Sentence);
+        Assert.Equal(sentence, FirstReader.Read(text).Reading!.Sentence);
 
     /// <summary>A plan whose name has the word is meant by it; where none has, it is the budget.</summary>
     [Theory]
@@ -306,7 +307,7 @@ public sealed class NamesakesTests
         var book = new Book(Book.Definition with { Scenarios = Book.Definition.Scenarios.Add(target) }, 1, Book.Members);
         Assert.Contains(
             $"against {plan}",
-            new Reader(book, new BookWords(book), Vocabulary.English).Read(text).Reading!.Sentence,
+            new FirstReader(book, new BookWords(book), Vocabulary.English).Read(text).Reading!.Sentence,
             StringComparison.Ordinal
         );
     }
@@ -315,7 +316,7 @@ public sealed class NamesakesTests
     public void A_margin_of_nothing_said_is_asked_back_line_by_line() =>
         Assert.Equal(
             ["Gross profit in % of net sales", "Operating profit in % of net sales"],
-            Reader.Read("show me the margin").Choices.Select(c => Book.Figure(c.Question.Figure)!.Name)
+            FirstReader.Read("show me the margin").Choices.Select(c => Book.Figure(c.Question.Figure)!.Name)
         );
 
     [Theory]
@@ -332,7 +333,7 @@ public sealed class NamesakesTests
     [InlineData("sales up, profit down: which shops", "one figure at a time")]
     public void What_cannot_be_said_of_the_figures_is_refused_with_the_reason(string text, string because)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
         Assert.Contains(because, read.Because, StringComparison.Ordinal);
     }
@@ -342,5 +343,5 @@ public sealed class NamesakesTests
     [InlineData("back please", ReadingOutcome.GoesBack)]
     [InlineData("start afresh", ReadingOutcome.StartsAfresh)]
     public void Steps_of_the_trail_may_be_said(string text, ReadingOutcome outcome) =>
-        Assert.Equal(outcome, Reader.Read(text).Outcome);
+        Assert.Equal(outcome, FirstReader.Read(text).Outcome);
 }

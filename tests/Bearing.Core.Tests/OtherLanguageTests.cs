@@ -1,5 +1,6 @@
 using System.Text;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -44,7 +45,7 @@ public sealed class OtherLanguageTests
 
     private static readonly Vocabulary Words = Vocabulary.Read(new MemoryStream(Encoding.UTF8.GetBytes(German)));
 
-    private static readonly Reader Reader = new(Book, new BookWords(Book, Words), Words);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book, Words), Words);
 
     [Theory]
     [InlineData("fuel gegen plan im März nach yard", "Variance of Fuel: Actual against Budget 26, March 2026, by yard.")]
@@ -56,7 +57,7 @@ public sealed class OtherLanguageTests
     [InlineData("fuel monatlich", "Fuel: Actual, Q1 2026, by month.")]
     public void The_words_are_data_and_the_rules_are_the_same(string text, string sentence)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.True(
             read.Outcome == ReadingOutcome.Understood,
             $"{read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}"
@@ -66,5 +67,6 @@ public sealed class OtherLanguageTests
     }
 
     [Fact]
-    public void English_is_not_known_then() => Assert.Equal(ReadingOutcome.CannotAnswer, Reader.Read("fuel at wharf").Outcome);
+    public void English_is_not_known_then() =>
+        Assert.Equal(ReadingOutcome.CannotAnswer, FirstReader.Read("fuel at wharf").Outcome);
 }

@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -37,7 +38,7 @@ public sealed class PlainAnswerTests
 
     private static Answer Ask(string text, Book? book = null)
     {
-        var read = new Reader(book ?? Book, new BookWords(book ?? Book), Vocabulary.English).Read(text);
+        var read = new FirstReader(book ?? Book, new BookWords(book ?? Book), Vocabulary.English).Read(text);
         Assert.True(read.Question is not null, $"{text}: {read.Because} {string.Join(" / ", read.Choices.Select(c => c.Means))}");
         return Now(
             new Answerer(book ?? Book, Small.Facts()).Answer(read.Question.ToKinds(), TestContext.Current.CancellationToken)
@@ -103,7 +104,9 @@ public sealed class PlainAnswerTests
                 .Distinct()
                 .ToFrozenDictionary(k => k, _ => true),
         };
-        var question = new Reader(book, new BookWords(book), Vocabulary.English).Read("trips in march versus budget").Question!;
+        var question = new FirstReader(book, new BookWords(book), Vocabulary.English)
+            .Read("trips in march versus budget")
+            .Question!;
         Assert.Contains(
             "Budget 26 keeps no trips",
             Assert
@@ -151,7 +154,7 @@ public sealed class PlainAnswerTests
     [InlineData("fares per rent in march", "cannot be divided")]
     public void What_is_no_count_and_names_nobody_is_refused(string text, string because)
     {
-        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read(text);
+        var read = new FirstReader(Book, new BookWords(Book), Vocabulary.English).Read(text);
         Assert.True(read.Outcome == ReadingOutcome.CannotAnswer, read.Reading?.Sentence);
         Assert.Contains(because, read.Because, StringComparison.Ordinal);
     }
@@ -159,7 +162,7 @@ public sealed class PlainAnswerTests
     [Fact]
     public void A_word_that_was_corrected_is_said()
     {
-        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read("fraes in march");
+        var read = new FirstReader(Book, new BookWords(Book), Vocabulary.English).Read("fraes in march");
         Assert.Contains("“fraes” read as Fares", read.Reading!.Assumed);
     }
 
@@ -167,7 +170,7 @@ public sealed class PlainAnswerTests
     [Fact]
     public void A_name_known_by_a_word_that_it_does_not_begin_with_is_said()
     {
-        var reader = new Reader(Book, new BookWords(Book), Vocabulary.English);
+        var reader = new FirstReader(Book, new BookWords(Book), Vocabulary.English);
         Assert.Contains("“wages” read as Crew wages", reader.Read("wages in march").Reading!.Assumed);
         Assert.DoesNotContain(reader.Read("crew in march").Reading!.Assumed, a =>
             a.Contains("read as", StringComparison.Ordinal)
@@ -179,7 +182,7 @@ public sealed class PlainAnswerTests
     [Fact]
     public void What_stands_behind_per_is_named_and_replaced_by_what_is_counted()
     {
-        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read("fares per unicorn in march");
+        var read = new FirstReader(Book, new BookWords(Book), Vocabulary.English).Read("fares per unicorn in march");
         Assert.Contains("unicorn", read.Because!, StringComparison.Ordinal);
         Assert.Equal(["unicorn"], read.Unknown);
         Assert.NotEmpty(read.Nearest);
@@ -193,7 +196,7 @@ public sealed class PlainAnswerTests
     [InlineData("Freight")]
     public void A_letter_left_out_is_read_as_the_name_and_said(string name)
     {
-        var reader = new Reader(Book, new BookWords(Book), Vocabulary.English);
+        var reader = new FirstReader(Book, new BookWords(Book), Vocabulary.English);
         var plain = reader.Read($"fares at {name} in march").Reading!.Sentence;
         for (var at = 1; at < name.Length; at++)
         {
@@ -215,7 +218,7 @@ public sealed class PlainAnswerTests
     [InlineData("aldermouthfares in march", "aldermouth fares in march")]
     public void Joined_words_are_read_like_two(string joined, string apart)
     {
-        var reader = new Reader(Book, new BookWords(Book), Vocabulary.English);
+        var reader = new FirstReader(Book, new BookWords(Book), Vocabulary.English);
         Assert.Equal(reader.Read(apart).Reading!.Sentence, reader.Read(joined).Reading?.Sentence);
     }
 
@@ -224,7 +227,7 @@ public sealed class PlainAnswerTests
     [InlineData("happiness of fares in march", "happiness")]
     public void A_word_that_nobody_knows_beside_a_figure_is_not_passed_over(string text, string word)
     {
-        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read(text);
+        var read = new FirstReader(Book, new BookWords(Book), Vocabulary.English).Read(text);
         Assert.Equal(ReadingOutcome.CannotAnswer, read.Outcome);
         Assert.Contains(word, read.Unknown);
     }
@@ -232,7 +235,7 @@ public sealed class PlainAnswerTests
     [Fact]
     public void Another_first_letter_makes_another_word_that_is_only_offered()
     {
-        var read = new Reader(Book, new BookWords(Book), Vocabulary.English).Read("gares in march");
+        var read = new FirstReader(Book, new BookWords(Book), Vocabulary.English).Read("gares in march");
         Assert.Equal(ReadingOutcome.CannotAnswer, read.Outcome);
         Assert.Contains("Fares", string.Join(' ', read.Nearest) + read.Because, StringComparison.OrdinalIgnoreCase);
     }

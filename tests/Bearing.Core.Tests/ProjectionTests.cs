@@ -67,7 +67,7 @@ public sealed class ProjectionTests
     public void What_is_ahead_is_the_headline(string text, string headline)
     {
         var book = Small.Book();
-        var read = new Reading.Reader(book, new Reading.BookWords(book), Language.Vocabulary.English).Read(text);
+        var read = new FirstReading.FirstReader(book, new Reading.BookWords(book), Language.Vocabulary.English).Read(text);
         Assert.True(read.Question is not null, read.Because);
         Assert.StartsWith(
             headline,

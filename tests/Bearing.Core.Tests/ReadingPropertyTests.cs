@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -15,7 +16,7 @@ public sealed class ReadingPropertyTests
     private static readonly Book Book = Small.Book();
     private static readonly Store.IFacts Facts = Small.Facts();
     private static readonly BookWords BookWords = new(Book);
-    private static readonly Reader Reader = new(Book, BookWords, Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, BookWords, Vocabulary.English);
 
     private static readonly string[] Figures =
     [
@@ -57,7 +58,10 @@ public sealed class ReadingPropertyTests
                 {
                     var shuffled = parts.ToArray();
                     new Random(seed).Shuffle(shuffled);
-                    var (said, turned) = (Reader.Read(string.Join(' ', parts)), Reader.Read(string.Join(' ', shuffled)));
+                    var (said, turned) = (
+                        FirstReader.Read(string.Join(' ', parts)),
+                        FirstReader.Read(string.Join(' ', shuffled))
+                    );
                     Assert.True(
                         said.Question == turned.Question,
                         $"{string.Join(' ', parts)}: {said.Reading?.Sentence}\n{string.Join(' ', shuffled)}: {turned.Reading?.Sentence} {turned.Because}"
@@ -73,7 +77,7 @@ public sealed class ReadingPropertyTests
                 (parts, before, after) =>
                 {
                     var text = string.Join(' ', parts);
-                    Assert.Equal(Reader.Read(text).Question, Reader.Read($"{before} {text} {after}").Question);
+                    Assert.Equal(FirstReader.Read(text).Question, FirstReader.Read($"{before} {text} {after}").Question);
                 },
                 iter: 150
             );
@@ -99,7 +103,7 @@ public sealed class ReadingPropertyTests
             .Sample(
                 words =>
                 {
-                    var read = Reader.Read(string.Join(' ', words));
+                    var read = FirstReader.Read(string.Join(' ', words));
                     Assert.False(
                         read.Because?.StartsWith("These words cannot be put together", StringComparison.Ordinal) == true,
                         string.Join(' ', words)
@@ -113,7 +117,7 @@ public sealed class ReadingPropertyTests
     [InlineData("twenty Reach and then by Reach")]
     [InlineData("fuel per unicorn per unicorn per unicorn")]
     public void Words_that_mean_little_together_are_read_or_refused(string text) =>
-        Assert.True(Enum.IsDefined(Reader.Read(text).Outcome));
+        Assert.True(Enum.IsDefined(FirstReader.Read(text).Outcome));
 
     [Fact]
     public void Case_and_punctuation_change_nothing() =>
@@ -121,7 +125,7 @@ public sealed class ReadingPropertyTests
             parts =>
             {
                 var text = string.Join(' ', parts);
-                Assert.Equal(Reader.Read(text).Question, Reader.Read($"{text.ToUpperInvariant()}?!").Question);
+                Assert.Equal(FirstReader.Read(text).Question, FirstReader.Read($"{text.ToUpperInvariant()}?!").Question);
             },
             iter: 100
         );
@@ -132,7 +136,7 @@ public sealed class ReadingPropertyTests
             .Sample(
                 (parts, word) =>
                 {
-                    var result = Reader.Read($"{string.Join(' ', parts)} {word}");
+                    var result = FirstReader.Read($"{string.Join(' ', parts)} {word}");
                     var named =
                         result.Outcome == ReadingOutcome.CannotAnswer
                             ? result.Because!
@@ -153,7 +157,7 @@ public sealed class ReadingPropertyTests
                 words =>
                 {
                     var text = $"{string.Join(' ', words)} fuel at Aldermouth by route versus budget";
-                    var read = Reader.Read(text);
+                    var read = FirstReader.Read(text);
                     if (read is not { Outcome: ReadingOutcome.Understood, Question: { } question, Reading: { } reading })
                         return;
                     bool Named(string word) =>
@@ -197,7 +201,10 @@ public sealed class ReadingPropertyTests
                             $"{name[..at]}{name[at + 1 < name.Length ? at + 1 : at]}{name[at]}{name[Math.Min(name.Length, at + 2)..]}",
                         _ => $"{name[..at]}x{name[(at + 1)..]}",
                     };
-                    var (meant, read) = (Reader.Read($"fares at {name} in march"), Reader.Read($"fares at {slip} in march"));
+                    var (meant, read) = (
+                        FirstReader.Read($"fares at {name} in march"),
+                        FirstReader.Read($"fares at {slip} in march")
+                    );
                     if (read.Outcome == ReadingOutcome.Understood && read.Reading!.Unused.IsEmpty)
                         Assert.Equal(meant.Question, read.Question);
                 },
@@ -210,7 +217,7 @@ public sealed class ReadingPropertyTests
         foreach (var member in Book.MembersOf(Book.Entities.Id))
         foreach (var word in new[] { member.Code, member.Name, member.Name.ToLowerInvariant(), $"“{member.Name}”" })
         {
-            var result = Reader.Read($"fares at {word} in march");
+            var result = FirstReader.Read($"fares at {word} in march");
             Assert.True(
                 result.Question?.Filters.Any(f => f.Members.SequenceEqual([member.Code])) == true,
                 $"{word}: {result.Outcome} {result.Because} {result.Reading?.Sentence}"
@@ -226,14 +233,14 @@ public sealed class ReadingPropertyTests
                 // A ratio has no parts by account: that is refused and offers nothing.
                 if (parts[0] == "margin percent" && parts.Contains("by account"))
                     return;
-                if (Reader.Read(string.Join(' ', parts)).Question is not { } question)
+                if (FirstReader.Read(string.Join(' ', parts)).Question is not { } question)
                     return;
                 var answer = SmallBook.Now(
                     new Answering.Answerer(Book, Facts).Answer(question.ToKinds(), CancellationToken.None)
                 );
                 foreach (var next in answer.Next)
                 {
-                    var result = Reader.Read(next, new Previous(FormOne.FromKinds(answer.Question), answer.Table!.Grid));
+                    var result = FirstReader.Read(next, new Previous(FormOne.FromKinds(answer.Question), answer.Table!.Grid));
                     Assert.True(
                         result.Outcome == ReadingOutcome.Understood && result.Reading!.Unused.IsEmpty,
                         $"{next} after {string.Join(' ', parts)}: {result.Outcome} {result.Because}"

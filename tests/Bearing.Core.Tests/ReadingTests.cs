@@ -1,5 +1,6 @@
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -14,7 +15,7 @@ public sealed class ReadingTests
 {
     private static readonly SmallBook Small = Fill();
     private static readonly Book Book = Small.Book();
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static SmallBook Fill()
     {
@@ -48,11 +49,11 @@ public sealed class ReadingTests
     }
 
     private static ReadResult Read(string text, string? before = null) =>
-        Reader.Read(text, before is null ? null : Before(before));
+        FirstReader.Read(text, before is null ? null : Before(before));
 
     private static Previous Before(string text)
     {
-        var question = Reader.Read(text).Question!;
+        var question = FirstReader.Read(text).Question!;
         var answer = SmallBook.Now(new Answerer(Book, Small.Facts()).Answer(question.ToKinds(), CancellationToken.None));
         return new Previous(FormOne.FromKinds(answer.Question), answer.Table?.Grid ?? new Grid([], [], "", 2));
     }

@@ -1,3 +1,4 @@
+using Bearing.Core.FirstReading;
 using Bearing.Core.Reading;
 using Xunit;
 
@@ -6,7 +7,7 @@ namespace Bearing.Core.Tests;
 /// <summary>What is said in other words is the same question, asked of the book of <see cref="FinanceWordsTests"/>.</summary>
 public sealed class RephrasedTests
 {
-    private static readonly Reader Reader = FinanceWordsTests.Reader;
+    private static readonly FirstReader FirstReader = FinanceWordsTests.FirstReader;
 
     private static string Sentence(string text) => FinanceWordsTests.Sentence(text);
 
@@ -76,14 +77,14 @@ public sealed class RephrasedTests
 
     [Fact]
     public void Whoever_asks_for_yes_or_no_sees_that_neither_is_told() =>
-        Assert.Contains(Reader.Read("is it fares in march").Reading?.Assumed ?? [], a =>
+        Assert.Contains(FirstReader.Read("is it fares in march").Reading?.Assumed ?? [], a =>
             a.StartsWith("neither yes nor no", StringComparison.Ordinal)
         );
 
     [Fact]
     public void What_is_claimed_by_a_word_that_nobody_knows_is_not_answered_with_figures()
     {
-        var read = Reader.Read("has every yard reported fares in march");
+        var read = FirstReader.Read("has every yard reported fares in march");
         Assert.Equal((ReadingOutcome.CannotAnswer, "reported"), (read.Outcome, Assert.Single(read.Unknown)));
     }
 
@@ -94,9 +95,9 @@ public sealed class RephrasedTests
     [InlineData("fares over thousand million by yard")]
     [InlineData("fares, a grand total by yard")]
     public void Amounts_that_no_book_holds_end_in_an_answer(string text) =>
-        Assert.True(Enum.IsDefined(Reader.Read(text).Outcome));
+        Assert.True(Enum.IsDefined(FirstReader.Read(text).Outcome));
 
     [Fact]
     public void A_small_word_typed_as_a_name_is_one_that_the_book_lacks() =>
-        Assert.Equal(["IT"], Reader.Read("IT costs in march").Unknown);
+        Assert.Equal(["IT"], FirstReader.Read("IT costs in march").Unknown);
 }

@@ -1,3 +1,4 @@
+using Bearing.Core.FirstReading;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Xunit;

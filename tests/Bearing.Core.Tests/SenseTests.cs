@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -10,7 +11,7 @@ public sealed class SenseTests
 {
     private static readonly Book Book = SmallBook.Filled().Book();
 
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static string Say(ReadResult result) =>
         result.Question is { } question
@@ -98,17 +99,17 @@ public sealed class SenseTests
         "where will fuel land against budget",
         "Fuel, outlook for the year: actuals so far and the latest forecast after them: Actual against Budget 26, Q1 2026."
     )]
-    public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
+    public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(FirstReader.Read(text)));
 
     [Theory]
     [InlineData("sick days of crew", "sick")]
     public void What_is_asked_of_has_to_be_known(string text, string unknown) =>
-        Assert.StartsWith($"CannotAnswer: “{unknown}”", Say(Reader.Read(text)), StringComparison.Ordinal);
+        Assert.StartsWith($"CannotAnswer: “{unknown}”", Say(FirstReader.Read(text)), StringComparison.Ordinal);
 
     [Fact]
     public void Two_months_of_nothing_ask_of_what()
     {
-        var read = Reader.Read("compare february and march");
+        var read = FirstReader.Read("compare february and march");
         Assert.Equal((ReadingOutcome.AsksBack, "No figure is named."), (read.Outcome, read.Because));
         Assert.Equal(["Income", "Result", "Costs"], read.Choices.Select(c => Book.Figure(c.Question.Figure)!.Name));
     }
@@ -118,7 +119,7 @@ public sealed class SenseTests
     [InlineData("fares costs by yard", "Fares and Costs are figures of their own")]
     public void A_figure_is_not_kept_of_another(string text, string because)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.Equal(ReadingOutcome.CannotAnswer, read.Outcome);
         Assert.StartsWith(because, read.Because, StringComparison.Ordinal);
     }
@@ -127,5 +128,5 @@ public sealed class SenseTests
     // Nobody is fastest at what the book does not time.
     [InlineData("who is the fastest crew")]
     [InlineData("fastest yard in march")]
-    public void What_is_fastest_grows(string text) => Assert.NotEqual(ReadingOutcome.Understood, Reader.Read(text).Outcome);
+    public void What_is_fastest_grows(string text) => Assert.NotEqual(ReadingOutcome.Understood, FirstReader.Read(text).Outcome);
 }

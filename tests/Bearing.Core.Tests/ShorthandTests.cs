@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -11,7 +12,7 @@ public sealed class ShorthandTests
 {
     private static readonly Book Book = SmallBook.Filled().Book();
 
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static string Say(ReadResult result) =>
         result.Question is { } question ? new ReadingWriter(Book).Sentence(question) : $"{result.Outcome}: {result.Because}";
@@ -87,11 +88,11 @@ public sealed class ShorthandTests
         "projected fuel at the year-to-date run rate compared with budget",
         "Fuel, carried forward to a year at the pace of these months: Actual against Budget 26, Q1 2026."
     )]
-    public void Shorthand_is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
+    public void Shorthand_is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(FirstReader.Read(text)));
 
     [Theory]
     [InlineData("staff turnover")]
     [InlineData("breakdowns by yard")]
     public void What_only_sounds_like_a_figure_is_refused(string text) =>
-        Assert.Equal(ReadingOutcome.CannotAnswer, Reader.Read(text).Outcome);
+        Assert.Equal(ReadingOutcome.CannotAnswer, FirstReader.Read(text).Outcome);
 }

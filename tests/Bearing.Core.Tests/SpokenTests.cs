@@ -1,4 +1,5 @@
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -11,7 +12,7 @@ public sealed class SpokenTests
 {
     private static readonly Book Book = SmallBook.Filled().Book();
 
-    private static readonly Reader Reader = new(Book, new BookWords(Book), Vocabulary.English);
+    private static readonly FirstReader FirstReader = new(Book, new BookWords(Book), Vocabulary.English);
 
     private static string Say(ReadResult result) =>
         result.Question is { } question
@@ -32,11 +33,11 @@ public sealed class SpokenTests
     [InlineData("How is situation of fuel versus budget in the yards in March?")]
     [InlineData("fuel after yard, budget and actual, March")]
     [InlineData("fuel in march by individual yard vs budget")]
-    public void Manners_of_asking_change_nothing(string text) => Assert.Equal(FuelByYard, Say(Reader.Read(text)));
+    public void Manners_of_asking_change_nothing(string text) => Assert.Equal(FuelByYard, Say(FirstReader.Read(text)));
 
     [Fact]
     public void What_leads_to_a_request_is_told_as_not_read() =>
-        Assert.Contains(Reader.Read("The auditors have come. Could you send me fuel by yard?").Reading!.Assumed, a =>
+        Assert.Contains(FirstReader.Read("The auditors have come. Could you send me fuel by yard?").Reading!.Assumed, a =>
             a.Contains("The auditors have come", StringComparison.Ordinal)
         );
 
@@ -45,7 +46,7 @@ public sealed class SpokenTests
     [InlineData("Fares fell in March. Could you send me fuel by yard?", "fuel by yard")]
     [InlineData("If diesel doubles, could you show me fuel by yard?", "fuel by yard")]
     public void A_lead_that_may_matter_is_not_passed_over(string text, string without) =>
-        Assert.NotEqual(Say(Reader.Read(without)), Say(Reader.Read(text)));
+        Assert.NotEqual(Say(FirstReader.Read(without)), Say(FirstReader.Read(text)));
 
     [Theory]
     [InlineData("the same for fuel", "same")]
@@ -56,7 +57,7 @@ public sealed class SpokenTests
     public void What_points_to_an_answer_says_so_where_there_is_none(string text, string pointer) =>
         Assert.StartsWith(
             $"CannotAnswer: “{pointer}” speaks of an answer before",
-            Say(Reader.Read(text)),
+            Say(FirstReader.Read(text)),
             StringComparison.Ordinal
         );
 
@@ -67,7 +68,7 @@ public sealed class SpokenTests
     [InlineData("without Corrie Bay")]
     public void Where_no_figure_is_named_it_is_asked_for(string text)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.Equal(ReadingOutcome.AsksBack, read.Outcome);
         Assert.Equal("No figure is named.", read.Because);
         Assert.Equal(
@@ -84,7 +85,7 @@ public sealed class SpokenTests
     [InlineData("fuel in march compared to")]
     public void A_comparison_with_nothing_asks_with_what(string text)
     {
-        var read = Reader.Read(text);
+        var read = FirstReader.Read(text);
         Assert.Equal((ReadingOutcome.AsksBack, "Nothing is named to compare with."), (read.Outcome, read.Because));
         Assert.Contains(read.Choices, c => c.Means.Contains("Budget 26", StringComparison.Ordinal));
         Assert.Contains(read.Choices, c => c.Means.Contains("Prior year", StringComparison.Ordinal));
@@ -140,5 +141,5 @@ public sealed class SpokenTests
         "how much of the fuel budget is not spent yet",
         "Fuel, what is left of the year's plan: Actual against Budget 26, Q1 2026."
     )]
-    public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(Reader.Read(text)));
+    public void Is_read_as_meant(string text, string sentence) => Assert.Equal(sentence, Say(FirstReader.Read(text)));
 }

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Reading;
 using Xunit;
@@ -11,7 +12,7 @@ public sealed class UsualLinesTests
 {
     /// <param name="lines">Code, name and sums of the statement.</param>
     /// <param name="accounts">Code, name, parent; a code that begins with I is income.</param>
-    private static Reader Of(
+    private static FirstReader Of(
         (string Code, string Name, string Sums)[] lines,
         params (string Code, string Name, string? Parent)[] accounts
     )
@@ -67,7 +68,7 @@ public sealed class UsualLinesTests
             1,
             members.ToImmutable()
         );
-        return new Reader(book, new BookWords(book), Vocabulary.English);
+        return new FirstReader(book, new BookWords(book), Vocabulary.English);
     }
 
     private static readonly (string, string, string?)[] Usual =
@@ -84,14 +85,14 @@ public sealed class UsualLinesTests
         ("CTX", "Corporation tax", null),
     ];
 
-    private static readonly Reader OneLine = Of([("res", "Result for the year", "INC WAG AMO FIN PTX CTX")], Usual);
+    private static readonly FirstReader OneLine = Of([("res", "Result for the year", "INC WAG AMO FIN PTX CTX")], Usual);
 
-    private static readonly Reader ManyLines = Of(
+    private static readonly FirstReader ManyLines = Of(
         [("core", "Core earnings", "INC WAG AMO PTX"), ("pre", "Taxable earnings", "core FIN"), ("res", "Left over", "pre CTX")],
         Usual
     );
 
-    private static string Figure(Reader reader, string text) =>
+    private static string Figure(FirstReader reader, string text) =>
         reader.Read(text) is { Question: { } question } read
             ? read.Reading!.Sentence.Split(':')[0]
             : $"{reader.Read(text).Outcome}";

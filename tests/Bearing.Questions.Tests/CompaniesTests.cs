@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.RegularExpressions;
 using Bearing.Contracts;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -210,7 +211,8 @@ public sealed class CompaniesTests(CompaniesTests.Scores scores) : IClassFixture
                             var open = await company.Open(_shelf, cancel);
                             var edition = open.Edition();
                             var scored = await new QuestionScore(company.FirstMonth).Score(
-                                (text, previous) => AskEndpoints.Ask(open, edition, text, previous, cancel),
+                                (text, previous) =>
+                                    AskEndpoints.Ask(open, edition, text, previous is null ? [] : [previous], cancel),
                                 company.File("questions.jsonl"),
                                 cancel
                             );
@@ -259,7 +261,7 @@ public sealed class CompaniesTests(CompaniesTests.Scores scores) : IClassFixture
         var (open, scored) = await scores.Of("stages");
         var company = All.Single(c => c.Folder == "stages");
         var edition = open.Edition();
-        var reader = new Reader(edition.Book, edition.Words, Vocabulary.English);
+        var reader = new FirstReader(edition.Book, edition.Words, Vocabulary.English);
         var rephrasings = JsonSerializer
             .Deserialize<string[][]>(await File.ReadAllTextAsync(company.Source("rephrased.json"), Cancel))!
             .Select(r => (Said: new Regex(r[0], RegexOptions.IgnoreCase), Otherwise: r[1]))

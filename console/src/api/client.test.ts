@@ -27,10 +27,10 @@ afterEach(() => vi.unstubAllGlobals());
 
 test("a question goes out with the one before, and the answer comes back as it is", async () => {
   const { calls, api } = await answering(200, { outcome: "answered", answers: [] });
-  const set = await api.ask({ id: "tarrow", edition: 7 }, "and in July?", null);
+  const set = await api.ask({ id: "tarrow", edition: 7 }, "and in July?", { trail: "a1b2" });
   expect(set.outcome).toBe("answered");
   expect(calls[0]?.url).toBe(`${origin}/api/books/tarrow/ask`);
-  expect(await calls[0]?.json()).toEqual({ text: "and in July?", previous: null, edition: 7 });
+  expect(await calls[0]?.json()).toEqual({ text: "and in July?", trail: "a1b2", edition: 7 });
 });
 
 test("names in an address are escaped", async () => {

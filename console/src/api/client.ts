@@ -96,14 +96,17 @@ async function all<T>(
   return items;
 }
 
+/** What a question follows up on: the talk that the service keeps, and what was asked back and is not answered yet. */
+export type Before = { trail?: string | null; previous?: Question | null };
+
 export const api = {
   books: () => all((query) => client.GET("/api/books", { params: { query } })),
   book: (book: string) => read(client.GET("/api/books/{book}", { params: { path: { book } } })),
-  ask: ({ id, edition }: Edition, text: string, previous: Question | null, choices?: Choice[]) =>
+  ask: ({ id, edition }: Edition, text: string, before: Before, choices?: Choice[]) =>
     read(
       client.POST("/api/books/{book}/ask", {
         params: { path: { book: id } },
-        body: { text, previous, choices, edition },
+        body: { text, ...before, choices, edition },
       }),
     ),
   answerCsv: async ({ id, edition }: Edition, question: Question) => {

@@ -2,6 +2,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, type Book, type Question, type TrailStep } from "../api/client";
 
+const LONGEST_ID = 40;
+
 /** The service keeps trails and the address names one, so a link holds all of it and the browser's back walks it. */
 export function useTrail(book: Book) {
   const [params, setParams] = useSearchParams();
@@ -22,6 +24,8 @@ export function useTrail(book: Book) {
     },
   });
   return {
+    /** The talk so far, as the service keeps it; null before the first answer. */
+    id: id !== null && id.length <= LONGEST_ID ? id : null,
     steps: (id && kept.data) || [],
     go: go.mutate,
     busy: kept.isLoading || go.isPending,
@@ -31,7 +35,7 @@ export function useTrail(book: Book) {
 
 /** Links of older releases held the steps themselves, and are longer than any id. */
 async function stepsOf(book: string, trail: string): Promise<TrailStep[]> {
-  const written = trail.length > 40 ? decode(trail) : null;
+  const written = trail.length > LONGEST_ID ? decode(trail) : null;
   if (written?.length === 0) return [];
   return (written ? await api.keepTrail(book, written) : await api.trail(book, trail)).steps;
 }

@@ -65,7 +65,10 @@ internal sealed record GapSense(Direction Side, string? Opposite)
     /// <summary>Says which rows: the unfavourable ones.</summary>
     public bool OfRows { get; init; }
 
+    /// <summary>What a value of the language's gap words says; the contrary of it, where it was negated, by its own
+    /// <see cref="Opposite"/>.</summary>
+    public static GapSense OfValue(string value) => All.GetValueOrDefault(value, Apart);
+
     /// <summary>What a gap word says; of any other word, and of “off by”, that the two sides are apart.</summary>
-    public static GapSense Of(Mention? word) =>
-        word is { Kind: MentionKind.Gap } ? All.GetValueOrDefault(word.Value, Apart) : Apart;
+    public static GapSense Of(Mention? word) => word is { Kind: MentionKind.Gap } ? OfValue(word.Value) : Apart;
 }

@@ -1,228 +1,379 @@
-using System.Collections.Immutable;
 using Bearing.Core.Books;
 using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 
-/// <summary>A mention, or several composed into something larger; keeps the words it came from.</summary>
-internal abstract record Item(int Start, int End);
+/// <summary>What a span of words says, typed; nothing of the words themselves.</summary>
+internal abstract record Item;
 
-internal sealed record WordItem(Mention Mention) : Item(Mention.Start, Mention.End);
+/// <summary>A small word: rules may use it, and every reading may pass over it.</summary>
+internal interface IPassed;
 
-/// <param name="YearGiven">False when the year has still to be taken from the current period.</param>
-internal sealed record PeriodItem(int Start, int End, PeriodSpan Span, bool YearGiven) : Item(Start, End)
+/// <summary>A part of a reading: an item, the words that it stands over, and what it costs.</summary>
+/// <param name="Start">Index of its first token.</param>
+/// <param name="End">Index behind its last token, small words behind it included.</param>
+/// <param name="Words">The tokens that say it, one bit each; small words between them are not among them.</param>
+/// <param name="Price">Hundredths; never negative.</param>
+internal sealed record Part(Item Item, int Start, int End, UInt128 Words, int Price)
 {
-    /// <summary>The month or part of a year that waits for its year, or the year that stands alone; null for anything
-    /// else.</summary>
-    public Mention? Said { get; init; }
+    public static UInt128 Span(int start, int end) =>
+        end - start >= 128 ? UInt128.MaxValue : ((UInt128.One << (end - start)) - 1) << start;
+}
 
-    /// <summary>Said as last year.</summary>
-    public bool IsLastYear { get; init; }
+/// <summary>Words that carry no meaning of their own.</summary>
+internal sealed record SmallWord : Item, IPassed;
 
-    /// <summary>Said as this year.</summary>
-    public bool IsThisYear { get; init; }
+/// <summary>A meaning that no question read here has room for yet; it keeps its words from being passed over.</summary>
+internal sealed record OtherItem(Bearing.Core.Language.MentionKind Kind, string Value) : Item;
 
-    /// <summary>A month said as that of last year.</summary>
-    public bool OfLastYear { get; init; }
+/// <summary>A word that nobody knows here, and that leaves the rest of the question as it is.</summary>
+internal sealed record UnknownItem(string Word) : Item;
 
-    /// <summary>Said as from one period to another.</summary>
+// ---- names of the book
+
+/// <param name="Partial">Whether only a part of its name was said.</param>
+internal sealed record FigureItem(FigureRef Figure, bool Partial = false) : Item;
+
+/// <summary>Several figures, each of which is meant.</summary>
+internal sealed record FiguresItem(ValueList<FigureRef> Figures) : Item;
+
+/// <summary>Members of one dimension, by code.</summary>
+/// <param name="Together">Whether they are added up and not told apart.</param>
+internal sealed record MembersItem(string Dimension, ValueList<string> Codes, bool Together = false) : Item;
+
+/// <summary>What is left out: members, or accounts, of one dimension.</summary>
+internal sealed record LeftOutItem(string Dimension, ValueList<string> Codes) : Item;
+
+/// <summary>A level of a dimension, or a length of time, as a noun.</summary>
+/// <param name="Plural">Harbours, not harbour.</param>
+internal sealed record LevelItem(Breakdown Of, bool Plural) : Item;
+
+/// <summary>All of the company, said as such.</summary>
+internal sealed record WholeItem : Item;
+
+/// <summary>We, us: whoever asks.</summary>
+internal sealed record OursItem : Item, IPassed;
+
+// ---- numbers
+
+internal sealed record NumberItem(int Value) : Item;
+
+internal sealed record AmountItem(decimal Value) : Item;
+
+internal sealed record PercentItem(decimal Value) : Item;
+
+internal sealed record PercentWord : Item;
+
+internal sealed record OrdinalItem(int Place) : Item;
+
+// ---- time
+
+internal sealed record MonthItem(int Month) : Item;
+
+internal sealed record YearItem(int Year) : Item;
+
+/// <summary>A quarter or a half of a fiscal year, by its number; a season by its first calendar month.</summary>
+internal sealed record PartOfYearItem(TimeGrain Grain, int Number, bool Season = false) : Item;
+
+/// <summary>This month, last quarter, next year: so many steps of a grain from the current period.</summary>
+/// <param name="Whole">The whole of a year that is not over, and not only as far as it has come.</param>
+internal sealed record RelativeItem(TimeGrain Grain, int Steps, bool Whole) : Item;
+
+/// <summary>So many months up to the current one, by default.</summary>
+internal sealed record TrailingItem(int Months) : Item;
+
+/// <summary>To date, so far.</summary>
+internal sealed record ToDateItem : Item;
+
+/// <summary>Year to date.</summary>
+internal sealed record YearToDateItem : Item;
+
+/// <summary>The months that are still to come in this year.</summary>
+internal sealed record RestOfYearItem : Item;
+
+/// <summary>All that there is.</summary>
+internal sealed record AllTimeItem : Item;
+
+/// <summary>One run of periods.</summary>
+/// <param name="Open">The part of a year that waits for its year: the span is the one that is meant when nothing says another.</param>
+/// <param name="IsLastYear">Said as last year, which may as well be what is compared with.</param>
+/// <param name="Ends">Of a range said as from one to another, its two ends.</param>
+internal sealed record PeriodsItem(
+    PeriodSpan Span,
+    Item? Open = null,
+    bool IsLastYear = false,
+    (PeriodSpan From, PeriodSpan To)? Ends = null
+) : Item
+{
+    /// <summary>Said as between two, or from one to another: what moved did so from the one to the other.</summary>
     public bool FromTo { get; init; }
 
-    /// <summary>The days that were said, of which the span has the months; null where months were.</summary>
-    public DaySpan? Days { get; init; }
-
-    /// <summary>So many of the last months.</summary>
-    public bool Trailing { get; init; }
-
-    /// <summary>From a period up to now.</summary>
-    public bool Since { get; init; }
-
-    /// <summary>From one period to another.</summary>
-    public bool Range { get; init; }
-
-    /// <summary>The two periods themselves, where both are longer than a month: from last year to this year.</summary>
-    public (PeriodSpan From, PeriodSpan To)? Ends { get; init; }
+    /// <summary>Said as at its end: of what adds up, all of its year until then.</summary>
+    public bool AsAt { get; init; }
 }
 
-/// <summary>by supplier, where supplier is a field of records.</summary>
-internal sealed record ByFieldItem(int Start, int End, string Field) : Item(Start, End)
+/// <summary>Several runs of periods, each of which is meant.</summary>
+internal sealed record PeriodListItem(ValueList<PeriodsItem> Periods) : Item;
+
+/// <summary>The period before, or behind, the one that was shown.</summary>
+internal sealed record StepItem(int Steps) : Item;
+
+// ---- sides
+
+/// <summary>The name of one side of a comparison.</summary>
+internal abstract record SideName
 {
-    /// <summary>Said as "for each" or "per".</summary>
-    public bool Each { get; init; }
+    public sealed record Actual : SideName;
 
-    /// <summary>Asked for by "who": the field is no split of figures.</summary>
-    public bool Who { get; init; }
+    public sealed record Plan(ScenarioKind Kind) : SideName;
 
-    /// <summary>Said right behind a rank, which is one of it alone.</summary>
-    public bool Ranked { get; init; }
+    public sealed record ForecastBefore : SideName;
+
+    public sealed record PriorYear : SideName;
+
+    /// <param name="Months">How far back; null for as many as are shown.</param>
+    public sealed record Prior(int? Months) : SideName;
+
+    public sealed record Version(Side Side) : SideName;
+
+    public bool IsPast => this is PriorYear or Prior;
+
+    public bool IsPlan => this is Plan or ForecastBefore or Version;
 }
 
-/// <param name="Scenario">Scenario word or code as mentioned.</param>
-/// <param name="Adds">True when it comes beside the bases of the question before.</param>
-internal sealed record BaseItem(int Start, int End, string Scenario, bool Adds = false) : Item(Start, End)
+internal sealed record SideItem(SideName Name) : Item;
+
+internal sealed record SidesItem(ValueList<SideName> Names) : Item;
+
+/// <summary>What is compared with.</summary>
+internal sealed record AgainstItem(ValueList<SideName> Names) : Item
 {
-    /// <summary>What "over budget" or "below plan" claims; null where nothing is claimed.</summary>
-    public Direction? Direction { get; init; }
+    /// <summary>What is claimed by saying so: over budget.</summary>
+    public GapSense? Claims { get; init; }
 
-    /// <summary>Whether the two are the same is the question.</summary>
-    public bool Same { get; init; }
-
-    /// <summary>Said by a word for spending.</summary>
-    public bool OfCosts { get; init; }
-
-    /// <summary>"Differs from": on either side.</summary>
-    public bool Apart { get; init; }
+    /// <summary>The period that was said with it; null where none was.</summary>
+    public PeriodSpan? Of { get; init; }
 }
 
-/// <summary>actual, budget and prior year → all of them.</summary>
-internal sealed record ScenariosItem(int Start, int End, ImmutableArray<string> Scenarios) : Item(Start, End);
+/// <summary>A period that is compared with.</summary>
+internal sealed record AgainstPeriodItem(PeriodsItem Period) : Item;
 
-internal sealed record BasePeriodItem(int Start, int End, PeriodSpan Span) : Item(Start, End)
+/// <summary>One side takes the place of another.</summary>
+internal sealed record InsteadItem(SideName With, SideName Of) : Item;
+
+// ---- rows
+
+internal sealed record SplitItem(ValueList<Breakdown> By, bool Each = false, bool Which = false) : Item;
+
+/// <summary>Each part of the period in columns of its own.</summary>
+internal sealed record AcrossItem(TimeGrain Grain) : Item;
+
+/// <summary>Which end of an order.</summary>
+internal enum End
 {
-    /// <summary>Said to stand beside the other, not that the one is held against the other.</summary>
-    public bool Beside { get; init; }
+    Largest,
+    Smallest,
+    Worst,
+    Best,
+    Fastest,
+    Slowest,
 }
 
-internal sealed record BreakdownItem(int Start, int End, ImmutableArray<Breakdown> Breakdowns) : Item(Start, End)
+/// <param name="Some">Said of several: top, culprits.</param>
+/// <param name="One">Said of one: the one that came first.</param>
+/// <param name="OfGap">Of how far they are from what they are compared with.</param>
+internal sealed record EndItem(End End, bool Some, bool One, bool OfGap) : Item;
+
+/// <param name="Count">Null where no number was said.</param>
+/// <param name="Of">What is ranked, where it was said beside it.</param>
+internal sealed record RankItem(End End, int? Count, int Skip, bool BothEnds, Breakdown? Of) : Item
 {
-    /// <summary>Said as "each": the row that a ranking stands within.</summary>
-    public bool Each { get; init; }
-
-    /// <summary>Said with "by" or the like.</summary>
-    public bool Led { get; init; }
-
-    /// <summary>Said as "any …" or "all …".</summary>
-    public Quantifier? Of { get; init; }
-
-    /// <summary>Said as "which …": what is claimed is claimed of each row.</summary>
-    public bool Which { get; init; }
-
-    /// <summary>The one row whose share is asked for.</summary>
-    public PartAsked? Part { get; init; }
-
-    /// <summary>Said of one: which region.</summary>
-    public bool One { get; init; }
-
-    /// <summary>Right before a figure, which it may be a part of.</summary>
-    public bool Doubtful { get; init; }
-}
-
-/// <summary>months across → each of them in columns of its own.</summary>
-internal sealed record AcrossItem(int Start, int End, TimeGrain Grain) : Item(Start, End);
-
-/// <summary>forecast instead of actual → one side takes the place of another; an empty one lets it go.</summary>
-internal sealed record InsteadItem(int Start, int End, string With, string Of) : Item(Start, End);
-
-/// <summary>that shop · those three accounts → rows of the last answer, by what they are rows of.</summary>
-internal sealed record PointedItem(int Start, int End, Breakdown Of, bool Plural) : Item(Start, End);
-
-/// <summary>both years, of what was shown of one → this year and the year before.</summary>
-internal sealed record BothYearsItem(int Start, int End) : Item(Start, End);
-
-/// <summary>date, text and supplier → columns of a list.</summary>
-internal sealed record ColumnsItem(int Start, int End, ImmutableArray<string> Codes) : Item(Start, End)
-{
-    /// <summary>Said with "with": beside those that a list has anyway.</summary>
-    public bool Beside { get; init; }
-}
-
-/// <summary>paid and still open → no test of the records, but what was paid of them and what is open, beside what they are
-/// of.</summary>
-internal sealed record AmountsItem(int Start, int End) : Item(Start, End);
-
-/// <summary>how many entities → the rows of a split are counted.</summary>
-internal sealed record CountItem(int Start, int End) : Item(Start, End);
-
-/// <summary>as a percentage of sales · per visit, with no figure before it → the figure shown in percent of that, or for each of
-/// it.</summary>
-internal sealed record RatioToItem(int Start, int End, FigureRef Figure, bool Percent) : Item(Start, End);
-
-/// <summary>the difference between two members → the first row less the second.</summary>
-/// <param name="Claims">What is claimed of the first, where one was said to be better or more than the other.</param>
-internal sealed record DifferenceItem(int Start, int End, Direction? Claims) : Item(Start, End);
-
-/// <summary>growth of the gap · is the gap growing → the variance of the months, added up.</summary>
-/// <param name="Claims">That it grew or shrank, where that is claimed.</param>
-internal sealed record GrowingGapItem(int Start, int End, Direction? Claims) : Item(Start, End);
-
-/// <summary>mentioning retainer → words that the text of an entry holds.</summary>
-internal sealed record TextItem(int Start, int End, string Text) : Item(Start, End);
-
-internal sealed record FilterItem(int Start, int End, string Dimension, ImmutableArray<string> Codes, bool Exclude)
-    : Item(Start, End)
-{
-    /// <summary>Named by a word that they only share.</summary>
-    public bool Guessed { get; init; }
-
-    /// <summary>Says of what kind the rows are.</summary>
-    public bool OfKind { get; init; }
-}
-
-/// <param name="Number">Null when no number was said.</param>
-internal sealed record RankItem(int Start, int End, string Order, int? Number) : Item(Start, End)
-{
-    /// <summary>The rows after those that the last answer ranked.</summary>
-    public bool Further { get; init; }
-
-    /// <summary>All those that the last answer did not show.</summary>
-    public bool Rest { get; init; }
-
-    /// <summary>Rows before it: the third largest has two.</summary>
-    public int Skip { get; init; }
-
-    /// <summary>What was named right beside it and is ranked: the three largest routes; null where nothing was.</summary>
-    public Breakdown? Ranked { get; init; }
-
-    public bool OfLevel => Ranked is not null;
-
-    /// <summary>"Top", "culprits": more than one; "the worst" may be the one.</summary>
-    public bool Some { get; init; }
-
-    /// <summary>The rows of the last answer in the order in which they stand.</summary>
-    public bool AsShown { get; init; }
-
-    /// <summary>Of variances: the most adverse.</summary>
-    public bool Compares { get; init; }
-
-    /// <summary>Said by a word that may count: the most.</summary>
-    public bool Many { get; init; }
-
-    /// <summary>By how many there are: most often.</summary>
-    public bool Often { get; init; }
-
-    /// <summary>Said of one: the worst route per region.</summary>
-    public bool One { get; init; }
-
-    /// <summary>Of one record: the largest invoice.</summary>
-    public bool Single { get; init; }
-
-    /// <summary>Both ends: top and bottom.</summary>
-    public bool BothEnds { get; init; }
-}
-
-/// <summary>by revenue, behind other figures → the figure that ranks.</summary>
-internal sealed record RankedByItem(int Start, int End, FigureRef Figure) : Item(Start, End);
-
-/// <summary>more than 10% and 20k over → rows that are kept.</summary>
-/// <param name="SideSaid">False where only a size was said: "more than 5%" of what fell or was missed.</param>
-internal sealed record ConditionItem(int Start, int End, ImmutableArray<Condition> Conditions, bool SideSaid) : Item(Start, End)
-{
-    /// <summary>The word that says on which side: grew faster than 10%.</summary>
-    public GapSense? Side { get; init; }
-
-    /// <summary>"More than 5k over": over something, though what it is was not said.</summary>
+    /// <summary>Of how far they are from what they are compared with.</summary>
     public bool OfGap { get; init; }
+
+    public bool Some { get; init; }
 }
 
-/// <summary>without approver · prepared and approved by the same person · more than 5 days after → a test of one
-/// record.</summary>
-internal sealed record FieldTestItem(int Start, int End, RecordTestKind Kind, string? Field, string? Other, decimal Number)
-    : Item(Start, End);
+/// <summary>The ledger's entries, or so many of them at one end.</summary>
+internal sealed record EntriesItem(RankItem? Rank, bool Plural) : Item;
 
-/// <summary>newest first · sorted by due date → the order of rows.</summary>
-/// <param name="By">size, worst, best, day, name, or field.</param>
-/// <param name="Field">Role or code of the field, or dimension code; null where By says it all.</param>
-internal sealed record OrderItem(int Start, int End, string By, string? Field, bool Descending) : Item(Start, End);
+/// <summary>Rows that follow those shown.</summary>
+internal sealed record FurtherItem(int? Count) : Item;
 
-/// <summary>1-30, 31-60, over 60 → upper bounds of age.</summary>
-internal sealed record BucketsItem(int Start, int End, ImmutableArray<int> Bounds) : Item(Start, End);
+internal sealed record OrderItem(End? End, bool ByGap, bool ByName) : Item;
+
+internal sealed record LimitItem(ValueList<Condition> Conditions, bool SideSaid) : Item
+{
+    public GapSense? Sense { get; init; }
+}
+
+/// <summary>Words of a limit that hold for what lies on one side of a number.</summary>
+internal sealed record GapItem(GapSense Sense) : Item;
+
+/// <summary>Only what is below, or above, zero; or what is new, or has ended.</summary>
+internal sealed record PresenceItem(Condition Of) : Item;
+
+internal sealed record StatisticItem(RowStatistic Of) : Item;
+
+internal sealed record SharesItem : Item;
+
+/// <summary>How much of a whole something is.</summary>
+internal sealed record PartOfItem : Item;
+
+/// <summary>How something went over time: its months, where nothing else splits it.</summary>
+internal sealed record CourseItem : Item;
+
+/// <summary>What something is made up of.</summary>
+internal sealed record MadeUpItem : Item;
+
+/// <summary>What was shown, for each of another figure or in percent of it.</summary>
+internal sealed record RatioToItem(FigureRef Figure, bool Percent) : Item;
+
+internal sealed record GrowthItem(bool Change) : Item;
+
+internal sealed record CumulativeItem : Item;
+
+/// <summary>Percentages beside amounts.</summary>
+internal sealed record InPercentItem : Item;
+
+// ---- what is asked
+
+internal enum Asked
+{
+    Value,
+    Variance,
+    Why,
+    Bridge,
+    Entries,
+    Which,
+    Where,
+    Who,
+    YesOrNo,
+    Compare,
+}
+
+internal sealed record AskItem(Asked What) : Item;
+
+internal sealed record FormItem(Display Display) : Item;
+
+internal sealed record CurrencyItem(string? Code) : Item;
+
+internal sealed record RatesItem(string Set) : Item;
+
+// ---- the talk
+
+/// <summary>Which row of an earlier answer, or which thing of it, is pointed at.</summary>
+internal enum Pointing
+{
+    That,
+    Those,
+    Other,
+    Largest,
+    Smallest,
+    Worst,
+    Best,
+    Place,
+}
+
+/// <param name="Place">From 1, for <see cref="Pointing.Place"/>.</param>
+/// <param name="Of">What kind of thing it is: that month; null for any.</param>
+internal sealed record PointItem(Pointing How, int Place, Breakdown? Of) : Item;
+
+/// <summary>What is pointed at is left out.</summary>
+internal sealed record PointedOutItem(PointItem Point) : Item;
+
+/// <summary>What the words say goes on with the turn before: and, now, same for.</summary>
+/// <param name="Adds">Said as and: what is held against it comes beside what was.</param>
+internal sealed record GoesOnItem(bool Adds) : Item;
+
+/// <summary>Their, its: of what was shown.</summary>
+internal sealed record TheirItem : Item;
+
+/// <summary>What is named comes beside what was shown.</summary>
+internal sealed record BesideItem : Item;
+
+/// <summary>Only what is named.</summary>
+internal sealed record OnlyItem : Item;
+
+internal enum Cleared
+{
+    Filters,
+    Bases,
+    Rows,
+    LeftOut,
+}
+
+internal sealed record ClearItem(Cleared What) : Item;
+
+// ---- words that only join others
+
+internal sealed record ByWord(bool Each) : Item;
+
+internal sealed record PerWord(bool Percent) : Item;
+
+internal sealed record VersusWord : Item;
+
+internal sealed record ThanWord : Item;
+
+/// <summary>On last year, which is held against it; on Monday, which is not.</summary>
+internal sealed record OnWord : Item, IPassed;
+
+internal sealed record AndWord : Item;
+
+/// <summary>A comma, which may join as and does.</summary>
+internal sealed record Comma : Item, IPassed;
+
+internal sealed record ToWord : Item;
+
+internal sealed record FromWord : Item;
+
+internal sealed record BetweenWord : Item;
+
+internal sealed record SinceWord : Item;
+
+/// <summary>From then on, said behind it.</summary>
+internal sealed record OnwardWord : Item;
+
+internal sealed record BeforeWord : Item;
+
+internal sealed record AfterWord : Item;
+
+/// <summary>At the end of.</summary>
+internal sealed record AsAtWord : Item;
+
+internal sealed record OfWord : Item, IPassed;
+
+/// <summary>In, at, for, on.</summary>
+internal sealed record PlaceWord : Item, IPassed;
+
+internal sealed record LastWord : Item;
+
+internal sealed record NextWord : Item;
+
+internal sealed record WithoutWord : Item;
+
+/// <summary>Left out, said behind it.</summary>
+internal sealed record LeftOutWord : Item;
+
+internal sealed record NotWord : Item;
+
+internal sealed record TogetherWord : Item;
+
+internal sealed record EveryWord : Item;
+
+internal sealed record BothWord : Item;
+
+internal sealed record OthersWord : Item;
+
+internal sealed record CalendarWord : Item;
+
+internal sealed record FiscalWord : Item;
+
+internal sealed record PeriodWord : Item;
+
+internal sealed record AcrossWord : Item;
+
+internal sealed record InsteadWord : Item;
+
+/// <summary>A, an: one of what follows.</summary>
+internal sealed record OneWord : Item, IPassed;

@@ -170,7 +170,7 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
                 ),
                 elided,
             ];
-        return new MentionContext(vocabulary, book, tokens, mentions).Settle();
+        return mentions;
     }
 
     /// <summary>"IT" is IT and phones: two capitals are a part of a name that has them as a word of its own.</summary>

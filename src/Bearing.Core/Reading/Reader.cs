@@ -1,313 +1,206 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Bearing.Core.Books;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
 
-/// <summary>What came of reading a text.</summary>
-public enum ReadingOutcome
-{
-    Understood,
-    AsksBack,
-    CannotAnswer,
-
-    /// <summary>What can be asked was asked.</summary>
-    Help,
-
-    /// <summary>Back to the answer before.</summary>
-    GoesBack,
-
-    /// <summary>The trail is to be left.</summary>
-    StartsAfresh,
-}
-
-/// <param name="Words">The words that caused it; empty when it was assumed.</param>
-/// <param name="Means">In words.</param>
-/// <param name="Value">In codes, as the question holds it.</param>
-/// <param name="Part">figure, period, subject, base, filter, breakdown, ranking or intent.</param>
-public sealed record ReadingPart(string Part, string Words, string Means, string Value);
-
-/// <param name="Sentence">The whole question in one plain sentence.</param>
-/// <param name="Unused">Words that carry meaning and had no use.</param>
-public sealed record Reading(
-    string Sentence,
-    ImmutableArray<ReadingPart> Parts,
-    ImmutableArray<string> Assumed,
-    ImmutableArray<string> Unused
-);
-
-/// <param name="Means">What choosing it would give, in words.</param>
-public sealed record ReadingChoice(string Means, FormOneQuestion Question);
-
-/// <param name="Question">Set when understood.</param>
-/// <param name="Choices">Set when asking back: two to five.</param>
-/// <param name="Because">Set when it cannot be answered; what is missing where it asks back for that.</param>
-/// <param name="Nearest">Known words or questions nearest to what was not understood.</param>
-public sealed record ReadResult(
-    ReadingOutcome Outcome,
-    Reading? Reading,
-    FormOneQuestion? Question,
-    ImmutableArray<ReadingChoice> Choices,
-    string? Because,
-    ImmutableArray<string> Nearest
-)
-{
-    /// <summary>The same of further figures that were asked for and do not fit into one table.</summary>
-    public ImmutableArray<FormOneQuestion> Also { get; init; } = [];
-
-    /// <summary>Words that nobody taught yet; empty when all were understood.</summary>
-    public ImmutableArray<string> Unknown { get; init; } = [];
-}
-
 /// <summary>
-/// Reads plain language: text → tokens → mentions (all candidate meanings) → coverings → drafts → the cheapest question.
-/// A pure function of text, book and previous question.
+/// Reads a turn of a talk: text → tokens → meanings → typed items → parts → what is said → the cheapest question under the
+/// hypotheses that a talk allows (a question of its own, or one that goes on). A pure function of text, book and talk.
 /// </summary>
 public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabulary)
 {
     public const int LongestText = 1_000;
-    private const int MostTokens = 80;
-    private const int MostChoices = 5;
+    private const int MostTokens = 40;
 
-    /// <summary>A runner-up within this price of the winner that means something else leads to asking back.</summary>
-    internal const double Margin = 0.12;
+    /// <summary>A rival within this price that means something else is a choice, and no reading is taken.</summary>
+    private const int Margin = 12;
 
-    /// <summary>What composing a covering can take off its price at most.</summary>
-    private const double MostRebate = 0.6;
+    /// <summary>What going on costs where a sentence has a figure and more of its own.</summary>
+    private const int WholeSentence = 60;
 
-    /// <summary>A reading dearer by this than one that the book cannot answer is not what was meant.</summary>
-    private const double MuchDearer = 0.3;
+    /// <summary>What a question of its own costs where only a figure is named, after another one.</summary>
+    private const int Fragment = 25;
 
-    /// <summary>What is to be offered is read first, by a reader that offers nothing: offers of offers would have no
-    /// end.</summary>
-    private bool Offers { get; init; } = true;
+    /// <summary>Parts that a fragment has beside its figure at most.</summary>
+    private const int FragmentParts = 2;
 
-    private Reader WithoutOffers => new(book, words, vocabulary) { Offers = false };
+    /// <summary>A text on its way: what the words may mean, what the rules made of them, and the ways to read all of it.</summary>
+    private sealed record Parsed(
+        List<Token> Tokens,
+        IReadOnlyList<Mention> Found,
+        Chart Chart,
+        ImmutableArray<Said> Covers,
+        bool YesNo
+    );
 
-    private bool CanOffer(string text, Asked instead) =>
-        Offers
-        && WithoutOffers.Read(text, instead.Previous, instead.Shared)
-            is { Outcome: ReadingOutcome.Understood, Also.IsEmpty: true };
+    private sealed record Candidate(Said Said, Filled Filled);
 
-    /// <summary>The demands of a text, in the order said; each is read and answered after the one before.</summary>
-    public ImmutableArray<Demand> Demands(string text)
+    /// <returns>Null where the text is none that is read here.</returns>
+    public ReadResult? Read(string text, Talk talk)
     {
-        if (text.Length > LongestText)
-            return [new Demand(text, [])];
-        if (Overview(text) is { } overview)
-            return overview;
-        var sentences = new DemandSplitter(vocabulary, new MentionFinder(vocabulary, book, words)).Split(text);
-        return sentences is [[var only]] ? [new Demand(only, [])] : Sharing(sentences);
+        if (Parse(text) is not { } parsed || Taken(parsed, Readings(parsed, talk), talk) is not { } best)
+            return null;
+        return Understood(best.Said, best.Filled, parsed.Tokens);
     }
 
-    /// <summary>A period said once holds for what follows, and within one sentence for what stands before it.</summary>
-    private ImmutableArray<Demand> Sharing(List<List<string>> sentences)
+    private Parsed? Parse(string text)
     {
-        var demands = ImmutableArray.CreateBuilder<Demand>();
-        ImmutableArray<PeriodSpan> before = [];
-        foreach (var parts in sentences)
-        {
-            var said = parts.ConvertAll(SaidPeriods);
-            for (var i = 0; i < parts.Count; i++)
-            {
-                var own = said[i].Length > 0;
-                // By month wants the months that are usual, not one that was said of something else.
-                demands.Add(
-                    new Demand(
-                        parts[i],
-                        own || SplitsTime(parts[i]) ? []
-                            : before.Length > 0 ? before
-                            : said.Find(s => s.Length > 0) is { IsDefault: false } later ? later
-                            : []
-                    )
-                );
-                if (own)
-                    before = said[i];
-            }
-        }
-        return demands.ToImmutable();
+        if (text.Length > LongestText || Words.Tokens(text) is not { Count: > 0 and <= MostTokens } tokens)
+            return null;
+        var found = new MentionFinder(vocabulary, book, words).Find(tokens);
+        var chart = Chart.Of(book, tokens.Count, Terminals.Of(book, tokens, found), Rules.All);
+        return new Parsed(tokens, found, chart, Covers.Of(chart), vocabulary.ClaimsAt(tokens, 0));
     }
 
-    /// <summary>"Everything about fuel in August": the demands that make an overview, each following up on the one
-    /// before.</summary>
-    private ImmutableArray<Demand>? Overview(string text)
+    /// <summary>Every way to read it under every hypothesis, cheapest first.</summary>
+    private ImmutableArray<Candidate> Readings(Parsed parsed, Talk talk) =>
+        [
+            .. parsed
+                .Covers.SelectMany(said => Under(said, talk, parsed.YesNo).Select(f => new Candidate(said, f)))
+                .OrderBy(c => c.Filled.Price),
+        ];
+
+    /// <summary>The cheapest, where nothing else is as likely and nothing was passed over; null otherwise.</summary>
+    private Candidate? Taken(Parsed parsed, ImmutableArray<Candidate> readings, Talk talk)
     {
-        var tokens = Words.Tokens(text);
+        if (readings.IsEmpty)
+            return null;
+        var best = readings[0];
+        // A yes or a no speaks of every word; a name that is not known may be what was meant.
         if (
-            new MentionFinder(vocabulary, book, words)
-                .Find(tokens)
-                .Where(m => m.Kind == MentionKind.Overview)
-                .MaxBy(m => m.Length)
-            is not { } lead
+            best
+                .Said.All<UnknownItem>()
+                .Any(u => parsed.YesNo || char.IsUpper(u.Word[0]) || !vocabulary.IsCommon(Words.Stem(u.Word)))
         )
             return null;
-        var end = lead.End < tokens.Count ? tokens[lead.End].Start : text.Length;
-        var about = string.Concat(text.AsSpan(0, tokens[lead.Start].Start), text.AsSpan(end)).Trim().TrimEnd('?', '!', '.');
-        // One month has no course of its own.
-        var single = SaidPeriods(about) is [{ Count: 1 }];
+        // What is said more cheaply, and makes no question here, was meant sooner.
+        if (best.Said.Price > Cheapest(parsed, talk))
+            return null;
         return
-        [
-            .. vocabulary
-                .Overview[lead.Value]
-                .Where(o => !single || !SplitsTime(o))
-                .Select(o => new Demand(string.Format(CultureInfo.InvariantCulture, o, about).Trim(), [])),
-        ];
+            readings.Any(r => r.Filled.Price <= best.Filled.Price + Margin && r.Filled.Question != best.Filled.Question)
+            || !Idle(best, talk, parsed.YesNo).IsEmpty
+            ? null
+            : best;
     }
 
-    /// <summary>"By month", which "last year" is not.</summary>
-    private bool SplitsTime(string text)
-    {
-        var mentions = new MentionFinder(vocabulary, book, words).Find(Words.Tokens(text));
-        return mentions.Exists(m =>
-            m.Kind == MentionKind.Grain
-            && !mentions.Exists(o => o.Kind is MentionKind.Period or MentionKind.Scenario && o.Start <= m.Start && o.End >= m.End)
-        );
-    }
+    /// <summary>What reading all of it costs at least; what points at an answer says nothing before there is one.</summary>
+    private static int Cheapest(Parsed parsed, Talk talk) =>
+        parsed.Covers.Where(c => talk.Last is not null || !c.Has<PointItem>()).Select(c => c.Price).FirstOrDefault();
 
-    private ImmutableArray<PeriodSpan> SaidPeriods(string text)
+    private IEnumerable<Filled> Under(Said said, Talk talk, bool yesNo)
     {
-        var read = WithoutOffers.Read(text);
-        var says = read.Reading?.Parts.Any(p => p.Part == "period" && p.Words.Length > 0) == true;
-        return says && (read.Question ?? read.Choices.FirstOrDefault()?.Question) is { } question ? question.Spans : [];
-    }
-
-    /// <summary>A text on its way to a question: what was typed, the words that are left of it, and what goes on around
-    /// it.</summary>
-    private sealed record Asked(
-        string Text,
-        List<Token> Tokens,
-        MentionFinder Finder,
-        Previous? Previous,
-        ImmutableArray<PeriodSpan> Shared
-    )
-    {
-        /// <summary>What was said aside, in words: it is told among the assumptions.</summary>
-        public required ImmutableArray<string> Asides { get; init; }
-
-        /// <summary>"Did it …", "cleaning: was it …".</summary>
-        public required bool YesOrNo { get; init; }
-    }
-
-    /// <summary>One covering, composed and resolved.</summary>
-    private sealed record Candidate(Covering Covering, Draft Draft, Resolved Resolved, double Cost)
-    {
-        public FormOneQuestion Question => Resolved.Question;
-    }
-
-    /// <param name="shared">Periods to take where the text names none; empty for the usual ones.</param>
-    public ReadResult Read(string text, Previous? previous = null, ImmutableArray<PeriodSpan> shared = default)
-    {
-        if (text.Length > LongestText)
-            return Cannot(
-                $"The question has {text.Length:N0} characters; up to {LongestText:N0} can be read. Ask for one thing at a time."
-            );
-        var tokens = Words.Tokens(text);
-        if (tokens.Count == 0)
-            return Cannot("There are no words in the question. Try “operating profit versus budget by entity”.");
-        if (tokens.Count > MostTokens)
-            return Cannot($"The question has {tokens.Count} words; up to {MostTokens} can be read. Ask for one thing at a time.");
-        var asked = Prepare(text, tokens, previous, shared);
-        var mentions = asked.Finder.Find(tokens);
-        // "New question: revenue by month" follows up on nothing.
-        if (mentions.Exists(m => m is { Kind: MentionKind.Walk, Value: "afresh", Start: 0 }))
-            asked = asked with { Previous = null };
-        var (candidates, lacks) = Weigh(asked, Coverings.Best(tokens, mentions));
-        // Dropping words is no way round what the book lacks, and what is known to be beyond it is not read as something else.
-        if (lacks is { } lack && (candidates.Count == 0 || lack.Cost + (lack.Beyond ? 0 : MuchDearer) < candidates[0].Cost))
-            return Cannot(lack.Why.Message, [.. lack.Why.Nearest.Concat(WithoutNot(asked))]);
-        return Decide(asked, candidates);
-    }
-
-    /// <summary>Takes off what is no part of the question, and reads ranges, amounts and joined words as such.</summary>
-    private Asked Prepare(string text, List<Token> tokens, Previous? previous, ImmutableArray<PeriodSpan> shared)
-    {
-        var finder = new MentionFinder(vocabulary, book, words);
-        LeaveOutPoliteness(tokens);
-        LeaveOutSignature(tokens, finder);
-        var leadIn = LeadIn(text, tokens, finder);
-        LeaveOutPoliteness(tokens);
-        Lower(tokens);
-        Heads(tokens);
-        Topic(text, tokens, finder);
-        var remark = Remark(text, tokens);
-        var defined = DefinedName(text, tokens);
-        Scaled(text, tokens);
-        Ranges(text, tokens);
-        Split(tokens);
-        var asides = new[]
-        {
-            defined is null ? null : $"“{defined}” is what this is to be called",
-            leadIn is null ? null : $"“{leadIn}” leads to the question and is no part of it",
-            remark is null ? null : $"“{remark}” is a remark",
-        };
-        return new Asked(text, tokens, finder, previous, shared)
-        {
-            Asides = [.. asides.OfType<string>()],
-            YesOrNo = AsksYesOrNo(text, tokens),
-        };
-    }
-
-    /// <summary>Every covering that may win, composed and resolved, cheapest first; and the cheapest of those that the book
-    /// cannot answer.</summary>
-    private (List<Candidate> Candidates, (CannotAnswerException Why, double Cost, bool Beyond)? Lacks) Weigh(
-        Asked asked,
-        IReadOnlyList<Covering> coverings
-    )
-    {
-        var candidates = new List<Candidate>();
-        (CannotAnswerException Why, double Cost, bool Beyond)? lacks = null;
-        var composer = new Composer(book, vocabulary);
-        foreach (var covering in coverings)
-        {
-            // Coverings come cheapest first, and nothing that follows makes one cheaper than this allows.
-            if (candidates.Count > 0 && covering.Cost - MostRebate > candidates.Min(r => r.Cost) + Margin)
-                break;
-            var price = covering.Cost;
-            try
+        var named = said.Has<FigureItem>() || said.Has<FiguresItem>();
+        var others = said.Parts.Count(p => p.Item is not (GoesOnItem or FigureItem or FormItem));
+        var evidence =
+            said.Has<GoesOnItem>()
+            || said.Has<OnlyItem>()
+            || said.Has<BesideItem>()
+            || said.Has<PointItem>()
+            || said.Has<PointedOutItem>()
+            || said.Has<TheirItem>();
+        if (Try(() => new Filling(book, said).Fresh(yesNo)) is { } fresh)
+            yield return fresh with
             {
-                var draft = composer.Compose(covering);
-                price += draft.Cost;
-                if (draft.Periods.Count == 0 && draft.BasePeriod is null && !asked.Shared.IsDefaultOrEmpty)
-                    draft.Periods.AddRange(asked.Shared.Select(s => new PeriodItem(0, 0, s, true)));
-                var content = covering.Mentions.Count(m =>
-                    m.Kind is not (MentionKind.Filler or MentionKind.Place or MentionKind.And or MentionKind.Quantifier)
-                );
-                var resolved = new Resolver(book, vocabulary, asked.Previous).Resolve(draft, content);
-                if (!covering.Mentions.Any(m => m.Value == "m:" + Book.AllCosts + "#lines"))
-                    resolved = resolved with { Question = InOwnCosts(resolved.Question) };
-                candidates.Add(new Candidate(covering, draft, resolved, covering.Cost + resolved.Cost));
-            }
-            catch (CannotAnswerException e)
-            {
-                if (lacks is null || price < lacks.Value.Cost)
-                    lacks = (e, price, covering.Mentions.Any(m => m.Kind == MentionKind.Beyond));
-            }
-        }
-        return ([.. candidates.OrderBy(r => r.Cost)], lacks);
-    }
-
-    /// <summary>All costs are those that the book itself calls so, where it has a heading for them.</summary>
-    private FormOneQuestion InOwnCosts(FormOneQuestion question) =>
-        words.OwnCosts is { } own
-        && question.Figure is { Kind: FigureKind.Measure } figure
-        && (
-            figure.Code == Book.AllCosts
-                ? new FigureRef(FigureKind.Account, own[2..])
-                : figure with
+                Price = fresh.Price + (talk.Last is not null && others < FragmentParts ? Fragment : 0),
+            };
+        if (talk.Last is not null)
+            foreach (var further in Try(() => new Filling(book, said).GoesOn(talk).ToList()) ?? [])
+                yield return further with
                 {
-                    Code = figure.Code.Replace("m:" + Book.AllCosts, own, StringComparison.Ordinal),
-                }
-        )
-            is var called
-        && book.Figure(called) is not null
-            ? question with
-            {
-                Figure = called,
-            }
-            : question;
+                    Price = further.Price + (named && !evidence && others >= FragmentParts ? WholeSentence : 0),
+                };
+    }
 
-    private static ReadResult Cannot(string because, params string[] nearest) =>
-        new(ReadingOutcome.CannotAnswer, null, null, [], because, [.. nearest]);
+    private static T? Try<T>(Func<T?> fill)
+        where T : class
+    {
+        try
+        {
+            return fill();
+        }
+        catch (CannotAnswerException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>The parts that had no effect: without them the question is the same.</summary>
+    private ImmutableArray<Part> Idle(Candidate best, Talk talk, bool yesNo) =>
+        [
+            .. best
+                .Said.Parts.Where(p => !MayBeIdle(p.Item, best.Filled.Question))
+                .Where(p =>
+                    Under(best.Said.Without(p), talk, yesNo)
+                        .Any(f => f.Kept.IsEmpty == best.Filled.Kept.IsEmpty && f.Question == best.Filled.Question)
+                ),
+        ];
+
+    /// <summary>Kinds of items that may stand beside others without an effect of their own.</summary>
+    private static bool MayBeIdle(Item item, Question question) =>
+        // The usual rows may be said as well.
+        (item is SplitItem { Which: false } split && split.By.All(b => question.Layout.Rows.Contains(b)))
+        || item
+            is AskItem { What: Asked.Value or Asked.Variance } // said beside what is compared with, or beside a figure
+                or UnknownItem // is named
+                or PointItem // is found, or there is no reading; alone "why" goes into the same row
+                or GoesOnItem // says only that the talk goes on
+                or OnlyItem // what is named takes the place of what was anyway
+                or WholeItem // all of it is what is meant where nothing else is named
+                or PeriodsItem // the period that is usual may be said as well
+                or PeriodListItem
+                or SideItem { Name: SideName.Actual }; // what happened is the usual side
+
+    private ReadResult Understood(Said said, Filled filled, List<Token> tokens)
+    {
+        var question = FormOne.FromKinds(filled.Question);
+        string SaidBy(string part) =>
+            string.Join(" … ", said.Parts.Where(p => PartOf(p.Item) == part).Select(p => Text(p, tokens)));
+        var reading = new ReadingWriter(book).Write(
+            question,
+            filled.Assumed,
+            false,
+            SaidBy,
+            [.. said.All<UnknownItem>().Select(u => u.Word)]
+        );
+        if (!filled.Kept.IsEmpty)
+            reading = reading with
+            {
+                Assumed = reading.Assumed.Insert(0, $"kept from the turn before: {string.Join("; ", filled.Kept)}"),
+            };
+        return new ReadResult(ReadingOutcome.Understood, reading, question, [], null, []);
+    }
+
+    private static string Text(Part part, List<Token> tokens) =>
+        string.Join(
+            ' ',
+            Enumerable
+                .Range(part.Start, part.End - part.Start)
+                .Where(i => ((part.Words >> i) & 1) == 1)
+                .Select(i => tokens[i].Text)
+        );
+
+    /// <summary>The name that a reading gives to what an item says.</summary>
+    private static string PartOf(Item item) =>
+        item switch
+        {
+            FigureItem or FiguresItem => "figure",
+            PeriodsItem or PeriodListItem or StepItem => "period",
+            AgainstItem or AgainstPeriodItem => "base",
+            SideItem or SidesItem => "scenario",
+            MembersItem or LeftOutItem or PointItem or PointedOutItem or WholeItem => "filter",
+            SplitItem => "breakdown",
+            RankItem or OrderItem => "ranking",
+            LimitItem or PresenceItem => "condition",
+            SharesItem => "share",
+            GrowthItem => "growth",
+            StatisticItem => "statistic",
+            CumulativeItem => "cumulative",
+            CurrencyItem => "currency",
+            RatesItem => "rates",
+            FormItem => "display",
+            GapItem => "claim",
+            _ => "intent",
+        };
 }

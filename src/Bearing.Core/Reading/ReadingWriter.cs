@@ -9,34 +9,19 @@ namespace Bearing.Core.Reading;
 public sealed class ReadingWriter(Book book)
 {
     /// <summary>Reads back a question that was put by hand; its parts come from no words.</summary>
-    public Reading Write(FormOneQuestion question) => Write(new Resolved(question, [], 0, false), new Draft(), [], []);
+    public Reading Write(FormOneQuestion question) => Write(question, [], false, _ => "", []);
 
-    internal Reading Write(Resolved resolved, Draft draft, List<Token> tokens, ImmutableArray<string> unused)
+    /// <param name="said">The words that caused a part; empty where it was assumed.</param>
+    internal Reading Write(
+        FormOneQuestion question,
+        ImmutableArray<string> assumed,
+        bool followsUp,
+        Func<string, string> said,
+        ImmutableArray<string> unused
+    )
     {
-        var question = resolved.Question;
         var parts = ImmutableArray.CreateBuilder<ReadingPart>();
-        void Add(string part, string means, string value) => parts.Add(new ReadingPart(part, Said(part), means, value));
-        string Said(string part) =>
-            string.Join(
-                " … ",
-                draft
-                    .Sources.Where(s => s.Part == part)
-                    .Select(s =>
-                        string.Concat(
-                            tokens
-                                .Skip(s.Start)
-                                .Take(s.End - s.Start)
-                                .Select(
-                                    (t, i) =>
-                                        (
-                                            i > 0 && t.Start > tokens[s.Start + i - 1].Start + tokens[s.Start + i - 1].Text.Length
-                                                ? " "
-                                                : ""
-                                        ) + t.Text
-                                )
-                        )
-                    )
-            );
+        void Add(string part, string means, string value) => parts.Add(new ReadingPart(part, said(part), means, value));
 
         if (question.Records is { } ask)
         {
@@ -46,13 +31,13 @@ public sealed class ReadingWriter(Book book)
             foreach (var asked in question.Spans)
                 Add(
                     "period",
-                    ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : RecordReading.AsAtName(book, ask, asked),
+                    ask.Table == Table.Ledger ? book.Calendar.NameOf(asked) : RecordWords.AsAtName(book, ask, asked),
                     asked.ToString()
                 );
             foreach (var test in ask.Tests)
-                Add("test", RecordReading.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
+                Add("test", RecordWords.TestName(book.Table(ask.Table), test), test.Kind.ToString().ToLowerInvariant());
             if (!ask.Beside.IsEmpty)
-                Add("test", RecordReading.BesideName(book.Table(ask.Table), ask), "beside");
+                Add("test", RecordWords.BesideName(book.Table(ask.Table), ask), "beside");
             foreach (var filter in question.Filters)
                 Add(
                     "filter",
@@ -60,7 +45,7 @@ public sealed class ReadingWriter(Book book)
                     $"{filter.Dimension}{(filter.Exclude ? "!=" : "=")}{string.Join(',', filter.Members)}"
                 );
             if (!ask.By.IsEmpty)
-                Add("breakdown", RecordReading.ByNames(book, ask), string.Join(',', ask.By.Select(g => g.Field)));
+                Add("breakdown", RecordWords.ByNames(book, ask), string.Join(',', ask.By.Select(g => g.Field)));
             foreach (var condition in question.Conditions)
                 Add(
                     "condition",
@@ -68,13 +53,11 @@ public sealed class ReadingWriter(Book book)
                     $"{condition.On}:{condition.Direction}:{condition.Value}".ToLowerInvariant()
                 );
             if (question.Listing is { } listing)
-                Add("listing", RecordReading.ListingName(book.Table(ask.Table), listing), "");
+                Add("listing", RecordWords.ListingName(book.Table(ask.Table), listing), "");
             return new Reading(
                 Sentence(question),
                 parts.ToImmutable(),
-                resolved.FollowsUp
-                    ? resolved.Assumed.Insert(0, "what was not said is kept from the question before")
-                    : resolved.Assumed,
+                followsUp ? assumed.Insert(0, "what was not said is kept from the question before") : assumed,
                 unused
             );
         }
@@ -87,7 +70,7 @@ public sealed class ReadingWriter(Book book)
         Add("scenario", book.NameOf(question.Subject), question.Subject.ToString());
         foreach (var side in question.Bases)
             Add(
-                draft.Sources.Any(s => s.Part == "base") ? "base" : "scenario",
+                said("base").Length > 0 ? "base" : "scenario",
                 "against " + (question.Spans.IsEmpty ? book.NameOf(side) : book.NameOf(side, question.Spans[0])),
                 side.ToString()
             );
@@ -134,7 +117,7 @@ public sealed class ReadingWriter(Book book)
         if (question.Display is { } display)
             Add("display", DisplayName(display), "");
         if (question.Listing is { } layout)
-            Add("listing", RecordReading.ListingName(book.Table(Table.Ledger), layout), "");
+            Add("listing", RecordWords.ListingName(book.Table(Table.Ledger), layout), "");
         if (question.Text is { } text)
             Add("test", $"text with “{text}”", text);
         if (question.Document is { } number)
@@ -154,8 +137,7 @@ public sealed class ReadingWriter(Book book)
                 },
                 claim.ToString().ToLowerInvariant()
             );
-        var assumed = resolved.Assumed;
-        if (resolved.FollowsUp)
+        if (followsUp)
             assumed = assumed.Insert(0, "what was not said is kept from the question before");
         else if (question.Document is null && question.Filters.All(f => f.Dimension != book.Entities.Code))
             assumed = assumed.Add($"every {book.Entities.Name.ToLowerInvariant()}");
@@ -166,7 +148,7 @@ public sealed class ReadingWriter(Book book)
     public string Sentence(FormOneQuestion question)
     {
         if (question.Records is { } ask)
-            return RecordReading.Sentence(book, question, ask);
+            return RecordWords.Sentence(book, question, ask);
         var figure = Listed([NameOf(question.Figure), .. question.Beside.Select(NameOf)]);
         var bases = string.Join(
             " and ",
@@ -213,7 +195,7 @@ public sealed class ReadingWriter(Book book)
                             )
                         )
                     );
-        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency}" : "")}{(question.Rates is { } rates ? $", at {Scope.NameOfRates(rates)}" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordReading.ListingName(book.Table(Table.Ledger), listing) : "")}.";
+        return $"{lead}{spans}{filters}{by}{rank}{conditions}{(question.Currency is { } currency ? $", in {currency}" : "")}{(question.Rates is { } rates ? $", at {Scope.NameOfRates(rates)}" : "")}{(question.Text is { } held ? $", whose text holds “{held}”" : "")}{(question.Statistic is { } statistic ? ", " + StatisticName(question, statistic) : "")}{(question.Cumulative ? ", cumulative" : "")}{(question.Share ? ", with " + ShareName(question) : "")}{(question.Listing is { } listing ? ", " + RecordWords.ListingName(book.Table(Table.Ledger), listing) : "")}.";
     }
 
     /// <summary>"Year to date 2026 and its months side by side" where the first span is made of the others.</summary>

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
 using Bearing.Core.Store;

@@ -2,6 +2,7 @@ using Bearing.Contracts;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
 using Bearing.Core.Commentary;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;

@@ -3,6 +3,7 @@ using System.Text;
 using Bearing.Contracts;
 using Bearing.Core.Answering;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;
@@ -40,6 +41,7 @@ public static class AskEndpoints
             )
             .WithName("Ask")
             .Produces<AnswerSet>();
+        book.MapPost("/ask/reading", HowRead).WithName("ReadQuestion");
         book.MapPost("/answers", Answer).WithName("Answer").Produces<AnswerSet>(200, "application/json", "text/csv");
         book.MapComposing();
         book.MapPost("/drill", Drill).WithName("Drill").Produces<AnswerSet>();
@@ -61,13 +63,62 @@ public static class AskEndpoints
     )
     {
         var (open, edition) = Open(shelf, book, request.Edition);
-        if (Picked(request) is { } picked)
-            return await Compute(edition, Mapping(open, edition), ReadBack(edition, picked), picked, cancel);
         var text = request.Text ?? "";
+        if (Picked(request) is { } picked)
+            return await Kept(await Compute(edition, Mapping(open, edition), ReadBack(edition, picked), picked, cancel));
+        var before = await Earlier(book, request, state, clock, cancel);
         var unknown = new List<string>();
-        var set = await Ask(open, edition, text, request.Previous, cancel, unknown);
+        var set = await Ask(open, edition, text, before, cancel, unknown);
         await WordEndpoints.Count(state, clock, book, text, unknown, cancel);
-        return set;
+        return await Kept(set);
+
+        async Task<AnswerSet> Kept(AnswerSet set)
+        {
+            var steps = (set.Further ?? [])
+                .Prepend(set)
+                .SelectMany(s => s.Answers)
+                .Select((a, i) => new TrailStep(a.Question, text, i > 0 ? true : null))
+                .ToList();
+            return steps.Count == 0 || text.Length > Reader.LongestText
+                ? set
+                : set with
+                {
+                    Trail = await TrailEndpoints.Append(state, clock, book, request.Trail, steps, cancel),
+                };
+        }
+    }
+
+    /// <summary>The questions before this one: those of the talk that it is sent with, then the one that it names itself.</summary>
+    private static async Task<IReadOnlyList<QuestionDto>> Earlier(
+        string book,
+        AskRequest request,
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        CancellationToken cancel
+    ) =>
+        [
+            .. request.Trail is { } trail
+                ? (await TrailEndpoints.Steps(state, clock, book, trail, cancel)).Select(s => s.Question)
+                : [],
+            .. request.Previous is { } previous ? (QuestionDto[])[previous] : [],
+        ];
+
+    private static async Task<ReadingStagesDto> HowRead(
+        string book,
+        AskRequest request,
+        BookShelf shelf,
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        var (_, edition) = Open(shelf, book, request.Edition);
+        var talk = await TalkOf(edition, await Earlier(book, request, state, clock, cancel), cancel);
+        return new ReadingStagesDto([
+            .. new Reader(edition.Book, edition.Words, Vocabulary.English)
+                .How(request.Text ?? "", talk)
+                .Select(s => new ReadingStageDto(s.Name, s.Lines)),
+        ]);
     }
 
     /// <summary>After Bearing asked back: the choice meant by its number, or by words that only one of them holds. Null when it
@@ -100,12 +151,12 @@ public static class AskEndpoints
         OpenBook open,
         OpenEdition edition,
         string text,
-        QuestionDto? before,
+        IReadOnlyList<QuestionDto> talk,
         CancellationToken cancel,
         List<string>? unknown = null
     )
     {
-        var reader = new Reader(edition.Book, edition.Words, Vocabulary.English);
+        var reader = new FirstReader(edition.Book, edition.Words, Vocabulary.English);
         var demands = reader.Demands(text);
         if (demands.Length > MostDemands)
             return Mapping(open, edition)
@@ -115,6 +166,7 @@ public static class AskEndpoints
                     []
                 );
         var sets = new List<AnswerSet>();
+        var before = talk.TakeLast(Talk.Longest).ToList();
         foreach (var demand in demands)
         {
             var set = await Ask(open, edition, reader, demand, before, unknown, cancel);
@@ -123,7 +175,8 @@ public static class AskEndpoints
                     demands.Length == 1 ? s : s with { Asked = s.Asked is { } of ? $"{demand.Text} ({of})" : demand.Text }
                 )
             );
-            before = set[0].Answers is [{ Question: var question }, ..] ? question : set[0].Question ?? before;
+            if ((set[0].Answers is [{ Question: var answered }, ..] ? answered : set[0].Question) is { } question)
+                before.Add(question);
         }
         return sets.Count == 1 ? sets[0] : sets[0] with { Further = sets[1..] };
     }
@@ -132,17 +185,25 @@ public static class AskEndpoints
     private static async Task<List<AnswerSet>> Ask(
         OpenBook open,
         OpenEdition edition,
-        Reader reader,
+        FirstReader reader,
         Demand demand,
-        QuestionDto? before,
+        List<QuestionDto> before,
         List<string>? unknown,
         CancellationToken cancel
     )
     {
         var mapping = Mapping(open, edition);
-        var previous = before is null ? null : await Before(edition, QuestionMapping.FromDto(before), cancel);
+        var talk = await TalkOf(edition, before, cancel);
+        var turn = talk.Last;
+        var previous = turn is null
+            ? null
+            : new Previous(FormOne.FromKinds(turn.Question), turn.Grid ?? new Grid([], [], "", 2)) { Records = turn.Records };
         using var reading = Telemetry.Span("bearing.read", edition.Book.Definition.Id);
-        var result = reader.Read(demand.Text, previous, demand.Shared);
+        var result = (
+            demand.Shared.IsDefaultOrEmpty
+                ? new Reader(edition.Book, edition.Words, Vocabulary.English).Read(demand.Text, talk)
+                : null
+        ) ?? reader.Read(demand.Text, previous, demand.Shared);
         reading?.Stop();
         Telemetry.CountReading(WireText.Name(result.Outcome));
         unknown?.AddRange(result.Unknown);
@@ -177,7 +238,7 @@ public static class AskEndpoints
     /// <summary>What is offered instead of an answer is tried first: each of these has one.</summary>
     private static async Task<IReadOnlyList<string>> Nearest(
         OpenEdition edition,
-        Reader reader,
+        FirstReader reader,
         Demand demand,
         AnswerSet set,
         Previous? previous,
@@ -249,7 +310,7 @@ public static class AskEndpoints
     private static CompletionsDto Complete(OpenEdition edition, string text)
     {
         var completions = new Completer(edition.Book, edition.Words, Vocabulary.English).Complete(
-            text.Length > Reader.LongestText ? "" : text
+            text.Length > FirstReader.LongestText ? "" : text
         );
         return new CompletionsDto(
             completions.From,
@@ -283,20 +344,25 @@ public static class AskEndpoints
         }
     }
 
-    private static async Task<Previous?> Before(OpenEdition edition, Question question, CancellationToken cancel)
+    private static async Task<Talk> TalkOf(OpenEdition edition, IReadOnlyList<QuestionDto> before, CancellationToken cancel)
+    {
+        var turns = ImmutableArray.CreateBuilder<Turn>();
+        foreach (var question in before.TakeLast(Talk.Longest))
+            turns.Add(await Before(edition, QuestionMapping.FromDto(question), cancel));
+        return new Talk(turns.ToImmutable());
+    }
+
+    private static async Task<Turn> Before(OpenEdition edition, Question question, CancellationToken cancel)
     {
         try
         {
             var answer = await edition.Answer(question, cancel);
-            return new Previous(FormOne.FromKinds(answer.Question), answer.Table?.Grid ?? new Grid([], [], "", 2))
-            {
-                Records = answer.Records,
-            };
+            return new Turn(answer.Question, answer.Table?.Grid, answer.Records) { Drivers = answer.Drivers };
         }
         catch (CannotAnswerException)
         {
             // The scope is kept even when the question before had no answer.
-            return new Previous(FormOne.FromKinds(question), new Grid([], [], "", 2));
+            return new Turn(question, null, null);
         }
     }
 

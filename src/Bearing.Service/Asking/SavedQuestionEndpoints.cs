@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using Bearing.Contracts;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using Bearing.Service.Books;
@@ -48,11 +49,11 @@ public static partial class SavedQuestionEndpoints
                 $"“{name}” cannot be the name of a question.",
                 "Use lower-case letters, digits and dashes, for example fuel-by-route."
             );
-        if (text.Length is 0 or > Reader.LongestText)
+        if (text.Length is 0 or > FirstReader.LongestText)
             throw new ProblemException(
                 ProblemKinds.ValueUnusable,
                 text.Length == 0 ? "It has no words." : "It is too long.",
-                $"Write it in up to {Reader.LongestText:N0} characters."
+                $"Write it in up to {FirstReader.LongestText:N0} characters."
             );
         open.Questions.Write(name, JsonSerializer.Serialize(new SavedQuestion(name, text), MappingForm.Json));
         return Read(open, name);
@@ -87,7 +88,7 @@ public static partial class SavedQuestionEndpoints
         foreach (var question in questions)
         {
             var text = Braces().Replace(question.Text, m => request.With![m.Groups[1].Value]);
-            results.Add(new RunDto(question.Name, text, await AskEndpoints.Ask(open, edition, text, null, cancel)));
+            results.Add(new RunDto(question.Name, text, await AskEndpoints.Ask(open, edition, text, [], cancel)));
         }
         return results;
     }

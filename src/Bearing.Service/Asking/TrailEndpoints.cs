@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using Bearing.Contracts;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Reading;
 using Bearing.Data.Books;
 using Bearing.Data.State;
@@ -47,18 +48,34 @@ public static class TrailEndpoints
                 $"The trail has {trail.Steps?.Count ?? 0} steps.",
                 $"Send 1 to {MostSteps} of them."
             );
-        if (trail.Steps.Any(s => s.Label is not { Length: <= Reader.LongestText }))
+        if (trail.Steps.Any(s => s.Label is not { Length: <= FirstReader.LongestText }))
             throw new ProblemException(
                 ProblemKinds.ValueUnusable,
                 "A step has no label, or one that is too long.",
-                $"Write it in up to {Reader.LongestText:N0} characters."
+                $"Write it in up to {FirstReader.LongestText:N0} characters."
             );
+        foreach (var step in trail.Steps)
+            _ = QuestionMapping.FromDto(step.Question);
+        var id = await Append(state, clock, book, null, trail.Steps, cancel);
+        return Results.Created($"/api/books/{book}/trails/{id}", new TrailDto(id!, trail.Steps));
+    }
+
+    /// <summary>Keeps further steps of a talk.</summary>
+    /// <param name="after">The talk so far; null for a new one.</param>
+    /// <returns>The talk with them.</returns>
+    internal static async Task<string?> Append(
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        string book,
+        string? after,
+        IEnumerable<TrailStep> steps,
+        CancellationToken cancel
+    )
+    {
         await using var db = await state.CreateDbContextAsync(cancel);
         var now = clock.GetUtcNow().UtcTicks;
-        string? after = null;
-        foreach (var step in trail.Steps)
+        foreach (var step in steps)
         {
-            _ = QuestionMapping.FromDto(step.Question);
             var json = JsonSerializer.Serialize(step, MappingForm.Json);
             var id = IdOf(book, after, json);
             await db.Database.ExecuteSqlAsync(
@@ -70,7 +87,7 @@ public static class TrailEndpoints
             );
             after = id;
         }
-        return Results.Created($"/api/books/{book}/trails/{after}", new TrailDto(after!, trail.Steps));
+        return after;
     }
 
     private static async Task<TrailDto> Open(
@@ -83,6 +100,19 @@ public static class TrailEndpoints
     )
     {
         _ = shelf.Get(book);
+        return new TrailDto(trail, await Steps(state, clock, book, trail, cancel));
+    }
+
+    /// <summary>The steps of a talk, from the first on.</summary>
+    /// <exception cref="ProblemException">When the book has no such talk.</exception>
+    internal static async Task<IReadOnlyList<TrailStep>> Steps(
+        IDbContextFactory<StateDb> state,
+        TimeProvider clock,
+        string book,
+        string trail,
+        CancellationToken cancel
+    )
+    {
         await using var db = await state.CreateDbContextAsync(cancel);
         var rows = await db
             .Trails.FromSql(
@@ -104,7 +134,7 @@ public static class TrailEndpoints
         foreach (var row in rows)
             row.UsedTicks = clock.GetUtcNow().UtcTicks;
         await db.SaveChangesAsync(cancel);
-        return new TrailDto(trail, [.. rows.Select(r => JsonSerializer.Deserialize<TrailStep>(r.Step, MappingForm.Json)!)]);
+        return [.. rows.Select(r => JsonSerializer.Deserialize<TrailStep>(r.Step, MappingForm.Json)!)];
     }
 
     /// <summary>Nobody can guess an id without knowing the steps, and the same steps have the same.</summary>

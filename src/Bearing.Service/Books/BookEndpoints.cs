@@ -1,6 +1,7 @@
 using System.Net.ServerSentEvents;
 using Bearing.Contracts;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Reading;
 using Bearing.Core.Store;
 using Bearing.Data.Books;

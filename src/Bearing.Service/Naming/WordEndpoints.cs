@@ -1,5 +1,6 @@
 using Bearing.Contracts;
 using Bearing.Core.Books;
+using Bearing.Core.FirstReading;
 using Bearing.Core.Language;
 using Bearing.Core.Questions;
 using Bearing.Core.Reading;

@@ -1,0 +1,166 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
+
+namespace Bearing.Core.Reading;
+
+internal static partial class Rules
+{
+    private static IEnumerable<Rule> OfNames =>
+        [
+            Rule.Of<FigureItem, AndWord, FigureItem>(
+                "two figures",
+                (one, _, two, _) => one.Figure == two.Figure ? null : new FiguresItem([one.Figure, two.Figure]),
+                "fuel and crew wages",
+                "rent and rent"
+            ),
+            Rule.Of<FiguresItem, AndWord, FigureItem>(
+                "a further figure",
+                (list, _, next, _) => list.Figures.Contains(next.Figure) ? null : new FiguresItem([.. list.Figures, next.Figure]),
+                "fuel, crew wages and rent",
+                "fuel and crew wages"
+            ),
+            Rule.Of<FigureItem, PerWord, FigureItem>(
+                "one figure for each of another, or in percent of it",
+                (top, per, bottom, b) => Ratio(b, top.Figure, bottom.Figure, per.Percent),
+                "fuel per trip",
+                "fuel and trips"
+            ),
+            Rule.Of<FigureItem, OfWord, OneWord, FigureItem>(
+                "what one of something comes to",
+                (top, _, _, one, b) =>
+                    b.Figure(one.Figure) is SumFigure { IsProfit: false } ? Ratio(b, top.Figure, one.Figure, false) : null,
+                "fuel of a trip",
+                "fuel of an yard"
+            ),
+            Rule.Of<PerWord, FigureItem>(
+                "for each of a figure, or in percent of it",
+                (per, f, _) => f.Partial ? null : new RatioToItem(f.Figure, per.Percent),
+                "per trip",
+                "by trip"
+            ),
+            Rule.Of<FigureItem, FigureItem>(
+                "a cost, and that it is one",
+                (f, cost, b) =>
+                    cost.Figure is { Kind: FigureKind.Measure, Code: Book.AllCosts }
+                    && b.Figure(f.Figure) is SumFigure { IsProfit: true, ShownSign: < 0 }
+                        ? f
+                        : null,
+                "fuel costs",
+                "revenue costs"
+            ),
+            Rule.Of<FromWord, MembersItem>("from a member", (_, m, _) => m, "from Aldermouth", "Aldermouth"),
+            Rule.Of<MembersItem, AndWord, MembersItem>(
+                "several members of one dimension",
+                (one, _, two, _) =>
+                    one.Dimension == two.Dimension && !one.Codes.Any(c => two.Codes.Contains(c))
+                        ? new MembersItem(one.Dimension, [.. one.Codes, .. two.Codes], one.Together || two.Together)
+                        : null,
+                "Birkhaven and Aldermouth",
+                "Birkhaven and Birkhaven"
+            ),
+            Rule.Of<MembersItem, TogetherWord>(
+                "members taken together",
+                (m, _, _) => m.Codes.Length > 1 ? m with { Together = true } : null,
+                "Birkhaven and Aldermouth combined",
+                "Birkhaven combined"
+            ),
+            Rule.Of<TogetherWord, MembersItem>(
+                "together, members",
+                (_, m, _) => m.Codes.Length > 1 ? m with { Together = true } : null,
+                "combined Birkhaven and Aldermouth",
+                "combined Birkhaven"
+            ),
+            Rule.Of<LevelItem, MembersItem>(
+                "a member, with what it is",
+                (l, m, _) => l.Of.Dimension == m.Dimension ? m : null,
+                "yard Aldermouth",
+                "account Aldermouth"
+            ),
+            Rule.Of<MembersItem, LevelItem>(
+                "a member, and what it is",
+                (m, l, _) => l.Of.Dimension == m.Dimension && !l.Plural ? m : null,
+                "Aldermouth yard",
+                "Aldermouth accounts"
+            ),
+            Rule.Of<WithoutWord, MembersItem>(
+                "without members",
+                (_, m, _) => new LeftOutItem(m.Dimension, m.Codes),
+                "without Aldermouth",
+                "Aldermouth"
+            ),
+            Rule.Of<MembersItem, LeftOutWord>(
+                "members left out",
+                (m, _, _) => new LeftOutItem(m.Dimension, m.Codes),
+                "Aldermouth excluded",
+                "Aldermouth"
+            ),
+            Rule.Of<NotWord, MembersItem>(
+                "not members",
+                (_, m, _) => new LeftOutItem(m.Dimension, m.Codes),
+                "not Aldermouth",
+                "Aldermouth"
+            ),
+            Rule.Of<WithoutWord, FigureItem>("without an account", (_, f, b) => LeftOut(b, [f.Figure]), "without fuel", "fuel"),
+            Rule.Of<WithoutWord, FiguresItem>(
+                "without accounts",
+                (_, f, b) => LeftOut(b, f.Figures),
+                "without fuel and crew wages",
+                "fuel and crew wages"
+            ),
+            Rule.Of<FigureItem, LeftOutWord>("an account left out", (f, _, b) => LeftOut(b, [f.Figure]), "fuel excluded", "fuel"),
+            Rule.Of<NotWord, FigureItem>("not an account", (_, f, b) => LeftOut(b, [f.Figure]), "not fuel", "fuel"),
+            Rule.Of<EveryWord, LevelItem>(
+                "all of a level are its rows",
+                (_, l, _) => l.Plural ? new SplitItem([l.Of], Each: true) : null,
+                "all yards",
+                "all yard"
+            ),
+            .. OfUnknown,
+        ];
+
+    /// <summary>An unknown word beside a name belongs to it, and one where a name has to stand is a name.</summary>
+    private static IEnumerable<Rule> OfUnknown =>
+        [
+            Rule.Of<UnknownItem, FigureItem>("an unknown word before a figure", (u, _, _) => NotKnown(u), "frobbed fuel", "fuel"),
+            Rule.Of<FigureItem, UnknownItem>("an unknown word behind a figure", (_, u, _) => NotKnown(u), "fuel frobs", "fuel"),
+            Rule.Of<UnknownItem, LevelItem>("an unknown word before a level", (u, _, _) => NotKnown(u), "frobbed yards", "yards"),
+            Rule.Of<UnknownItem, MembersItem>(
+                "an unknown word before a member",
+                (u, _, _) => NotKnown(u),
+                "frobbed Aldermouth",
+                "Aldermouth"
+            ),
+            Rule.Of<MembersItem, UnknownItem>(
+                "an unknown word behind a member",
+                (_, u, _) => NotKnown(u),
+                "Aldermouth frobs",
+                "Aldermouth"
+            ),
+            Rule.Of<PlaceWord, UnknownItem>(
+                "an unknown word behind for, at or in",
+                (_, u, _) => NotKnown(u),
+                "for frobs",
+                "frobs"
+            ),
+            Rule.Of<OfWord, UnknownItem>("an unknown word behind of", (_, u, _) => NotKnown(u), "of frobs", "frobs"),
+            Rule.Of<ByWord, UnknownItem>("an unknown word behind by", (_, u, _) => NotKnown(u), "by frobs", "frobs"),
+            Rule.Of<PerWord, UnknownItem>("an unknown word behind per", (_, u, _) => NotKnown(u), "as % of frob", "frobs"),
+        ];
+
+    private static OtherItem NotKnown(UnknownItem word) => new(MentionKind.Quote, word.Word);
+
+    private static FigureItem? Ratio(Book book, FigureRef top, FigureRef bottom, bool percent)
+    {
+        var (over, under) = (Book.Coded(top), Book.Coded(bottom));
+        return book.Figure(percent ? Book.PercentOf(over, under) : Book.Per(over, under)) is { } made
+            ? new FigureItem(made.Ref)
+            : null;
+    }
+
+    private static LeftOutItem? LeftOut(Book book, ImmutableArray<FigureRef> figures) =>
+        figures.All(f => f.Kind == FigureKind.Account)
+            ? new LeftOutItem(book.Accounts.Code, [.. figures.Select(f => f.Code)])
+            : null;
+}

@@ -1,0 +1,59 @@
+namespace Bearing.Core.Reading;
+
+internal static partial class Rules
+{
+    /// <summary>After an answer the largest is sooner one of its rows.</summary>
+    private const int NotShown = 20;
+
+    private static IEnumerable<Rule> OfTalk =>
+        [
+            Rule.Of<PointItem, LevelItem>(
+                "a thing of an earlier answer, by what it is",
+                (p, l, _) =>
+                    p is { How: Pointing.That or Pointing.Those, Of: null }
+                        ? p with
+                        {
+                            Of = l.Of,
+                            How = l.Plural ? Pointing.Those : Pointing.That,
+                        }
+                        : null,
+                "that yard",
+                "the largest yard"
+            ),
+            Rule.Of<PointItem, EntriesItem>(
+                "the entries that were shown",
+                (p, entries, _) => p is { How: Pointing.That or Pointing.Those, Of: null } ? new TheirItem() : null,
+                "those entries",
+                "the largest entries"
+            ),
+            Rule.Of<PointItem>(
+                "the largest, of rows that are asked for and not of those that were shown",
+                (p, _) => EndOf(p.How) is { } end ? new RankItem(end, 1, 0, false, null) : null,
+                "the largest one",
+                "the second one",
+                NotShown
+            ),
+            Rule.Of<WithoutWord, PointItem>(
+                "what is pointed at is left out",
+                (_, p, _) => new PointedOutItem(p),
+                "without that yard",
+                "that yard"
+            ),
+            Rule.Of<PointItem, LeftOutWord>(
+                "what is pointed at, left out",
+                (p, _, _) => new PointedOutItem(p),
+                "that yard excluded",
+                "that yard"
+            ),
+        ];
+
+    private static End? EndOf(Pointing how) =>
+        how switch
+        {
+            Pointing.Largest => End.Largest,
+            Pointing.Smallest => End.Smallest,
+            Pointing.Worst => End.Worst,
+            Pointing.Best => End.Best,
+            _ => null,
+        };
+}
