@@ -49,6 +49,7 @@ public sealed class ArchitectureTests
             { "Commentary", ["Language", "Books", "Questions", "Store", "Variance"] },
             { "Answering", ["Language", "Books", "Questions", "Store", "Variance", "Commentary"] },
             { "Reading", ["Language", "Books", "Questions", "Variance"] },
+            { "FirstReading", ["Language", "Books", "Questions", "Variance", "Reading"] },
         };
 
     [Theory]

@@ -704,6 +704,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book}/ask/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How a question is read
+         * @description What each stage of reading makes of the words: meanings, parts, ways to read all of it, questions with their prices. Answers nothing.
+         */
+        post: operations["ReadQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book}/answers": {
         parameters: {
             query?: never;
@@ -1048,8 +1068,10 @@ export interface components {
             further?: null | components["schemas"]["AnswerSet"][];
             /** @description Words that kept it from being answered, for somebody to teach; null when there are none. */
             unknown?: null | string[];
+            /** @description The talk with this answer, kept by the service: sent along with the next question, that one follows up on all of it. Null where nothing was answered. */
+            trail?: null | string;
         };
-        /** @description A question in words, and for a follow-up the question before. */
+        /** @description A question in words, and for a follow-up the talk that it goes on with. */
         AskRequest: {
             text: string;
             previous?: null | components["schemas"]["QuestionDto"];
@@ -1060,6 +1082,8 @@ export interface components {
             edition?: null | number;
             /** @description The choices of the last answer, when Bearing asked back: the text may pick one by its number or by a word. */
             choices?: null | components["schemas"]["ChoiceDto"][];
+            /** @description The talk so far, as the last answer named it; null to start afresh. */
+            trail?: null | string;
         };
         BookDto: {
             id: string;
@@ -2169,6 +2193,15 @@ export interface components {
             words: string;
             means: string;
             value: string;
+        };
+        /** @description One stage of a reading: what it made of the words, a line for each thing. */
+        ReadingStageDto: {
+            name: string;
+            lines: string[];
+        };
+        /** @description How a text was read, stage by stage, without an answer. */
+        ReadingStagesDto: {
+            stages: components["schemas"]["ReadingStageDto"][];
         };
         ReadyDto: {
             ready: boolean;
@@ -4978,6 +5011,64 @@ export interface operations {
             };
             /** @description `edition-purged`: This edition can no longer be read. */
             410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `other-origin`: Not from here. `book-damaged`: This book cannot be opened. `busy`: The service is busy. `disk-full`: The disk is full. `unexpected`: Something went wrong in Bearing. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    ReadQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "text": "fuel versus budget in August by entity"
+                 *     }
+                 */
+                "application/json": components["schemas"]["AskRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingStagesDto"];
+                };
+            };
+            /** @description `request-unreadable`: The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+            /** @description `no-such-book`: No such book. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

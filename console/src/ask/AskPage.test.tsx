@@ -35,10 +35,10 @@ test("an empty page begins with questions of the book, and one of them is asked 
   shown(<AskPage book={book} />);
   await userEvent.click(screen.getByRole("button", { name: "result versus budget by company" }));
   await screen.findByRole("heading", { name: "Result: EUR 10." });
-  expect(asked).toHaveBeenCalledWith(book, "result versus budget by company", null, undefined);
+  expect(asked).toHaveBeenCalledWith(book, "result versus budget by company", { trail: null }, undefined);
 });
 
-test("a follow-up goes with the question before it, and the address names the trail of both", async () => {
+test("a follow-up goes with the talk that the service keeps, and the address names the trail of both", async () => {
   const trails = keeping();
   const asked = vi
     .spyOn(api, "ask")
@@ -49,7 +49,7 @@ test("a follow-up goes with the question before it, and the address names the tr
   await screen.findByRole("heading", { name: "First." });
   await ask("why");
   await screen.findByRole("heading", { name: "Second." });
-  expect(asked.mock.calls[1]?.[2]).toEqual(question);
+  expect(asked.mock.calls[1]?.[2]).toEqual({ trail: "t4" });
   expect(address()).toBe("/?trail=t4-3");
   expect(trails["t4-3"]?.map((s) => s.label)).toEqual(["fuel", "why"]);
 });

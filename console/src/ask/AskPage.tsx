@@ -61,7 +61,7 @@ export function AskPage({ book }: { book: Book }) {
       api.ask(
         book,
         text,
-        afresh ? {} : { trail: trail.id, previous: waiting?.question },
+        afresh ? {} : { trail: trail.id, previous: waiting?.question ?? (trail.id ? undefined : current?.question) },
         !afresh && waiting?.outcome === "asks-back" ? waiting.choices : undefined,
       ),
     onSuccess: (set, { text }) => take(set, text, steps),
