@@ -141,7 +141,8 @@ static void Read(string folder)
     Company.WriteLedger(Path.Combine(folder, "ledger.csv"), 20_000);
     Company.Load(edition, Path.Combine(folder, "ledger.csv"), TableKind.Ledger);
     var open = edition.Edition();
-    var reader = new FirstReader(open.Book, open.Words, Vocabulary.English);
+    var first = new FirstReader(open.Book, open.Words, Vocabulary.English);
+    var second = new Reader(open.Book, open.Words, Vocabulary.English);
     var completer = new Completer(open.Book, open.Words, Vocabulary.English);
     foreach (
         var question in (string[])
@@ -151,7 +152,10 @@ static void Read(string folder)
                 "acount 12 by enttiy and montth in Q3 2026",
             ]
     )
-        Time($"reading “{question}”, {open.Book.Members.Count():N0} members", () => reader.Read(question));
+    {
+        Time($"reading “{question}”, {open.Book.Members.Count():N0} members, first reader", () => first.Read(question));
+        Time("the same, second reader with its guard", () => second.Read(question, Talk.New));
+    }
     foreach (var typed in (string[])["costs of harb", "why did acc", "q"])
         Time($"completing “{typed}”", () => completer.Complete(typed));
 }

@@ -57,20 +57,15 @@ public sealed class RuleTests
                 Assert.Equal(Read(text, Rules.All), Read(text, shuffled));
         }
 
-        static List<(Item, int, int, int)> Read(string text, IReadOnlyList<Rule> rules)
+        static List<string> Read(string text, IReadOnlyList<Rule> rules)
         {
             var tokens = Words.Tokens(text);
             var found = new MentionFinder(Vocabulary.English, Book, BookWords).Find(tokens);
             var chart = Chart.Of(Book, tokens.Count, Terminals.Of(Book, tokens, found), rules);
             return
             [
-                .. Enumerable
-                    .Range(0, tokens.Count)
-                    .SelectMany(chart.From)
-                    .Select(p => (p.Item, p.Start, p.End, p.Price))
-                    .OrderBy(p => p.Start)
-                    .ThenBy(p => p.End)
-                    .ThenBy(p => p.Item.ToString(), StringComparer.Ordinal),
+                .. Enumerable.Range(0, tokens.Count).SelectMany(chart.From).Select(p => p.ToString()),
+                .. Covers.Of(chart).Select(c => $"{c.Price} {string.Join(" + ", c.Parts.Select(p => p.Item))}"),
             ];
         }
     }

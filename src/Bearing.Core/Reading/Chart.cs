@@ -15,16 +15,31 @@ internal sealed class Chart
 
     private readonly Dictionary<Type, List<Part>>[] _from;
     private readonly List<(int To, int Price)>[] _skips;
+    private readonly List<Part>?[] _ordered;
 
     private Chart(int tokens)
     {
         _from = [.. Enumerable.Range(0, tokens + 1).Select(_ => new Dictionary<Type, List<Part>>())];
         _skips = new List<(int, int)>[tokens + 1];
+        _ordered = new List<Part>?[tokens + 1];
     }
 
     public int Tokens => _from.Length - 1;
 
-    public IEnumerable<Part> From(int at) => _from[at].Values.SelectMany(p => p);
+    /// <summary>The parts that begin at a token, cheapest first, and always in the same order.</summary>
+    public IReadOnlyList<Part> From(int at) => _ordered[at] ??= Ordered(_from[at].Values.SelectMany(p => p));
+
+    private static List<Part> Ordered(IEnumerable<Part> parts)
+    {
+        var ordered = parts.ToList();
+        ordered.Sort(
+            (a, b) =>
+                a.Price != b.Price ? a.Price.CompareTo(b.Price)
+                : a.End != b.End ? a.End.CompareTo(b.End)
+                : string.CompareOrdinal(a.Item.ToString(), b.Item.ToString())
+        );
+        return ordered;
+    }
 
     public static Chart Of(Book book, int tokens, IEnumerable<Part> terminals, IEnumerable<Rule> rules)
     {
@@ -77,7 +92,7 @@ internal sealed class Chart
     private List<(int To, int Price)> Skips(int at)
     {
         var reached = new SortedDictionary<int, int> { [at] = 0 };
-        foreach (var filler in From(at).Where(p => p.Item is IPassed))
+        foreach (var filler in _from[at].Values.SelectMany(p => p).Where(p => p.Item is IPassed))
         foreach (var (to, price) in _skips[filler.End])
             if (!reached.TryGetValue(to, out var known) || known > price + filler.Price)
                 reached[to] = price + filler.Price;

@@ -53,7 +53,7 @@ internal sealed partial class Filling
             || HoldsMembersApart()
             || said.Has<SharesItem>() && said.Has<MembersItem>()
             || said.One<StatisticItem>()?.Of == RowStatistic.Count
-            || said.All<AskItem>().Any(a => a.What is Asked.Which or Asked.Where or Asked.Who)
+            || said.All<AskItem>().Any(a => a.What is Asked.Which or Asked.Where)
             || said.Asks(Asked.Compare) && !SidesNamed().Any() && !SidesAgainst().Any()
         )
             return null;

@@ -197,9 +197,6 @@ internal sealed record RankItem(End End, int? Count, int Skip, bool BothEnds, Br
 /// <summary>The ledger's entries, or so many of them at one end.</summary>
 internal sealed record EntriesItem(RankItem? Rank, bool Plural) : Item;
 
-/// <summary>Rows that follow those shown.</summary>
-internal sealed record FurtherItem(int? Count) : Item;
-
 internal sealed record OrderItem(End? End, bool ByGap, bool ByName) : Item;
 
 internal sealed record LimitItem(ValueList<Condition> Conditions, bool SideSaid) : Item
@@ -244,11 +241,8 @@ internal enum Asked
     Variance,
     Why,
     Bridge,
-    Entries,
     Which,
     Where,
-    Who,
-    YesOrNo,
     Compare,
 }
 
@@ -334,10 +328,6 @@ internal sealed record SinceWord : Item;
 /// <summary>From then on, said behind it.</summary>
 internal sealed record OnwardWord : Item;
 
-internal sealed record BeforeWord : Item;
-
-internal sealed record AfterWord : Item;
-
 /// <summary>At the end of.</summary>
 internal sealed record AsAtWord : Item;
 
@@ -347,8 +337,6 @@ internal sealed record OfWord : Item, IPassed;
 internal sealed record PlaceWord : Item, IPassed;
 
 internal sealed record LastWord : Item;
-
-internal sealed record NextWord : Item;
 
 internal sealed record WithoutWord : Item;
 
