@@ -70,7 +70,7 @@ internal sealed partial class Filling
             return null;
         var claim = Claimed();
         // What changed in one account is told as it moved, what changed in a result by what it did to it.
-        var growth = said.Has<GrowthItem>() || moved is not null && figure.Kind == FigureKind.Account;
+        var growth = said.Has<GrowthItem>() || moved is not null && figure.Kind == FigureKind.Account && !said.Has<GapItem>();
         if (Sided(spans[0], claim, growth, moved) is not var (subject, bases))
             return null;
         var compares = bases.Length > 0;
@@ -185,6 +185,9 @@ internal sealed partial class Filling
     private bool CanMove(out (PeriodSpan From, PeriodSpan To)? moved)
     {
         moved = null;
+        // The difference between two periods is one of them less the other.
+        if (said.Asks(Asked.Variance) && said.One<PeriodsItem>() is { Between: true })
+            return false;
         if (
             said.One<PeriodsItem>() is not { Ends: { } ends, FromTo: true }
             || SidesNamed().Any()

@@ -108,6 +108,9 @@ internal sealed record PeriodsItem(
     /// <summary>Said as between two, or from one to another: what moved did so from the one to the other.</summary>
     public bool FromTo { get; init; }
 
+    /// <summary>Said as between two, which a difference is one of.</summary>
+    public bool Between { get; init; }
+
     /// <summary>Said as at its end: of what adds up, all of its year until then.</summary>
     public bool AsAt { get; init; }
 }

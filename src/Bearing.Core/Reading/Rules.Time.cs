@@ -265,6 +265,7 @@ internal static partial class Rules
                         ? range with
                         {
                             FromTo = true,
+                            Between = true,
                         }
                         : null,
                 "between May and August",

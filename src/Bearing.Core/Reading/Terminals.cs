@@ -88,6 +88,7 @@ internal static class Terminals
     private static IEnumerable<Item> Items(Book book, Mention m) =>
         m.Kind switch
         {
+            MentionKind.Figure when m.Value is Outcome or Profit => book.Result is { } result ? [new FigureItem(result)] : [],
             MentionKind.Figure when !m.Value.Contains('#', StringComparison.Ordinal) =>
             [
                 new FigureItem(
@@ -111,6 +112,10 @@ internal static class Terminals
         };
 
     private const string Lines = "~lines";
+
+    /// <summary>The result and profit, of a book that calls no line of its statement so.</summary>
+    private const string Outcome = "m:~outcome",
+        Profit = "m:~result";
 
     /// <summary>"Monthly", "by month" and "month by month" split; the noun alone is a level.</summary>
     private static IEnumerable<Item> Grains(Mention m) =>
