@@ -91,6 +91,12 @@ public sealed class TalkTests
             Walk("fuel by yard, the largest", "without that yard", "all rows")?.Reading?.Sentence
         );
 
+    [Theory]
+    [InlineData("is it real")]
+    [InlineData("is that actual")]
+    public void A_yes_or_a_no_is_no_change_of_what_was_shown(string turn) =>
+        Assert.Null(Walk("fuel in march versus budget by yard", turn));
+
     [Fact]
     public void What_was_kept_is_told()
     {

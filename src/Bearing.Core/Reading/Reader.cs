@@ -105,7 +105,8 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             {
                 Price = fresh.Price + (talk.Last is not null && others < FragmentParts ? Fragment : 0),
             };
-        if (talk.Last is not null)
+        // "Is it real" asks for a yes or a no, which no change of what was shown gives.
+        if (talk.Last is not null && !yesNo)
             foreach (var further in Try(() => new Filling(book, said).GoesOn(talk).ToList()) ?? [])
                 yield return further with
                 {
