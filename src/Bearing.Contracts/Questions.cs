@@ -157,12 +157,14 @@ public sealed record GatheringDto(string Field, string? Level = null);
 
 /// <param name="Kind">is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than,
 /// not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.</param>
+/// <param name="Not">Whether what does not meet it is meant.</param>
 public sealed record RecordTestDto(
     string Kind,
     string? Field = null,
     string? Other = null,
     string? Value = null,
-    decimal? Number = null
+    decimal? Number = null,
+    bool? Not = null
 );
 
 /// <summary>Keeps rows whose figure, or variance, is at least so large on one side.</summary>

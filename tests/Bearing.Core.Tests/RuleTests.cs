@@ -20,7 +20,7 @@ public sealed class RuleTests
     {
         var tokens = Words.Tokens(text);
         var found = new MentionFinder(Vocabulary.English, Book, BookWords).Find(tokens);
-        var chart = Chart.Of(Book, tokens.Count, Terminals.Of(Book, tokens, found), rules);
+        var chart = Chart.Of(Book, tokens.Count, Terminals.Of(Book, BookWords, tokens, found), rules);
         return [.. chart.From(0).Where(p => p.End == tokens.Count).Select(p => p.Item)];
     }
 
@@ -61,7 +61,7 @@ public sealed class RuleTests
         {
             var tokens = Words.Tokens(text);
             var found = new MentionFinder(Vocabulary.English, Book, BookWords).Find(tokens);
-            var chart = Chart.Of(Book, tokens.Count, Terminals.Of(Book, tokens, found), rules);
+            var chart = Chart.Of(Book, tokens.Count, Terminals.Of(Book, BookWords, tokens, found), rules);
             return
             [
                 .. Enumerable.Range(0, tokens.Count).SelectMany(chart.From).Select(p => p.ToString()),

@@ -119,8 +119,29 @@ internal sealed class SmallBook
             },
             1,
             Members
-        );
+        )
+        {
+            Tables = [Bills],
+        };
     }
+
+    /// <summary>Bills of suppliers, one row each; what they are for is one of a few words.</summary>
+    public static Table Bills { get; } =
+        new(
+            "payables",
+            "Supplier bills",
+            [
+                new Field("bill", "Bill", FieldType.Key),
+                new Field("yard", "Yard", FieldType.Member, "entity"),
+                new Field("supplier", "Supplier", FieldType.Text),
+                new Field("service", "Service", FieldType.Text) { Values = ["Berthing", "Crane"] },
+                new Field("bill-date", "Bill date", FieldType.Date),
+                new Field("due-date", "Due date", FieldType.Date),
+                new Field("gross-value", "Gross value", FieldType.Amount),
+                new Field("net-value", "Net value", FieldType.Amount),
+                new Field("open", "Open", FieldType.Amount),
+            ]
+        );
 
     /// <summary>Facts in memory complete at once, so properties can ask without waiting.</summary>
     public static T Now<T>(ValueTask<T> task) =>

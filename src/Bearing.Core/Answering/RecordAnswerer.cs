@@ -180,7 +180,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             : item;
     }
 
-    private bool Passes(Item item, RecordTest test) =>
+    private bool Passes(Item item, RecordTest test) => Meets(item, test) != test.Not;
+
+    private bool Meets(Item item, RecordTest test) =>
         test.Kind switch
         {
             RecordTestKind.Is => item[test.Field] is { } own

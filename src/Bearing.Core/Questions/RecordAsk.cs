@@ -92,6 +92,9 @@ public sealed record RecordTest(
 {
     /// <summary>Between values of which any will do.</summary>
     public const char Or = '\n';
+
+    /// <summary>What does not meet it is meant: not paid online.</summary>
+    public bool Not { get; init; }
 }
 
 /// <summary>What records are gathered by.</summary>

@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using System.Collections.Immutable;
 using Bearing.Core.Books;
 using Bearing.Core.Language;
 
@@ -39,6 +40,7 @@ public sealed class BookWords
     private readonly NearStems _near;
     private readonly FrozenSet<string> _synonyms;
     private readonly FrozenSet<string> _ofValues;
+    private readonly FrozenDictionary<string, ImmutableArray<string>> _tables;
 
     /// <summary>A word that ends more names than this says nothing about them.</summary>
     private const int MostOfClass = 200;
@@ -156,7 +158,48 @@ public sealed class BookWords
             : null;
         Levels = [.. Names.Where(n => n.Target.Kind == MentionKind.Level)];
         _ofValues = Names.Where(n => n.Target.Kind == MentionKind.Value).SelectMany(n => n.Stems).ToFrozenSet();
+        _tables = Called(book, language);
     }
+
+    /// <summary>Codes of the tables of records that go by a word of the language such as receivables, or by their own
+    /// code.</summary>
+    internal ImmutableArray<string> TablesCalled(string said) => _tables.GetValueOrDefault(said, []);
+
+    private static FrozenDictionary<string, ImmutableArray<string>> Called(Book book, Vocabulary language)
+    {
+        var tables = book.Tables.Where(t => t.Code != Table.Ledger).ToList();
+        var called = tables.ToDictionary(t => t.Code, t => ImmutableArray.Create(t.Code));
+        if (tables.Count == 0)
+            return called.ToFrozenDictionary();
+        // Words for both sides, such as invoices, name no table.
+        var telling = language
+            .Phrases.Select(p => (Phrase: p, Meanings: language.Find(p).Where(e => e.Kind == MentionKind.Records).ToList()))
+            .Where(p => p.Meanings is [{ Value: var only }] && !only.Contains('#', StringComparison.Ordinal))
+            .ToLookup(p => p.Meanings[0].Value, p => p.Phrase);
+        bool IsCalled(Table table, string role) =>
+            telling[role]
+                .Append(role)
+                .Any(w =>
+                    Words.Phrase(table.Code).Contains(w, StringComparison.Ordinal)
+                    || Words.Phrase(table.Name).Contains(w, StringComparison.Ordinal)
+                );
+        foreach (var role in (string[])[Receivables, Payables])
+            called[role] = [.. tables.Where(t => IsCalled(t, role)).Select(t => t.Code)];
+        // What is owed by us is not what customers owe; of what is owed by nobody's name it is the rest.
+        if (called[Payables].IsEmpty)
+            called[Payables] =
+            [
+                .. tables
+                    .Where(t =>
+                        RecordWords.FieldOf(t.Fields, language, "due") is not null && !called[Receivables].Contains(t.Code)
+                    )
+                    .Select(t => t.Code),
+            ];
+        return called.ToFrozenDictionary();
+    }
+
+    private const string Payables = "payables",
+        Receivables = "receivables";
 
     public IReadOnlyList<BookName> Names { get; }
 

@@ -71,7 +71,7 @@ internal sealed partial class Filling
         var claim = Claimed();
         // What changed in one account is told as it moved, what changed in a result by what it did to it.
         var growth = said.Has<GrowthItem>() || moved is not null && figure.Kind == FigureKind.Account && !said.Has<GapItem>();
-        if (Sided(spans[0], claim, growth, moved) is not var (subject, bases))
+        if (Sided(figure, spans[0], claim, growth, moved) is not var (subject, bases))
             return null;
         var compares = bases.Length > 0;
         if (Rows(figure, compares) is not { } rows)
@@ -88,7 +88,7 @@ internal sealed partial class Filling
             return null;
         if (yesNo && claim is null)
             return null;
-        var conditions = Limits(compares, claim);
+        var conditions = Limits(figure, compares, claim);
         if (which && claim is { } side && !said.Has<LimitItem>() && !said.Has<RankItem>())
             conditions = [new Condition(ConditionOn.Amount, side, Cent), .. conditions];
         var ranking =
@@ -312,6 +312,7 @@ internal sealed partial class Filling
 
     /// <summary>Who is held against whom; null where a comparison has nothing to be made with.</summary>
     private (Side Subject, ImmutableArray<Side> Bases)? Sided(
+        FigureRef figure,
         PeriodSpan span,
         Direction? claim,
         bool growth,
@@ -332,7 +333,8 @@ internal sealed partial class Filling
             said.Asks(Asked.Variance)
             || said.Asks(Asked.Why)
             || said.Asks(Asked.Bridge)
-            || said.One<LimitItem>()?.Sense?.Side == Direction.Within;
+            || said.One<LimitItem>()?.Sense?.Side == Direction.Within
+            || LimitsVariance(figure);
         if (named is [{ Kind: not SideKind.Version }] && against.Count == 0)
             _price += MissingSide;
         if (named.Count == 0 && against.Count == 0)
@@ -417,7 +419,7 @@ internal sealed partial class Filling
             : [];
 
     /// <summary>Limits of rows: of a variance a size holds on either side, unless a side was claimed.</summary>
-    private ImmutableArray<Condition> Limits(bool compares, Direction? claim)
+    private ImmutableArray<Condition> Limits(FigureRef figure, bool compares, Direction? claim)
     {
         var presence = said.All<PresenceItem>()
             .Select(p =>
@@ -436,8 +438,17 @@ internal sealed partial class Filling
                 Direction.Under => Direction.Within,
                 var other => other,
             };
-        return [.. limit.Conditions.Select(c => c with { Direction = Of(c.Direction) }), .. presence];
+        ConditionOn On(ConditionOn said) =>
+            said == ConditionOn.Percent && IsPercentage(figure) ? ConditionOn.Amount : said;
+        return [.. limit.Conditions.Select(c => c with { On = On(c.On), Direction = Of(c.Direction) }), .. presence];
     }
+
+    /// <summary>Of a percentage "under 80%" is its amount, or its points.</summary>
+    private bool IsPercentage(FigureRef figure) => book.Figure(figure) is PairFigure { Rule: PairRule.Percent };
+
+    /// <summary>A limit in percent of what is none itself is one of a variance.</summary>
+    private bool LimitsVariance(FigureRef figure) =>
+        !IsPercentage(figure) && said.One<LimitItem>() is { } limit && limit.Conditions.Any(c => c.On == ConditionOn.Percent);
 
     private IEnumerable<Filter> Filters() =>
         said.All<MembersItem>()

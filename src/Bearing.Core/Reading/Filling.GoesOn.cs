@@ -19,7 +19,13 @@ internal sealed partial class Filling
     {
         var turn = talk.Turns[^1];
         var before = turn.Question;
-        if (before.Kind is Kind.Records or Kind.Projected || Unfit(before))
+        if (before.Kind is Kind.Records records)
+        {
+            if (RecordsGoOn(turn, records) is { } further)
+                yield return further;
+            yield break;
+        }
+        if (!said.Fits(OfATurn) || before.Kind is Kind.Projected || Unfit(before))
             yield break;
         foreach (var (scoped, told) in Pointed(before.Asking(of => of with { Claim = null }), turn, talk).ToList())
         {
@@ -90,8 +96,7 @@ internal sealed partial class Filling
 
     /// <summary>What only makes sense in a sentence of its own.</summary>
     private bool Unfit(Question before) =>
-        !said.Fits(OfATurn)
-        || HoldsMembersApart()
+        HoldsMembersApart()
         || before.Of is { Part: not null }
         || said.All<AgainstItem>().Any(a => a.Claims is not null || a.Of is not null)
         || said.All<SplitItem>().Any(s => s.Which)
@@ -494,7 +499,13 @@ internal sealed partial class Filling
     }
 
     private bool AsksToCompare(Question question) =>
-        question.Scope.Bases.IsEmpty && (said.Asks(Asked.Variance) || said.Asks(Asked.Why) || said.Asks(Asked.Bridge));
+        question.Scope.Bases.IsEmpty
+        && (
+            said.Asks(Asked.Variance)
+            || said.Asks(Asked.Why)
+            || said.Asks(Asked.Bridge)
+            || question.Kind is not Kind.Entries && LimitsVariance(question.Scope.Figure)
+        );
 
     private ImmutableArray<Side> Usual(PeriodSpan span, Side subject)
     {
@@ -540,7 +551,7 @@ internal sealed partial class Filling
     private Question WithLimits(Question question)
     {
         var lines = question.Kind is Kind.Entries && !said.Has<SplitItem>();
-        var conditions = Limits(!lines && !question.Scope.Bases.IsEmpty, null);
+        var conditions = Limits(question.Scope.Figure, !lines && !question.Scope.Bases.IsEmpty, null);
         if (conditions.IsEmpty || said.Has<EntriesItem>())
             return question;
         if (lines)

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
 using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
@@ -11,7 +12,7 @@ internal sealed record Filled(Question Question, ImmutableArray<string> Assumed,
 
 /// <summary>Fills the slots of a question that nothing was said of: from the talk, or as is usual in the book.</summary>
 /// <exception cref="CannotAnswerException">Wherever the book has not what was asked for.</exception>
-internal sealed partial class Filling(Book book, Said said)
+internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said said)
 {
     private const int DefaultRanking = 10;
     private const int DefaultEnds = 3;
@@ -23,7 +24,8 @@ internal sealed partial class Filling(Book book, Said said)
     private const decimal Cent = 0.01m;
 
     /// <summary>Whether any kind of question has room for it.</summary>
-    public static bool HasSlot(Item item) => OfItsOwn.ContainsKey(item.GetType()) || OfATurn.ContainsKey(item.GetType());
+    public static bool HasSlot(Item item) =>
+        OfItsOwn.ContainsKey(item.GetType()) || OfATurn.ContainsKey(item.GetType()) || OfARecordsTurn.ContainsKey(item.GetType());
 
     private readonly List<string> _assumed = [];
     private int _price = said.Price;

@@ -23,8 +23,12 @@ internal sealed record Part(Item Item, int Start, int End, UInt128 Words, int Pr
 /// <summary>Words that carry no meaning of their own.</summary>
 internal sealed record SmallWord : Item, IPassed;
 
-/// <summary>A meaning that no question read here has room for yet; it keeps its words from being passed over.</summary>
-internal sealed record OtherItem(Bearing.Core.Language.MentionKind Kind, string Value) : Item;
+/// <summary>A meaning that no question read here has room for: what is said so is not what some other words would make of
+/// it.</summary>
+internal interface INoRoom;
+
+/// <summary>A meaning that has no item of its own yet.</summary>
+internal sealed record OtherItem(Bearing.Core.Language.MentionKind Kind, string Value) : Item, INoRoom;
 
 /// <summary>A word that nobody knows here, and that leaves the rest of the question as it is.</summary>
 internal sealed record UnknownItem(string Word) : Item;
@@ -166,10 +170,11 @@ internal sealed record InsteadItem(SideName With, SideName Of) : Item;
 
 // ---- rows
 
-internal sealed record SplitItem(ValueList<Breakdown> By, bool Each = false, bool Which = false) : Item;
+/// <param name="Several">Which harbours, and not which harbour.</param>
+internal sealed record SplitItem(ValueList<Breakdown> By, bool Each = false, bool Which = false, bool Several = false) : Item;
 
 /// <summary>Each part of the period in columns of its own.</summary>
-internal sealed record AcrossItem(TimeGrain Grain) : Item;
+internal sealed record AcrossItem(TimeGrain Grain) : Item, INoRoom;
 
 /// <summary>Which end of an order.</summary>
 internal enum End
@@ -185,7 +190,20 @@ internal enum End
 /// <param name="Some">Said of several: top, culprits.</param>
 /// <param name="One">Said of one: the one that came first.</param>
 /// <param name="OfGap">Of how far they are from what they are compared with.</param>
-internal sealed record EndItem(End End, bool Some, bool One, bool OfGap) : Item;
+internal sealed record EndItem(End End, bool Some, bool One, bool OfGap) : Item
+{
+    /// <summary>Said of how many there are: the most, the fewest.</summary>
+    public bool Many { get; init; }
+
+    /// <summary>So many rows from this end.</summary>
+    public RankItem Rank(int? count, Breakdown? of = null, bool some = true, int skip = 0) =>
+        new(End, count, skip, false, of)
+        {
+            OfGap = OfGap,
+            Some = some,
+            Many = Many,
+        };
+}
 
 /// <param name="Count">Null where no number was said.</param>
 /// <param name="Of">What is ranked, where it was said beside it.</param>
@@ -195,6 +213,8 @@ internal sealed record RankItem(End End, int? Count, int Skip, bool BothEnds, Br
     public bool OfGap { get; init; }
 
     public bool Some { get; init; }
+
+    public bool Many { get; init; }
 }
 
 /// <summary>The ledger's entries, or so many of them at one end.</summary>
@@ -218,7 +238,7 @@ internal sealed record StatisticItem(RowStatistic Of) : Item;
 internal sealed record SharesItem : Item;
 
 /// <summary>How much of a whole something is.</summary>
-internal sealed record PartOfItem : Item;
+internal sealed record PartOfItem : Item, INoRoom;
 
 /// <summary>How something went over time: its months, where nothing else splits it.</summary>
 internal sealed record CourseItem : Item;
@@ -234,7 +254,7 @@ internal sealed record GrowthItem(bool Change) : Item;
 internal sealed record CumulativeItem : Item;
 
 /// <summary>Percentages beside amounts.</summary>
-internal sealed record InPercentItem : Item;
+internal sealed record InPercentItem : Item, INoRoom;
 
 // ---- what is asked
 
@@ -246,6 +266,7 @@ internal enum Asked
     Bridge,
     Which,
     Where,
+    Who,
     Compare,
 }
 
@@ -298,9 +319,91 @@ internal enum Cleared
     Bases,
     Rows,
     LeftOut,
+    Groups,
 }
 
 internal sealed record ClearItem(Cleared What) : Item;
+
+// ---- records
+
+/// <summary>Records, by the name of their table or by what they are.</summary>
+/// <param name="Tables">Codes of those that may be meant.</param>
+/// <param name="Plural">Said of several of them.</param>
+internal sealed record TableItem(ValueList<string> Tables, bool Plural) : Item;
+
+/// <summary>Whoever owes, or is owed: debtors are the open receivables, by customer.</summary>
+internal sealed record OwersItem(ValueList<string> Tables) : Item;
+
+/// <summary>How a record stands, or how it came to be settled.</summary>
+internal enum RecordState
+{
+    Open,
+    Settled,
+    Due,
+    NotDue,
+    Overdue,
+    Late,
+    OnTime,
+    Early,
+    Twice,
+    Aged,
+    DaysLate,
+    DaysToPay,
+}
+
+/// <param name="Tables">Codes of those that may be meant, where the words tell it: owed to us; empty where they do not.</param>
+internal sealed record StateItem(RecordState Of, ValueList<string> Tables, bool Not = false) : Item;
+
+/// <summary>A field, by its code or by the role that it plays.</summary>
+internal sealed record FieldItem(string Role) : Item;
+
+/// <summary>Several fields, as columns or as amounts.</summary>
+internal sealed record FieldsItem(ValueList<string> Roles) : Item;
+
+/// <summary>What a field says; any of the texts will do.</summary>
+internal sealed record FieldSaysItem(string Table, string Field, ValueList<string> Texts, bool Not = false) : Item;
+
+/// <summary>Records gathered by a field.</summary>
+internal sealed record ByFieldItem(ValueList<string> Roles) : Item;
+
+/// <summary>The day of a field lies in the period.</summary>
+internal sealed record DuringItem(string Role, PeriodsItem Period) : Item;
+
+/// <summary>How many days old, past due or ahead something is.</summary>
+internal sealed record AgeItem(bool Over, int Days) : Item;
+
+/// <summary>Days of age up to which each group goes, rising.</summary>
+internal sealed record BucketsItem(ValueList<int> Upper) : Item;
+
+/// <summary>One group of days of age, by its upper end.</summary>
+internal sealed record BucketItem(int Upper) : Item;
+
+/// <summary>By day: the oldest, or the newest, so many of them; all in that order where no number was said.</summary>
+internal sealed record OldestItem(bool Newest, int? Count) : Item;
+
+internal sealed record OrderByFieldItem(string Role) : Item;
+
+internal sealed record DocumentItem(string Number) : Item;
+
+internal sealed record QuoteItem(string Text) : Item;
+
+/// <summary>Words that a text holds.</summary>
+internal sealed record TextItem(string Text) : Item;
+
+/// <summary>How many different ones there are.</summary>
+internal sealed record CountOfItem(SplitItem Of) : Item;
+
+internal sealed record DaysWord : Item;
+
+internal sealed record ColumnsWord : Item;
+
+internal sealed record HoldsWord : Item;
+
+internal sealed record OrderByWord : Item;
+
+internal sealed record OrWord : Item;
+
+internal sealed record WithWord : Item;
 
 // ---- words that only join others
 
@@ -347,6 +450,8 @@ internal sealed record WithoutWord : Item;
 internal sealed record LeftOutWord : Item;
 
 internal sealed record NotWord : Item;
+
+internal sealed record LessWord : Item;
 
 internal sealed record TogetherWord : Item;
 

@@ -17,7 +17,8 @@ public sealed partial class Reader
     {
         if (Parse(text) is not { } parsed)
             return [new ReadingStage("words", ["too few or too many of them"])];
-        var readings = Readings(parsed, talk);
+        var tries = Tries(parsed, talk);
+        var readings = Readings(tries);
         var best = readings.IsEmpty ? null : readings[0];
         return
         [
@@ -60,10 +61,10 @@ public sealed partial class Reader
                 "decided",
                 [
                     best is null ? "no question was made"
-                    : best.Said.Price > Cheapest(parsed, talk) ? "a cheaper way to read it makes no question here"
+                    : best.Said.Price > Cheapest(tries, talk) ? "a cheaper way to read it makes no question here"
                     : Idle(best, talk, parsed.YesNo) is { IsEmpty: false } idle
                         ? $"without effect: {string.Join(", ", idle.Select(p => Text(p, parsed.Tokens)))}"
-                    : Taken(parsed, readings, talk) is null ? "several questions are as likely"
+                    : Taken(parsed, tries, talk) is null ? "several questions are as likely"
                     : "the first",
                 ]
             ),

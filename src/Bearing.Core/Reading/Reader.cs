@@ -40,7 +40,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     /// <returns>Null where the text is none that is read here.</returns>
     public ReadResult? Read(string text, Talk talk)
     {
-        if (Parse(text) is not { } parsed || Taken(parsed, Readings(parsed, talk), talk) is not { } best)
+        if (Parse(text) is not { } parsed || Taken(parsed, Tries(parsed, talk), talk) is not { } best)
             return null;
         return Understood(best.Said, best.Filled, parsed.Tokens);
     }
@@ -50,21 +50,24 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         if (text.Length > LongestText || Words.Tokens(text) is not { Count: > 0 and <= MostTokens } tokens)
             return null;
         var found = new MentionFinder(vocabulary, book, words).Find(tokens);
-        var chart = Chart.Of(book, tokens.Count, Terminals.Of(book, tokens, found), Rules.All);
+        var chart = Chart.Of(book, tokens.Count, Terminals.Of(book, words, tokens, found), Rules.All);
         return new Parsed(tokens, found, chart, Covers.Of(chart), vocabulary.ClaimsAt(tokens, 0));
     }
 
-    /// <summary>Every way to read it under every hypothesis, cheapest first.</summary>
-    private ImmutableArray<Candidate> Readings(Parsed parsed, Talk talk) =>
-        [
-            .. parsed
-                .Covers.SelectMany(said => Under(said, talk, parsed.YesNo).Select(f => new Candidate(said, f)))
-                .OrderBy(c => c.Filled.Price),
-        ];
+    /// <summary>One way to read all of it, and what it makes under every hypothesis.</summary>
+    /// <param name="MayBeMeant">Whether it makes no question here and may be what was meant all the same.</param>
+    private sealed record Tried(Said Said, ImmutableArray<Filled> Filled, bool MayBeMeant);
+
+    private List<Tried> Tries(Parsed parsed, Talk talk) => parsed.Covers.Select(s => Under(s, talk, parsed.YesNo)).ToList();
+
+    /// <summary>Every question that may be meant, cheapest first.</summary>
+    private static ImmutableArray<Candidate> Readings(List<Tried> tries) =>
+        [.. tries.SelectMany(t => t.Filled.Select(f => new Candidate(t.Said, f))).OrderBy(c => c.Filled.Price)];
 
     /// <summary>The cheapest, where nothing else is as likely and nothing was passed over; null otherwise.</summary>
-    private Candidate? Taken(Parsed parsed, ImmutableArray<Candidate> readings, Talk talk)
+    private Candidate? Taken(Parsed parsed, List<Tried> tries, Talk talk)
     {
+        var readings = Readings(tries);
         if (readings.IsEmpty)
             return null;
         var best = readings[0];
@@ -76,7 +79,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         )
             return null;
         // What is said more cheaply, and makes no question here, was meant sooner.
-        if (best.Said.Price > Cheapest(parsed, talk))
+        if (best.Said.Price > Cheapest(tries, talk))
             return null;
         return
             readings.Any(r => r.Filled.Price <= best.Filled.Price + Margin && r.Filled.Question != best.Filled.Question)
@@ -86,12 +89,16 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     }
 
     /// <summary>What reading all of it costs at least; what points at an answer says nothing before there is one.</summary>
-    private static int Cheapest(Parsed parsed, Talk talk) =>
-        parsed.Covers.Where(c => talk.Last is not null || !c.Has<PointItem>()).Select(c => c.Price).FirstOrDefault();
+    private static int Cheapest(List<Tried> tries, Talk talk) =>
+        tries
+            .Where(t => !t.Filled.IsEmpty || t.MayBeMeant)
+            .Where(t => talk.Last is not null || !t.Said.Has<PointItem>())
+            .Select(t => t.Said.Price)
+            .FirstOrDefault(int.MaxValue);
 
-    private IEnumerable<Filled> Under(Said said, Talk talk, bool yesNo)
+    private Tried Under(Said said, Talk talk, bool yesNo)
     {
-        var named = said.Has<FigureItem>() || said.Has<FiguresItem>();
+        var named = said.Has<FigureItem>() || said.Has<FiguresItem>() || said.Has<TableItem>() || said.Has<OwersItem>();
         var others = said.Parts.Count(p => p.Item is not (GoesOnItem or FigureItem or FormItem));
         var evidence =
             said.Has<GoesOnItem>()
@@ -100,31 +107,30 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             || said.Has<PointItem>()
             || said.Has<PointedOutItem>()
             || said.Has<TheirItem>();
-        if (Try(() => new Filling(book, said).Fresh(yesNo)) is { } fresh)
-            yield return fresh with
+        var made = ImmutableArray.CreateBuilder<Filled>();
+        void Add(int price, Func<Filling, IEnumerable<Filled?>> fill)
+        {
+            try
             {
-                Price = fresh.Price + (talk.Last is not null && others < FragmentParts ? Fragment : 0),
-            };
+                foreach (var filled in fill(new Filling(book, vocabulary, said)).OfType<Filled>().ToList())
+                    made.Add(filled with { Price = filled.Price + price });
+            }
+            catch (CannotAnswerException)
+            {
+                // What the book has not is said by whoever makes no question of it.
+            }
+        }
+        Add(talk.Last is not null && others < FragmentParts ? Fragment : 0, f => [f.Fresh(yesNo)]);
+        var ofShown = talk.Last is { Question.Kind: Kind.Records } && !named;
+        Add(ofShown ? Fragment : 0, f => [f.FreshRecords()]);
         // "Is it real" asks for a yes or a no, which no change of what was shown gives.
-        if (talk.Last is not null && !yesNo)
-            foreach (var further in Try(() => new Filling(book, said).GoesOn(talk).ToList()) ?? [])
-                yield return further with
-                {
-                    Price = further.Price + (named && !evidence && others >= FragmentParts ? WholeSentence : 0),
-                };
-    }
-
-    private static T? Try<T>(Func<T?> fill)
-        where T : class
-    {
-        try
-        {
-            return fill();
-        }
-        catch (CannotAnswerException)
-        {
-            return null;
-        }
+        if (talk.Last is { } last && (!yesNo || last.Question.Kind is Kind.Records))
+            Add(named && !evidence && others >= FragmentParts ? WholeSentence : 0, f => f.GoesOn(talk));
+        return new Tried(
+            said,
+            made.ToImmutable(),
+            said.Parts.All(p => p.Item is INoRoom || Filling.HasSlot(p.Item)) && !new Filling(book, vocabulary, said).Contradicts
+        );
     }
 
     /// <summary>The parts that had no effect: without them the question is the same.</summary>
@@ -134,7 +140,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 .Said.Parts.Where(p => !MayBeIdle(p.Item, best.Filled.Question))
                 .Where(p =>
                     Under(best.Said.Without(p), talk, yesNo)
-                        .Any(f => f.Kept.IsEmpty == best.Filled.Kept.IsEmpty && f.Question == best.Filled.Question)
+                        .Filled.Any(f => f.Kept.IsEmpty == best.Filled.Kept.IsEmpty && f.Question == best.Filled.Question)
                 ),
         ];
 
@@ -202,6 +208,10 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             RatesItem => "rates",
             FormItem => "display",
             GapItem => "claim",
+            TableItem or OwersItem => "records",
+            StateItem or FieldSaysItem or AgeItem or DuringItem or DocumentItem or TextItem or BucketsItem => "test",
+            ByFieldItem or CountOfItem => "breakdown",
+            FieldItem or FieldsItem or OldestItem or OrderByFieldItem => "listing",
             _ => "intent",
         };
 }

@@ -84,6 +84,12 @@ public static class RecordWords
 
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) =>
+        test is { Not: true, Kind: RecordTestKind.Is }
+                ? $"{NameOf(table, test.Field)} is not {test.Value?.Replace(RecordTest.Or.ToString(), " or ", StringComparison.Ordinal)}"
+            : test.Not ? $"not {TestName(table, test with { Not = false })}"
+            : Plainly(table, test);
+
+    private static string Plainly(Table? table, RecordTest test) =>
         test.Kind switch
         {
             RecordTestKind.Is =>

@@ -34,6 +34,15 @@ internal static partial class Rules
                 "fuel of a trip",
                 "fuel of an yard"
             ),
+            Rule.Of<FigureItem, LessWord, FigureItem>(
+                "one figure less another",
+                (top, _, less, b) =>
+                    b.Figure(Book.Less(Book.Coded(top.Figure), Book.Coded(less.Figure))) is { } made
+                        ? new FigureItem(made.Ref)
+                        : null,
+                "fares less fuel",
+                "fuel less fuel"
+            ),
             Rule.Of<PerWord, FigureItem>(
                 "for each of a figure, or in percent of it",
                 (per, f, _) => f.Partial ? null : new RatioToItem(f.Figure, per.Percent),

@@ -42,7 +42,7 @@ internal static partial class Rules
             ),
             Rule.Of<AskItem, LevelItem>(
                 "which of a level",
-                (ask, l, _) => ask.What == Asked.Which ? new SplitItem([l.Of], Which: true) : null,
+                (ask, l, _) => ask.What == Asked.Which ? new SplitItem([l.Of], Which: true, Several: l.Plural) : null,
                 "which yards",
                 "why yards"
             ),
@@ -61,50 +61,50 @@ internal static partial class Rules
             ),
             Rule.Of<EndItem>(
                 "an end of the order",
-                (e, _) => new RankItem(e.End, e.One ? 1 : null, 0, false, null) { OfGap = e.OfGap, Some = e.Some },
+                (e, _) => e.Rank(e.One ? 1 : null, null, e.Some),
                 "largest",
                 "larger"
             ),
             Rule.Of<EndItem, LevelItem>(
                 "an end, and what is ranked",
                 (e, l, _) =>
-                    new RankItem(e.End, l.Plural ? null : 1, 0, false, l.Of) { OfGap = e.OfGap, Some = e.Some || l.Plural },
+                    e.Rank(l.Plural ? null : 1, l.Of, e.Some || l.Plural),
                 "largest yard",
                 "yard"
             ),
             Rule.Of<EndItem, NumberItem>(
                 "so many of an end",
-                (e, n, _) => new RankItem(e.End, n.Value, 0, false, null) { OfGap = e.OfGap, Some = true },
+                (e, n, _) => e.Rank(n.Value),
                 "top 3",
                 "3"
             ),
             Rule.Of<NumberItem, EndItem>(
                 "so many of an end, the number first",
-                (n, e, _) => new RankItem(e.End, n.Value, 0, false, null) { OfGap = e.OfGap, Some = true },
+                (n, e, _) => e.Rank(n.Value),
                 "3 largest",
                 "3"
             ),
             Rule.Of<EndItem, NumberItem, LevelItem>(
                 "so many of an end of a level",
-                (e, n, l, _) => new RankItem(e.End, n.Value, 0, false, l.Of) { OfGap = e.OfGap, Some = true },
+                (e, n, l, _) => e.Rank(n.Value, l.Of),
                 "top 3 yards",
                 "3 yards"
             ),
             Rule.Of<NumberItem, EndItem, LevelItem>(
                 "so many of an end of a level, the number first",
-                (n, e, l, _) => new RankItem(e.End, n.Value, 0, false, l.Of) { OfGap = e.OfGap, Some = true },
+                (n, e, l, _) => e.Rank(n.Value, l.Of),
                 "3 largest yards",
                 "3 yards"
             ),
             Rule.Of<OrdinalItem, EndItem>(
                 "the one at a place",
-                (o, e, _) => new RankItem(e.End, 1, o.Place - 1, false, null) { OfGap = e.OfGap },
+                (o, e, _) => e.Rank(1, null, false, o.Place - 1),
                 "second largest",
                 "second"
             ),
             Rule.Of<OrdinalItem, EndItem, LevelItem>(
                 "the one of a level at a place",
-                (o, e, l, _) => new RankItem(e.End, 1, o.Place - 1, false, l.Of) { OfGap = e.OfGap },
+                (o, e, l, _) => e.Rank(1, l.Of, false, o.Place - 1),
                 "second largest yard",
                 "second yard"
             ),

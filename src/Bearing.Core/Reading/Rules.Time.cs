@@ -7,7 +7,7 @@ namespace Bearing.Core.Reading;
 /// <summary>The rules, by subject. Each is tried wherever its items stand beside each other.</summary>
 internal static partial class Rules
 {
-    public static ImmutableArray<Rule> All { get; } = [.. OfTime, .. OfSides, .. OfNames, .. OfRows, .. OfLimits, .. OfTalk];
+    public static ImmutableArray<Rule> All { get; } = [.. OfTime, .. OfSides, .. OfNames, .. OfRows, .. OfLimits, .. OfRecords, .. OfTalk];
 
     private const int YearInFront = 2;
 

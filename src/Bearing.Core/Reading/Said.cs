@@ -21,7 +21,7 @@ internal sealed record Said(ImmutableArray<Part> Parts, int Price)
             ? null
             : new Said(
                 Parts.Add(part),
-                Price + part.Price + (part.Item is OtherItem || Filling.HasSlot(part.Item) ? Alone : Slotless)
+                Price + part.Price + (part.Item is INoRoom || Filling.HasSlot(part.Item) ? Alone : Slotless)
             );
 
     /// <summary>Whether every item finds a slot of a kind of question, and no slot has more than it holds.</summary>

@@ -29,7 +29,12 @@ internal static class Terminals
     /// <summary>A comma that joins as and does.</summary>
     private const int Listing = 3;
 
-    public static IEnumerable<Part> Of(Book book, IReadOnlyList<Token> tokens, IReadOnlyCollection<Mention> mentions)
+    public static IEnumerable<Part> Of(
+        Book book,
+        BookWords words,
+        IReadOnlyList<Token> tokens,
+        IReadOnlyCollection<Mention> mentions
+    )
     {
         var whole = mentions.Where(m => !m.Partial && IsName(m)).Select(m => (m.Start, m.Length)).ToHashSet();
         var meaning = mentions.Where(m => !IsSmall(m)).Select(m => (m.Start, m.Length)).ToHashSet();
@@ -38,7 +43,7 @@ internal static class Terminals
         bool MeansMore(Mention m) => meaning.Contains((m.Start, m.Length)) || IsNested(m);
         var lower = tokens.Any(t => t.Text.Any(char.IsLower));
         foreach (var m in mentions)
-        foreach (var item in Items(book, m))
+        foreach (var item in Items(book, words, m))
         {
             if (item is MadeUpItem && tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length)
                 continue;
@@ -85,7 +90,7 @@ internal static class Terminals
     private static bool IsName(Mention m) =>
         m.Kind is MentionKind.Figure or MentionKind.Member or MentionKind.Level or MentionKind.Scenario or MentionKind.Records;
 
-    private static IEnumerable<Item> Items(Book book, Mention m) =>
+    private static IEnumerable<Item> Items(Book book, BookWords words, Mention m) =>
         m.Kind switch
         {
             MentionKind.Figure when m.Value is Outcome or Profit => book.Result is { } result ? [new FigureItem(result)] : [],
@@ -108,6 +113,9 @@ internal static class Terminals
             MentionKind.Part => [PartOfYear(m.Value)],
             MentionKind.Period => Periods(m.Value),
             MentionKind.Scenario => Scenarios(m.Value),
+            MentionKind.Records => Records(words, m),
+            MentionKind.Check => States(words, m),
+            MentionKind.Value when Split(m.Value) is var (table, field, text) => [new FieldSaysItem(table, field, [text])],
             _ => Words(m),
         };
 
@@ -201,6 +209,16 @@ internal static class Terminals
             (MentionKind.Compare, "compare") => [new AskItem(Asked.Compare)],
             (MentionKind.Which, "which") => [new AskItem(Asked.Which)],
             (MentionKind.Which, "where") => [new AskItem(Asked.Where)],
+            (MentionKind.Which, "who") => [new AskItem(Asked.Who)],
+            (MentionKind.Field, _) => [new FieldItem(m.Value)],
+            (MentionKind.Document, _) => [new DocumentItem(m.Value)],
+            (MentionKind.Quote, _) => [new QuoteItem(m.Value)],
+            (MentionKind.Contains, "holds") => [new HoldsWord()],
+            (MentionKind.Columns, _) => [new ColumnsWord()],
+            (MentionKind.Days, _) => [new DaysWord()],
+            (MentionKind.Bucket, _) => [new BucketItem(Whole(m.Value))],
+            (MentionKind.Place, "with") => [new WithWord()],
+            (MentionKind.And, "or") => [new OrWord()],
             (MentionKind.Gap, "attained") => Other(m),
             (MentionKind.Intent, "value:many") => [new StatisticItem(RowStatistic.Count)],
             (MentionKind.Statistic, "count") => [new StatisticItem(RowStatistic.Count)],
@@ -260,6 +278,7 @@ internal static class Terminals
             (MentionKind.Clear, "filters") => [new ClearItem(Cleared.Filters)],
             (MentionKind.Clear, "bases") => [new ClearItem(Cleared.Bases)],
             (MentionKind.Clear, "rows") => [new ClearItem(Cleared.Rows)],
+            (MentionKind.Clear, "groups") => [new ClearItem(Cleared.Groups)],
             (MentionKind.Clear, "left-out") => [new ClearItem(Cleared.LeftOut)],
             (MentionKind.Result, "result") => [new OursItem()],
             (MentionKind.Result, _) => [new WholeItem()],
@@ -267,6 +286,11 @@ internal static class Terminals
             (MentionKind.Filler, "that" or "then") => [new GoesOnItem(false)],
             (MentionKind.Filler, "one-of") => [new OneWord()],
             (MentionKind.Filler, "filler" or "how" or "what" or "equals" or "ours") => [new SmallWord()],
+            (MentionKind.Filler, "if" or "relative" or "which" or "pays" or "1") => [new SmallWord()],
+            (MentionKind.Share, "sole") => [new OnlyItem()],
+            (MentionKind.Share, "whole") => [],
+            (MentionKind.Place, "within") => [new PlaceWord()],
+            (MentionKind.Exclude, "less") => [new LessWord()],
             (MentionKind.Filler, "parts") => [new MadeUpItem()],
             _ => Other(m),
         };
@@ -276,8 +300,14 @@ internal static class Terminals
     private static IEnumerable<Item> Ends(string value)
     {
         var parts = value.Split(':');
-        return Enum.TryParse<End>(parts[0], true, out var end) && parts.Skip(1).All(p => p is "some" or "one" or "gap")
-            ? [new EndItem(end, parts.Contains("some"), parts.Contains("one"), parts.Contains("gap"))]
+        return Enum.TryParse<End>(parts[0], true, out var end) && parts.Skip(1).All(p => p is "some" or "one" or "gap" or "many" or "often")
+            ? 
+            [
+                new EndItem(end, parts.Contains("some"), parts.Contains("one"), parts.Contains("gap"))
+                {
+                    Many = parts.Contains("many") || parts.Contains("often"),
+                },
+            ]
             : [new OtherItem(MentionKind.Rank, value)];
     }
 
@@ -291,8 +321,56 @@ internal static class Terminals
             "worst:down" => [new OrderItem(End.Worst, false, false)],
             "best:down" => [new OrderItem(End.Best, false, false)],
             "name:up" => [new OrderItem(null, false, true)],
+            "day:up" or "day:longest" => [new OldestItem(false, null)],
+            "day:down" => [new OldestItem(true, null)],
+            "field" => [new OrderByWord()],
             _ => [new OtherItem(MentionKind.Order, value)],
         };
+
+    /// <summary>Invoices, debtors, or the name of a table itself.</summary>
+    private static IEnumerable<Item> Records(BookWords words, Mention m)
+    {
+        var said = m.Value.Split('#');
+        if (words.TablesCalled(said[0]) is not { IsEmpty: false } tables)
+            return Other(m);
+        return said switch
+        {
+            [_] => [new TableItem([.. tables], !m.Singular)],
+            [_, .., "party"] => [new OwersItem([.. tables])],
+            _ => [new StateItem(RecordState.Open, [.. tables])],
+        };
+    }
+
+    private static IEnumerable<Item> States(BookWords words, Mention m)
+    {
+        StateItem State(RecordState of, string? owed = null) => new(of, owed is null ? [] : [.. words.TablesCalled(owed)]);
+        return m.Value switch
+        {
+            "open" => [State(RecordState.Open)],
+            "owed-to-us" => [State(RecordState.Open, "receivables")],
+            "owed-by-us" => [State(RecordState.Open, "payables")],
+            "settled" => [State(RecordState.Settled)],
+            "settled:by-us" => [State(RecordState.Settled, "payables")],
+            "due" => [State(RecordState.Due)],
+            "not-due" => [State(RecordState.NotDue)],
+            "overdue" => [State(RecordState.Overdue)],
+            "late" => [State(RecordState.Late)],
+            "on-time" => [State(RecordState.OnTime)],
+            "early" => [State(RecordState.Early)],
+            "twice" => [State(RecordState.Twice)],
+            "ageing" => [State(RecordState.Aged)],
+            "days-late" => [State(RecordState.DaysLate)],
+            "days-to-pay" => [State(RecordState.DaysToPay)],
+            _ => Other(m),
+        };
+    }
+
+    /// <summary>orders/status=Paid; null for a value of which the field is not known.</summary>
+    private static (string Table, string Field, string Text)? Split(string value) =>
+        value.IndexOf('/', StringComparison.Ordinal) is > 0 and var slash
+        && value.IndexOf('=', slash) is > 0 and var equals
+            ? (value[..slash], value[(slash + 1)..equals], value[(equals + 1)..])
+            : null;
 
     private static IEnumerable<Item> Pointers(string value) =>
         value switch

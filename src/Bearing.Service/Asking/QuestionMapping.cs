@@ -125,7 +125,7 @@ internal static class QuestionMapping
         );
 
     private static RecordTestDto ToDto(RecordTest t) =>
-        new(Name(t.Kind), t.Field, t.Other, t.Value, t.Number == 0 ? null : t.Number);
+        new(Name(t.Kind), t.Field, t.Other, t.Value, t.Number == 0 ? null : t.Number, t.Not ? true : null);
 
     /// <exception cref="ProblemException">400, naming the part that is wrong.</exception>
     public static Question FromDto(QuestionDto? dto)
@@ -365,7 +365,10 @@ internal static class QuestionMapping
             t.Number is < 0 or > 1_000_000_000
                 ? throw Wrong("kind.ask.tests.number", "it is out of range.", "Give zero or more.")
                 : t.Number ?? 0
-        );
+        )
+        {
+            Not = t.Not ?? false,
+        };
 
     public static FigureRef ToFigure(string? text, string where) =>
         text is { Length: > 2 } f && f[1] == ':' && f[0] is 'a' or 'm'
