@@ -176,6 +176,8 @@ internal sealed partial class RecordAnswerer
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), all);
     }
 
+    private const string AllOfThem = "All";
+
     private RecordTable Ageing(List<Item> items)
     {
         ImmutableArray<string> names =
@@ -195,7 +197,9 @@ internal sealed partial class RecordAnswerer
                 .Select((name, i) => (name, Held: aged.FindAll(a => Bucket(a) == i)))
                 .Where(b => _ask.By.IsEmpty || b.Held.Count > 0)
                 .Select(b => Row([.. of, b.name, Text(b.Held.Sum(i => i.Number(_ask.Sum))), Text(b.Held.Count)]));
-        var rows = _ask.By.IsEmpty ? Rows([], items) : InOrder(items).SelectMany(g => Rows(g.Names, g.Items));
+        var rows = _ask.By.IsEmpty
+            ? Rows([], items)
+            : InOrder(items).SelectMany(g => Rows(g.Names, g.Items)).Concat(Rows(Enumerable.Repeat(AllOfThem, _ask.By.Length), items));
         return new RecordTable(
             [
                 .. _ask.By.Select(GroupColumn),
@@ -220,10 +224,14 @@ internal sealed partial class RecordAnswerer
                 _ => null,
             };
 
-    private decimal Middle(IReadOnlyList<Item> items) =>
-        _ask.Statistic == RowStatistic.Median
-            ? Median([.. items.Select(i => i.Number(_ask.Sum))])
-            : decimal.Round(items.Sum(i => i.Number(_ask.Sum)) / items.Count, 4);
+    /// <summary>Of those that say something there: a blank is no zero.</summary>
+    private decimal Middle(IReadOnlyList<Item> items)
+    {
+        var said = items.Where(i => i[_ask.Sum] is not null).Select(i => i.Number(_ask.Sum)).ToArray();
+        return said.Length == 0 ? 0m
+            : _ask.Statistic == RowStatistic.Median ? Median(said)
+            : decimal.Round(said.Sum() / said.Length, 4);
+    }
 
     private static decimal Median(decimal[] values)
     {

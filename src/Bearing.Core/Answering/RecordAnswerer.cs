@@ -264,7 +264,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             totals.Add(("Count", items.Count));
             totals.AddRange(Totals(AmountColumn().Title, items, i => i.Number(_ask.Sum)));
         }
-        foreach (var beside in _ask.Beside)
+        foreach (var beside in _ask.Beside.Concat(Others()).Distinct())
             totals.AddRange(Totals(Column(beside).Title, items, i => i.Number(beside)));
         if (days is not null && items.Count > 0)
             totals.Add((DaysName, AverageDays(items)));
@@ -272,6 +272,17 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             totals.Add(($"{middle} {AmountColumn().Title.ToLowerInvariant()}", Middle(items)));
         return new RecordTable(columns, [.. rows], totals.ToImmutable(), items.Count);
     }
+
+    /// <summary>What else the records count or are worth, where nothing is said of how they stand: sums of all that adds up.</summary>
+    private IEnumerable<string> Others() =>
+        _ask.Table == Table.Ledger
+        || _listing is { Columns.IsEmpty: false }
+        || _ask.Statistic is not null
+        || _ask.Tests.Any(t => t.Kind is not (RecordTestKind.Is or RecordTestKind.During or RecordTestKind.Days or RecordTestKind.Contains))
+            ? []
+            : book.Table(_ask.Table)!
+                .Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity && f.Code != _ask.Sum)
+                .Select(f => f.Code);
 
     /// <summary>By the field that was asked for, what has nothing there last; otherwise as they came.</summary>
     private List<Item> Sorted(List<Item> items)

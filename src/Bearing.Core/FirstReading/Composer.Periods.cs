@@ -849,6 +849,8 @@ internal sealed partial class Composer
         return kind switch
         {
             "month" => PeriodSpan.Of(_now.AddMonths(steps)),
+            // The last one that is closed.
+            "last" => PeriodSpan.Of(_now),
             "quarter" => FiscalCalendar.QuarterOf(_now.AddMonths(3 * steps)),
             "half" => FiscalCalendar.Half(_now.AddMonths(6 * steps).Year, ((_now.AddMonths(6 * steps).Number - 1) / 6) + 1),
             "trailing" => new PeriodSpan(_now.AddMonths(1 - steps), _now),

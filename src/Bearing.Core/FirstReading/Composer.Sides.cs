@@ -307,12 +307,12 @@ internal sealed partial class Composer
                 i is BaseItem or WordItem { Mention.Kind: MentionKind.Records or MentionKind.Check or MentionKind.Scenario }
             )
             && _said.FirstOrDefault(m =>
-                m is { Kind: MentionKind.Period, Value: "month:-1" or "quarter:-1" } && m.Start == before.Start
+                m is { Kind: MentionKind.Period, Value: "month:-1" or "last:1" or "quarter:-1" } && m.Start == before.Start
             )
                 is { } last
         )
             return Replace(items, at, 1, (s, e) =>
-                new BaseItem(s, e, last.Value == "month:-1" ? "prior-period" : "prior-quarter")
+                new BaseItem(s, e, last.Value is "month:-1" or "last:1" ? "prior-period" : "prior-quarter")
             );
         // "October, last year too".
         if (
@@ -508,7 +508,7 @@ internal sealed partial class Composer
             && At<PeriodItem>(items, at + 1) is { } other
                 ? other.IsLastYear ? "prior-year"
                     : own.Span.Count == 1
-                    && _said.Any(m => m is { Kind: MentionKind.Period, Value: "month:-1" } && m.Start == other.Start)
+                    && _said.Any(m => m is { Kind: MentionKind.Period, Value: "month:-1" or "last:1" } && m.Start == other.Start)
                         ? "prior-period"
                     : null
             : null;

@@ -113,7 +113,7 @@ public sealed class BookWords
         // "Wages", of salaries and of crew wages: which of the two is meant is asked.
         var inCosts = Names.Where(IsPostedCost).SelectMany(n => n.Stems).ToHashSet();
         var synonyms = Names
-            .Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level && !n.IsUsualName)
+            .Where(n => n.Target.Kind is MentionKind.Figure or MentionKind.Level or MentionKind.Records && !n.IsUsualName)
             .SelectMany(n => Synonyms(n, language, n.Text == n.Target.Title ? [] : inFigures, IsPostedCost(n) ? inCosts : []))
             .Where(n => !own.Contains(string.Join(' ', n.Stems)))
             .ToList();

@@ -51,8 +51,10 @@ internal sealed partial class Filling
         if (
             !said.Fits(OfItsOwn)
             || HoldsMembersApart()
+            || HoldsNamesakes()
             || said.Has<SharesItem>() && said.Has<MembersItem>()
             || said.One<StatisticItem>()?.Of == RowStatistic.Count
+            || said.One<RankItem>() is { Costs: true }
             || said.All<AskItem>().Any(a => a.What is Asked.Which or Asked.Where)
             || said.Asks(Asked.Compare) && !SidesNamed().Any() && !SidesAgainst().Any()
         )
@@ -121,6 +123,8 @@ internal sealed partial class Filling
     }
 
     /// <summary>Members of one dimension that nothing joins are held against each other, or one is a part of the other.</summary>
+    private bool HoldsNamesakes() => said.All<MembersItem>().Any(m => m.Namesakes);
+
     private bool HoldsMembersApart() => said.All<MembersItem>().GroupBy(m => m.Dimension).Any(g => g.Count() > 1);
 
     private Kind? KindOf(OfRows of, bool compares, bool growth) =>
@@ -229,6 +233,8 @@ internal sealed partial class Filling
                 return planned;
             foreach (var period in periods.Where(p => p.Open is not null))
                 _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the latest one");
+            foreach (var period in periods.Where(p => p.IsLastMonth))
+                _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the last month that is closed");
             return
             [
                 .. periods

@@ -97,6 +97,8 @@ internal sealed partial class Filling
     /// <summary>What only makes sense in a sentence of its own.</summary>
     private bool Unfit(Question before) =>
         HoldsMembersApart()
+        || HoldsNamesakes()
+        || said.One<RankItem>() is { Costs: true }
         || before.Of is { Part: not null }
         || said.All<AgainstItem>().Any(a => a.Claims is not null || a.Of is not null)
         || said.All<SplitItem>().Any(s => s.Which)
@@ -361,7 +363,13 @@ internal sealed partial class Filling
         var periods = PeriodsSaid();
         if (periods.IsEmpty)
             return question;
-        var spans = periods.Select(p => p.Open is { } open ? Anchored(open, p.Span, question.Scope.Spans) : p.Span).Distinct();
+        var spans = periods
+            .Select(p =>
+                p.Open is { } open ? Anchored(open, p.Span, question.Scope.Spans)
+                : p.IsLastMonth && question.Scope.Spans is [var shown] && shown == p.Span ? p.Span.AddMonths(-1)
+                : p.Span
+            )
+            .Distinct();
         return question.In(s => s with { Spans = Adds ? [.. s.Spans.Concat(spans).Distinct()] : [.. spans] });
     }
 

@@ -15,12 +15,13 @@ internal sealed partial class Filling
             !said.Fits(OfARecordsTurn)
             || HoldsMembersApart()
             || AsksMore()
+            || ListsFieldsApart()
             || book.Table(shown.Ask.Table) is not { } table
             || table.Code == Table.Ledger
             || !TablesMeant().Contains(table)
         )
             return null;
-        var of = new RecordFilling(this, table);
+        var of = new RecordFilling(this, table, shown.Ask.By.IsEmpty && turn.Records is { Rows.Length: 1 });
         var (ask, layout, filters) = Picked(turn, of, Listed(shown.Ask), before);
         ask = of.Made(ask);
         if (of.Period is { } span)
@@ -47,7 +48,7 @@ internal sealed partial class Filling
     /// <summary>The records themselves, where they are named again or asked for one by one: no longer counted or
     /// gathered.</summary>
     private RecordAsk Listed(RecordAsk ask) =>
-        said.Has<TableItem>() && !said.Has<SplitItem>() && !said.Has<ByFieldItem>() || said.One<ClearItem>() is { What: Cleared.Groups }
+        said.Has<TableItem>() && !said.Has<SplitItem>() && !said.Has<ByFieldItem>() || said.One<ClearItem>() is { What: Cleared.Groups } || said.One<RankItem>() is { Costs: true }
             ? ask with
             {
                 By = [],
@@ -69,10 +70,11 @@ internal sealed partial class Filling
         Question before
     )
     {
+        var shown = ((Kind.Records)before.Kind).Ask;
         var kept = (ask, before.Layout, (ImmutableArray<Filter>)before.Scope.Filters);
         var point = said.One<PointItem>() ?? said.One<PointedOutItem>()?.Point;
         var ranked = before.Layout.Ranking is { Count: < Ranking.All };
-        var regathers = ((Kind.Records)before.Kind).Ask.By is { IsEmpty: false } && ask.By.IsEmpty;
+        var regathers = !shown.By.IsEmpty && ask.By.IsEmpty;
         if (point is null && !said.Has<TheirItem>() && !(ranked && regathers))
             return kept;
         if (turn.Records is not { Rows.IsEmpty: false } list)
@@ -84,13 +86,13 @@ internal sealed partial class Filling
             Pointing.Smallest or Pointing.Worst => list.Rows[^1..],
             Pointing.That when list.Rows.Length == 1 => list.Rows,
             Pointing.Those or null when ranked => list.Rows,
+            Pointing.Those when shown is { By.IsEmpty: false } => list.Rows,
             _ => [],
         };
         if (rows.IsEmpty)
             return point is null or { How: Pointing.Those }
                 ? kept
                 : throw new CannotAnswerException("The last answer does not show which one that is. Name it.");
-        var shown = ((Kind.Records)before.Kind).Ask;
         var field = shown.By.IsEmpty ? of.KeyField : shown.By[0].Field;
         var column = field is null ? -1 : list.Columns.ToList().FindIndex(c => c.Id == field);
         if (column < 0)

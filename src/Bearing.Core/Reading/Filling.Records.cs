@@ -17,6 +17,7 @@ internal sealed partial class Filling
         Due = "due",
         OpenAmount = "open",
         Party = "party",
+        Place = "place",
         Key = "key";
 
     private static readonly FrozenDictionary<Type, int> OfRecords = new Dictionary<Type, int>
@@ -32,6 +33,7 @@ internal sealed partial class Filling
         [typeof(DuringItem)] = 1,
         [typeof(AgeItem)] = 1,
         [typeof(BucketsItem)] = 1,
+        [typeof(OldestBucketItem)] = 1,
         [typeof(OldestItem)] = 1,
         [typeof(OrderByFieldItem)] = 1,
         [typeof(DocumentItem)] = 1,
@@ -69,11 +71,13 @@ internal sealed partial class Filling
     /// <returns>Null where what was said is none of records, or where more than one table may be meant.</returns>
     public Filled? FreshRecords()
     {
-        if (!said.Fits(OfRecords) || !SpeaksOfRecords() || HoldsMembersApart() || AsksMore())
+        if (!said.Fits(OfRecords) || !SpeaksOfRecords() || HoldsMembersApart() || AsksMore() || ListsFieldsApart())
             return null;
         if (TablesMeant() is not [var table] || book.CurrentPeriod is not { } now || book.Result is not { } result)
             return null;
-        var of = new RecordFilling(this, table);
+        if (said.Asks(Asked.Where) || said.Asks(Asked.When))
+            return null;
+        var of = new RecordFilling(this, table, false);
         var ask = of.Made(new RecordAsk(table.Code, []));
         if (of.Period is { } span)
             ask = of.InPeriod(ask, span);
@@ -101,6 +105,10 @@ internal sealed partial class Filling
         || said.All<FieldSaysItem>().Any(f => f.Table != Table.Ledger)
         || said.Has<BucketsItem>()
         || said.All<FieldItem>().Any(f => TablesOf(f.Role).Count == 1);
+
+    /// <summary>Fields that stand beside each other are one list.</summary>
+    private bool ListsFieldsApart() =>
+        said.Has<FieldItem>() && said.Has<FieldsItem>() || said.Has<BucketsItem>() && said.Has<AgeItem>();
 
     private List<Table> TablesOf(string role) =>
         [.. book.Tables.Where(t => t.Code != Table.Ledger && t.Field(role) is not null)];
@@ -147,7 +155,8 @@ internal sealed partial class Filling
             .Concat(said.All<DuringItem>().Select(d => d.Role))
             .Concat(said.All<OrderByFieldItem>().Select(o => o.Role))
             .Concat(said.All<StateItem>().SelectMany(s => RolesOf(s.Of)))
-            .Concat(said.Has<BucketsItem>() ? [Due, OpenAmount] : [])
+            .Concat(said.Has<BucketsItem>() || said.Has<OldestBucketItem>() ? [Due, OpenAmount] : [])
+            .Concat(said.Asks(Asked.Where) ? [Place] : [])
             .Where(r => !book.TryDimension(r, out _));
 
     private static string[] RolesOf(RecordState state) =>
@@ -179,7 +188,8 @@ internal sealed partial class Filling
     private bool IsNamed(string role, string name) => vocabulary.Fields[role].Contains(Language.Words.Phrase(name));
 
     /// <summary>What was said, held against the fields of one table.</summary>
-    private sealed class RecordFilling(Filling filling, Table table)
+    /// <param name="one">Whether one record was shown, of which more is asked.</param>
+    private sealed class RecordFilling(Filling filling, Table table, bool one)
     {
         private Said Said => filling.Heard;
         private Book Book => filling.Known;
@@ -258,7 +268,26 @@ internal sealed partial class Filling
                         : before.Statistic,
             };
             ask = ask with { LimitsGroups = ask.LimitsGroups || (!ask.By.IsEmpty && Said.Has<LimitItem>()) };
+            if (Said.Has<OldestBucketItem>())
+                return Oldest(ask);
             return Said.Has<BucketsItem>() || HasState(RecordState.Aged) ? Aged(ask) : ask;
+        }
+
+        private RecordAsk Oldest(RecordAsk ask)
+        {
+            var days = ask.Buckets.IsEmpty ? UsualBuckets[^1] : ask.Buckets[^1];
+            return ask with
+            {
+                Due = null,
+                Buckets = [],
+                Sum = Field(OpenAmount),
+                Tests =
+                [
+                    new RecordTest(RecordTestKind.Open, null, Field(OpenAmount)),
+                    .. ask.Tests.Where(t => !IsOwed(t.Kind) && t.Kind != RecordTestKind.OlderThan),
+                    new RecordTest(RecordTestKind.OlderThan, Field(Due), null, null, days),
+                ],
+            };
         }
 
         /// <summary>Nothing is both settled and open; the same field says one thing.</summary>
@@ -301,6 +330,7 @@ internal sealed partial class Filling
                             Not = f.Not,
                         })
                 )
+                .Where(_ => !AsksOfOne)
                 .Concat(Said.One<AgeItem>() is { } age ? OfAge(age) : [])
                 .Concat(
                     Said.One<DocumentItem>() is { } number && filling.Field(table, Key) is { } key
@@ -351,6 +381,9 @@ internal sealed partial class Filling
             };
         }
 
+        /// <summary>"When was it due", of the one that was shown.</summary>
+        private bool AsksOfOne => one && Said.Asks(Asked.When);
+
         /// <summary>What is paid grows no older.</summary>
         private IEnumerable<RecordTest> OfAge(AgeItem age)
         {
@@ -382,7 +415,7 @@ internal sealed partial class Filling
                 .Concat(Said.All<ByFieldItem>().SelectMany(f => f.Roles).Select(r => new Gathering(Coded(r))))
                 .Distinct()
                 .ToImmutableArray();
-            return by.IsEmpty && (Said.Has<OwersItem>() || Said.Asks(Asked.Who)) && WhoseField is { } whose
+            return by.IsEmpty && !one && (Said.Has<OwersItem>() || Said.Asks(Asked.Who)) && WhoseField is { } whose
                 ? [new Gathering(whose)]
                 : by;
         }
@@ -407,7 +440,7 @@ internal sealed partial class Filling
         /// <summary>The amounts that were named, or what is open of what is owed, or the first that the records have.</summary>
         private (string? Sum, ImmutableArray<string> Beside) Amounts(RecordAsk before)
         {
-            var named = NamedFields().Where(IsNumber).Distinct().ToImmutableArray();
+            var named = Said.One<FieldsItem>() is { Beside: true } ? [] : NamedFields().Where(IsNumber).Distinct().ToImmutableArray();
             if (!named.IsEmpty && (named.Length == NamedFields().Count() || before.Sum is null))
                 return (named[0], named[1..]);
             if (before.Sum is { } kept && !Said.Has<StateItem>() && !Said.Has<OwersItem>())
@@ -428,14 +461,26 @@ internal sealed partial class Filling
         private bool IsNumber(string code) => TypeOf(code) is FieldType.Amount or FieldType.Quantity or FieldType.Rate;
 
         private IEnumerable<string> NamedFields() =>
-            Said.All<FieldItem>().Select(f => f.Role).Concat(Said.All<FieldsItem>().SelectMany(f => f.Roles)).Select(Coded);
+            Said.All<FieldItem>()
+                .Select(f => f.Role)
+                .Concat(Said.All<FieldsItem>().SelectMany(f => f.Roles))
+                .Select(Coded)
+                .Concat(one ? OfOne().OfType<string>() : []);
+
+        /// <summary>What is asked of one record, without the name of a field: who, where, when.</summary>
+        private IEnumerable<string?> OfOne() =>
+            [
+                Said.Asks(Asked.Who) ? WhoseField : null,
+                Said.Asks(Asked.Where) ? Field(Place) : null,
+                Said.Asks(Asked.When) ? DayMeant() : null,
+            ];
 
         /// <summary>Columns of a list: several fields that were named, or one that is no amount.</summary>
         public Listing? Listed(RecordAsk ask, Listing? before)
         {
             ImmutableArray<string> columns =
                 !ask.By.IsEmpty || ask.CountOnly || ask.Statistic is not null ? []
-                : Said.One<FieldsItem>() is not null ? [.. NamedFields().Distinct()]
+                : Said.One<FieldsItem>() is { } list ? list.Beside ? [] : [.. NamedFields().Distinct()]
                 : NamedFields().ToList() is [var one] && !IsNumber(one)
                     ? [.. ((string?[])[filling.Field(table, Key), one, ask.Sum]).OfType<string>().Distinct()]
                 : [];

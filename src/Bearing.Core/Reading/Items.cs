@@ -43,7 +43,12 @@ internal sealed record FiguresItem(ValueList<FigureRef> Figures) : Item;
 
 /// <summary>Members of one dimension, by code.</summary>
 /// <param name="Together">Whether they are added up and not told apart.</param>
-internal sealed record MembersItem(string Dimension, ValueList<string> Codes, bool Together = false) : Item;
+internal sealed record MembersItem(string Dimension, ValueList<string> Codes, bool Together = false) : Item
+{
+    /// <summary>Several of one and the same name, of which one may be meant or all: a customer that is a supplier as
+    /// well.</summary>
+    public bool Namesakes { get; init; }
+}
 
 /// <summary>What is left out: members, or accounts, of one dimension.</summary>
 internal sealed record LeftOutItem(string Dimension, ValueList<string> Codes) : Item;
@@ -83,6 +88,9 @@ internal sealed record PartOfYearItem(TimeGrain Grain, int Number, bool Season =
 /// <param name="Whole">The whole of a year that is not over, and not only as far as it has come.</param>
 internal sealed record RelativeItem(TimeGrain Grain, int Steps, bool Whole) : Item;
 
+/// <summary>The last month that is closed; after an answer about that one, the month before it.</summary>
+internal sealed record LastMonthItem : Item;
+
 /// <summary>So many months up to the current one, by default.</summary>
 internal sealed record TrailingItem(int Months) : Item;
 
@@ -114,6 +122,9 @@ internal sealed record PeriodsItem(
 
     /// <summary>Said as between two, which a difference is one of.</summary>
     public bool Between { get; init; }
+
+    /// <summary>Said as last month: the last one that is closed, or the one before it where that was spoken of.</summary>
+    public bool IsLastMonth { get; init; }
 
     /// <summary>Said as at its end: of what adds up, all of its year until then.</summary>
     public bool AsAt { get; init; }
@@ -195,6 +206,9 @@ internal sealed record EndItem(End End, bool Some, bool One, bool OfGap) : Item
     /// <summary>Said of how many there are: the most, the fewest.</summary>
     public bool Many { get; init; }
 
+    /// <summary>Said of what something costs: the dearest.</summary>
+    public bool Costs { get; init; }
+
     /// <summary>So many rows from this end.</summary>
     public RankItem Rank(int? count, Breakdown? of = null, bool some = true, int skip = 0) =>
         new(End, count, skip, false, of)
@@ -202,6 +216,7 @@ internal sealed record EndItem(End End, bool Some, bool One, bool OfGap) : Item
             OfGap = OfGap,
             Some = some,
             Many = Many,
+            Costs = Costs,
         };
 }
 
@@ -215,6 +230,8 @@ internal sealed record RankItem(End End, int? Count, int Skip, bool BothEnds, Br
     public bool Some { get; init; }
 
     public bool Many { get; init; }
+
+    public bool Costs { get; init; }
 }
 
 /// <summary>The ledger's entries, or so many of them at one end.</summary>
@@ -267,6 +284,7 @@ internal enum Asked
     Which,
     Where,
     Who,
+    When,
     Compare,
 }
 
@@ -358,7 +376,8 @@ internal sealed record StateItem(RecordState Of, ValueList<string> Tables, bool 
 internal sealed record FieldItem(string Role) : Item;
 
 /// <summary>Several fields, as columns or as amounts.</summary>
-internal sealed record FieldsItem(ValueList<string> Roles) : Item;
+/// <param name="Beside">Said as with: beside what a list shows anyway.</param>
+internal sealed record FieldsItem(ValueList<string> Roles, bool Beside = false) : Item;
 
 /// <summary>What a field says; any of the texts will do.</summary>
 internal sealed record FieldSaysItem(string Table, string Field, ValueList<string> Texts, bool Not = false) : Item;
@@ -398,6 +417,13 @@ internal sealed record DaysWord : Item;
 internal sealed record ColumnsWord : Item;
 
 internal sealed record HoldsWord : Item;
+
+internal sealed record AboutWord : Item;
+
+internal sealed record BucketWord : Item;
+
+/// <summary>The last of the groups of ages, which has no upper end.</summary>
+internal sealed record OldestBucketItem : Item;
 
 internal sealed record OrderByWord : Item;
 

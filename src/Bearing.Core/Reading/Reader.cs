@@ -148,16 +148,41 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     private static bool MayBeIdle(Item item, Question question) =>
         // The usual rows may be said as well.
         (item is SplitItem { Which: false } split && split.By.All(b => question.Layout.Rows.Contains(b)))
+        || SaysAgain(item, question)
         || item
             is AskItem { What: Asked.Value or Asked.Variance } // said beside what is compared with, or beside a figure
                 or UnknownItem // is named
                 or PointItem // is found, or there is no reading; alone "why" goes into the same row
+                or TableItem // a value or a field may have told already which records are meant
+                or FieldsItem { Beside: true } // records show all their fields anyway
+                or StateItem { Of: RecordState.Aged } // groups of ages say so as well
                 or GoesOnItem // says only that the talk goes on
                 or OnlyItem // what is named takes the place of what was anyway
                 or WholeItem // all of it is what is meant where nothing else is named
                 or PeriodsItem // the period that is usual may be said as well
                 or PeriodListItem
                 or SideItem { Name: SideName.Actual }; // what happened is the usual side
+
+    /// <summary>What a turn says once more of what was shown, and what therefore holds already.</summary>
+    private static bool SaysAgain(Item item, Question question) =>
+        item switch
+        {
+            MembersItem m => question.Scope.Filters.Any(f =>
+                f.Dimension == m.Dimension && !f.Exclude && m.Codes.All(c => f.Members.Contains(c))
+            ),
+            StateItem { Of: RecordState.Open, Not: false } => question.Kind is Kind.Records of
+                && of.Ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue),
+            StateItem { Of: RecordState.Overdue, Not: false } => question.Kind is Kind.Records of
+                && of.Ask.Tests.Any(t => t.Kind == RecordTestKind.Overdue),
+            FieldSaysItem says => question.Kind is Kind.Records of
+                && of.Ask.Tests.Any(t =>
+                    t.Kind == RecordTestKind.Is
+                    && t.Field == says.Field
+                    && t.Not == says.Not
+                    && says.Texts.All(x => (t.Value ?? "").Split(RecordTest.Or).Contains(x))
+                ),
+            _ => false,
+        };
 
     private ReadResult Understood(Said said, Filled filled, List<Token> tokens)
     {

@@ -296,6 +296,7 @@ public sealed class ReadingWriter(Book book)
                             : m.Name
                         : "Unassigned"
                 )
+                .Distinct()
                 .ToImmutableArray();
         // "For no route" would be taken for all of them.
         if (names is ["Unassigned"] && dimension is not null)

@@ -19,10 +19,11 @@ public static class RecordWords
             return fields.FirstOrDefault(f => f.Type == FieldType.Key)?.Code;
         if (!vocabulary.Fields.TryGetValue(role, out var names))
             return null;
+        var day = role == RecordAsk.Date ? fields.FirstOrDefault(f => f.Type == FieldType.Date)?.Code : null;
         return names
             .Select(n => fields.FirstOrDefault(f => Words.Phrase(f.Name).Contains(n, StringComparison.Ordinal)))
             .FirstOrDefault(f => f is not null)
-            ?.Code;
+            ?.Code ?? day;
     }
 
     /// <summary>What the ask says, for the reading and its sentence.</summary>
@@ -48,7 +49,7 @@ public static class RecordWords
         var figure = ask.OfFigure ? $" on {book.Figure(question.Figure)?.Name}" : "";
         var filters = string.Concat(
             question.Filters.Select(f =>
-                $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c) : f.Members)}"
+                $", {(f.Exclude ? "without" : "for")} {string.Join(" and ", book.TryDimension(f.Dimension, out var d) ? f.Members.Select(c => book.TryMember(d.Id, c, out var m) ? m.Name : c).Distinct() : f.Members)}"
             )
         );
         var shown = ask.Due is not null

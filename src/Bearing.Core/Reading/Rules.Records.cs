@@ -60,6 +60,12 @@ internal static partial class Rules
                 "not settled",
                 "settled"
             ),
+            Rule.Of<NotWord, StateItem, MembersItem>(
+                "not settled by way of members",
+                (_, s, m, _) => s is { Of: RecordState.Settled, Not: false } ? new LeftOutItem(m.Dimension, m.Codes) : null,
+                "not settled Long Reach",
+                "not overdue Long Reach"
+            ),
             Rule.Of<MembersItem, OrWord, MembersItem>(
                 "either member of one dimension",
                 (one, _, two, _) =>
@@ -84,7 +90,7 @@ internal static partial class Rules
                 "Birkhaven or by Aldermouth",
                 "Birkhaven or by Birkhaven"
             ),
-            Rule.Of<WithWord, FieldsItem>("with these fields", (_, f, _) => f, "with gross value and net value", "with Aldermouth"),
+            Rule.Of<WithWord, FieldsItem>("with these fields", (_, f, _) => f with { Beside = true }, "with gross value and net value", "with Aldermouth"),
             Rule.Of<ByWord, FieldItem>("gathered by a field", (_, f, _) => new ByFieldItem([f.Role]), "by service", "service"),
             Rule.Of<ByFieldItem, AndWord, FieldItem>(
                 "gathered by a further field",
@@ -127,6 +133,12 @@ internal static partial class Rules
                 "60 days"
             ),
             Rule.Of<BucketItem>("one group of ages", (b, _) => new BucketsItem([b.Upper]), "31-60", "31"),
+            Rule.Of<StateItem, AndWord, BucketsItem>(
+                "what is not due, and groups of ages",
+                (s, _, all, _) => s is { Of: RecordState.NotDue, Not: false } ? all : null,
+                "not due and 1-30",
+                "overdue and 1-30"
+            ),
             Rule.Of<BucketsItem, BucketItem>(
                 "a further group of ages",
                 (all, b, _) => b.Upper > all.Upper[^1] ? new BucketsItem([.. all.Upper, b.Upper]) : null,
@@ -146,6 +158,16 @@ internal static partial class Rules
                 "1-30, 31-60, over 90"
             ),
             Rule.Of<BucketsItem, DaysWord>("groups of ages, in days", (all, _, _) => all, "1-30 days", "30 days"),
+            Rule.Of<LevelItem, TableItem>(
+                "records of whoever is on the other side, and of no level of the company",
+                (l, t, b) =>
+                    l.Plural ? null
+                    : l.Of.Dimension is { } d && d != b.Entities.Code && b.Tables.Any(x => t.Tables.Contains(x.Code) && x.Fields.Any(f => f.Dimension == d))
+                        ? t
+                        : new OtherItem(Language.MentionKind.Level, l.Of.Level ?? ""),
+                "region bills",
+                "regions"
+            ),
             Rule.Of<OldestItem, NumberItem>("so many of the oldest", (o, n, _) => Some(o, n), "oldest 5", "5"),
             Rule.Of<NumberItem, OldestItem>("so many of the oldest, the number first", (n, o, _) => Some(o, n), "5 oldest", "5"),
             Rule.Of<OldestItem, TableItem>(
@@ -156,6 +178,20 @@ internal static partial class Rules
             ),
             Rule.Of<OrderByWord, FieldItem>("in the order of a field", (_, f, _) => new OrderByFieldItem(f.Role), "sorted by due date", "due date"),
             Rule.Of<HoldsWord, QuoteItem>("whose text holds", (_, q, _) => new TextItem(q.Text), "mentioning \"quay\"", "\"quay\""),
+            Rule.Of<AboutWord, UnknownItem>(
+                "that speak of something",
+                (_, u, _) => new TextItem(Language.Words.Stem(u.Word)),
+                "about gangways",
+                "about Aldermouth"
+            ),
+            Rule.Of<AboutWord, QuoteItem>("about these words", (_, q, _) => new TextItem(q.Text), "about \"quay\"", "\"quay\""),
+            Rule.Of<OldestItem, BucketWord>(
+                "the oldest group of ages",
+                (o, _, _) => o is { Newest: false, Count: null } ? new OldestBucketItem() : null,
+                "oldest bucket",
+                "newest bucket"
+            ),
+            Rule.Of<PointItem, FromWord>("where that is from", (p, _, _) => p, "that from", "from that"),
             Rule.Of<StatisticItem, LevelItem>(
                 "how many of a level",
                 (s, l, _) =>

@@ -123,8 +123,14 @@ internal static partial class Rules
             Rule.Of<RelativeItem>(
                 "this, last and next",
                 (r, b) => new PeriodsItem(Times.Relative(b, r), IsLastYear: r is { Grain: TimeGrain.Year, Steps: -1 }),
-                "last month",
+                "previous month",
                 "month"
+            ),
+            Rule.Of<LastMonthItem>(
+                "last month is the latest closed one",
+                (_, b) => new PeriodsItem(PeriodSpan.Of(Times.Now(b))) { IsLastMonth = true },
+                "last month",
+                "previous month"
             ),
             Rule.Of<RelativeItem, RelativeItem>(
                 "this month of last year",

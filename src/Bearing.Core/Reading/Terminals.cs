@@ -37,13 +37,23 @@ internal static class Terminals
     )
     {
         var whole = mentions.Where(m => !m.Partial && IsName(m)).Select(m => (m.Start, m.Length)).ToHashSet();
+        var named = mentions.Where(m => m is { Kind: MentionKind.Member, Partial: false }).Select(m => (m.Start, m.Length)).ToHashSet();
         var meaning = mentions.Where(m => !IsSmall(m)).Select(m => (m.Start, m.Length)).ToHashSet();
         var phrases = mentions.Where(m => !IsSmall(m) && m.Length > 1).ToList();
         bool IsNested(Mention m) => phrases.Exists(p => p.Start <= m.Start && p.End >= m.End && p.Length > m.Length);
         bool MeansMore(Mention m) => meaning.Contains((m.Start, m.Length)) || IsNested(m);
         var lower = tokens.Any(t => t.Text.Any(char.IsLower));
+        var namesakes = mentions
+            .Where(m => m is { Kind: MentionKind.Member, Dimension: not null })
+            .GroupBy(m => (m.Start, m.Length, m.Dimension, m.Title))
+            .Where(g => g.Select(m => m.Value).Distinct().Count() > 1)
+            .ToDictionary(g => g.Key, g => (ValueList<string>)[.. g.Select(m => m.Value).Distinct().Order(StringComparer.Ordinal)]);
         foreach (var m in mentions)
-        foreach (var item in Items(book, words, m))
+        foreach (
+            var item in m.Kind == MentionKind.Member && namesakes.TryGetValue((m.Start, m.Length, m.Dimension, m.Title), out var all)
+                ? [new MembersItem(m.Dimension!, all) { Namesakes = true }]
+                : Items(book, words, m)
+        )
         {
             if (item is MadeUpItem && tokens[m.Start].Text.Length > tokens[m.Start].Stem.Length)
                 continue;
@@ -62,6 +72,7 @@ internal static class Terminals
                             : whole.Contains((m.Start, m.Length)) ? Doubtful + NamesOther
                             : Doubtful
                         )
+                        + (m.Kind == MentionKind.Value && named.Contains((m.Start, m.Length)) ? Doubtful : 0)
                 );
             // IT in capitals is no pronoun.
             else if (!(lower && m.Length == 1 && IsCapitals(tokens[m.Start].Text) && meaning.Contains((m.Start, 1))))
@@ -153,6 +164,7 @@ internal static class Terminals
         return kind switch
         {
             "month" => [new RelativeItem(TimeGrain.Month, steps, true)],
+            "last" => [new LastMonthItem()],
             "quarter" => [new RelativeItem(TimeGrain.Quarter, steps, true)],
             "half" => [new RelativeItem(TimeGrain.Half, steps, true)],
             "year" => [new RelativeItem(TimeGrain.Year, steps, true)],
@@ -215,8 +227,11 @@ internal static class Terminals
             (MentionKind.Quote, _) => [new QuoteItem(m.Value)],
             (MentionKind.Contains, "holds") => [new HoldsWord()],
             (MentionKind.Columns, _) => [new ColumnsWord()],
+            (MentionKind.Days, "bucket") => [new BucketWord()],
             (MentionKind.Days, _) => [new DaysWord()],
             (MentionKind.Bucket, _) => [new BucketItem(Whole(m.Value))],
+            (MentionKind.Contains, "about") => [new AboutWord()],
+            (MentionKind.Which, "when") => [new AskItem(Asked.When)],
             (MentionKind.Place, "with") => [new WithWord()],
             (MentionKind.And, "or") => [new OrWord()],
             (MentionKind.Gap, "attained") => Other(m),
@@ -286,7 +301,8 @@ internal static class Terminals
             (MentionKind.Filler, "that" or "then") => [new GoesOnItem(false)],
             (MentionKind.Filler, "one-of") => [new OneWord()],
             (MentionKind.Filler, "filler" or "how" or "what" or "equals" or "ours") => [new SmallWord()],
-            (MentionKind.Filler, "if" or "relative" or "which" or "pays" or "1") => [new SmallWord()],
+            (MentionKind.Filler, "if" or "relative" or "which" or "1") => [new SmallWord()],
+            (MentionKind.Filler, "pays") => [],
             (MentionKind.Share, "sole") => [new OnlyItem()],
             (MentionKind.Share, "whole") => [],
             (MentionKind.Place, "within") => [new PlaceWord()],
@@ -300,12 +316,13 @@ internal static class Terminals
     private static IEnumerable<Item> Ends(string value)
     {
         var parts = value.Split(':');
-        return Enum.TryParse<End>(parts[0], true, out var end) && parts.Skip(1).All(p => p is "some" or "one" or "gap" or "many" or "often")
+        return Enum.TryParse<End>(parts[0], true, out var end) && parts.Skip(1).All(p => p is "some" or "one" or "gap" or "many" or "often" or "cost")
             ? 
             [
                 new EndItem(end, parts.Contains("some"), parts.Contains("one"), parts.Contains("gap"))
                 {
                     Many = parts.Contains("many") || parts.Contains("often"),
+                    Costs = parts.Contains("cost"),
                 },
             ]
             : [new OtherItem(MentionKind.Rank, value)];
