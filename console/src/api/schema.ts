@@ -2378,6 +2378,8 @@ export interface components {
             value?: null | string;
             /** Format: double */
             number?: null | number;
+            /** @description Whether what does not meet it is meant. */
+            not?: null | boolean;
         };
         RecordTotalDto: {
             title: string;

@@ -199,7 +199,9 @@ internal sealed partial class RecordAnswerer
                 .Select(b => Row([.. of, b.name, Text(b.Held.Sum(i => i.Number(_ask.Sum))), Text(b.Held.Count)]));
         var rows = _ask.By.IsEmpty
             ? Rows([], items)
-            : InOrder(items).SelectMany(g => Rows(g.Names, g.Items)).Concat(Rows(Enumerable.Repeat(AllOfThem, _ask.By.Length), items));
+            : InOrder(items)
+                .SelectMany(g => Rows(g.Names, g.Items))
+                .Concat(Rows(Enumerable.Repeat(AllOfThem, _ask.By.Length), items));
         return new RecordTable(
             [
                 .. _ask.By.Select(GroupColumn),

@@ -63,6 +63,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         if (_ask.Tests.Any(t => t.Kind == RecordTestKind.MissingNumber))
             return Missing(all);
         all = [.. all.Where(i => i.Asked)];
+        RefuseUnknownDays(all);
         if (OpenThen is { } open)
             all = [.. all.Select(i => AsAt(i, open)).OfType<Item>()];
         all = InOneCurrency(all);
@@ -96,6 +97,25 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
                 )
             : Listed(passing, all.Count)
         );
+    }
+
+    /// <summary>None is said of days that the records reach; of others nobody knows.</summary>
+    /// <exception cref="CannotAnswerException">When all days of the field lie outside the period.</exception>
+    private void RefuseUnknownDays(List<Item> all)
+    {
+        if (
+            _ask.Table == Table.Ledger
+            || _ask.Tests.FirstOrDefault(t => t is { Kind: RecordTestKind.During, Not: false }) is not { Field: { } field } during
+            || !PeriodSpan.TryParse(during.Value ?? "", out var span)
+            || all.Select(i => i.Day(field)).OfType<DateOnly>().ToList() is not { Count: > 0 } days
+        )
+            return;
+        var (from, to) = (days.Min(), days.Max());
+        if (book.Calendar.LastDay(span.To) < from || book.Calendar.FirstDay(span.From) > to)
+            throw new CannotAnswerException(
+                $"{book.Table(_ask.Table)!.Name} are loaded from {from.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)} to {to.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)} ({book.Table(_ask.Table)!.Field(field)!.Name.ToLowerInvariant()}), so nothing can be said of {book.Calendar.NameOf(span)}.",
+                $"{book.Table(_ask.Table)!.Name} in {book.Calendar.NameOf(book.Calendar.PeriodOf(to))}"
+            );
     }
 
     private static bool Within(List<Condition> limits, decimal size) =>
@@ -278,7 +298,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         _ask.Table == Table.Ledger
         || _listing is { Columns.IsEmpty: false }
         || _ask.Statistic is not null
-        || _ask.Tests.Any(t => t.Kind is not (RecordTestKind.Is or RecordTestKind.During or RecordTestKind.Days or RecordTestKind.Contains))
+        || _ask.Tests.Any(t =>
+            t.Kind is not (RecordTestKind.Is or RecordTestKind.During or RecordTestKind.Days or RecordTestKind.Contains)
+        )
             ? []
             : book.Table(_ask.Table)!
                 .Fields.Where(f => f.Type is FieldType.Amount or FieldType.Quantity && f.Code != _ask.Sum)

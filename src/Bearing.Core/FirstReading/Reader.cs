@@ -142,8 +142,7 @@ public sealed partial class FirstReader(Book book, BookWords words, Vocabulary v
         public FormOneQuestion Question => Resolved.Question;
     }
 
-    /// <param name="shared">Periods to take where the text names none; empty for the usual ones.</param>
-    public ReadResult Read(string text, Previous? previous = null, ImmutableArray<PeriodSpan> shared = default)
+    private ReadResult Whole(string text, Previous? previous, ImmutableArray<PeriodSpan> shared)
     {
         if (text.Length > LongestText)
             return Cannot(

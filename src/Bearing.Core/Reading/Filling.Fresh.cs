@@ -40,6 +40,7 @@ internal sealed partial class Filling
         [typeof(CumulativeItem)] = 1,
         [typeof(AskItem)] = 2,
         [typeof(FormItem)] = 2,
+        [typeof(SpendItem)] = 1,
         [typeof(CurrencyItem)] = 1,
         [typeof(RatesItem)] = 1,
     }.ToFrozenDictionary();
@@ -58,6 +59,8 @@ internal sealed partial class Filling
             || said.All<AskItem>().Any(a => a.What is Asked.Which or Asked.Where)
             || said.Asks(Asked.Compare) && !SidesNamed().Any() && !SidesAgainst().Any()
         )
+            return null;
+        if (said.Has<SpendItem>() && Figures().Length > 0)
             return null;
         if (Figures() is not [var figure])
         {
@@ -170,6 +173,13 @@ internal sealed partial class Filling
     /// <summary>The result, where how it went is asked and no figure is named; null where none is meant.</summary>
     private FigureRef? Unnamed()
     {
+        if (said.Has<SpendItem>())
+        {
+            if (!said.Has<MembersItem>())
+                return null;
+            _assumed.Add("the costs booked with them, since no invoices of suppliers are loaded");
+            return new FigureRef(FigureKind.Measure, Book.AllCosts);
+        }
         if (
             !(said.Asks(Asked.Variance) || said.Asks(Asked.Why) || said.Asks(Asked.Bridge))
             || said.Has<RankItem>()
@@ -444,8 +454,7 @@ internal sealed partial class Filling
                 Direction.Under => Direction.Within,
                 var other => other,
             };
-        ConditionOn On(ConditionOn said) =>
-            said == ConditionOn.Percent && IsPercentage(figure) ? ConditionOn.Amount : said;
+        ConditionOn On(ConditionOn said) => said == ConditionOn.Percent && IsPercentage(figure) ? ConditionOn.Amount : said;
         return [.. limit.Conditions.Select(c => c with { On = On(c.On), Direction = Of(c.Direction) }), .. presence];
     }
 

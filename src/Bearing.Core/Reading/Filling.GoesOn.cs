@@ -451,6 +451,8 @@ internal sealed partial class Filling
         // "Previous month" names a period sooner than what is held against it.
         if (SidesNamed().ToList() is [SideName.Prior] && !SidesAgainst().Any())
             _price += MissingSide;
+        if (Both(question, named) is { } both)
+            return both;
         if (said.One<InsteadItem>() is { } instead)
             return Exchanged(question, Resolve(instead.With, span), Resolve(instead.Of, span));
         if (named.Count == 0 && !growth && !AsksToCompare(question))
@@ -461,6 +463,21 @@ internal sealed partial class Filling
         if (growth)
             question = question with { Kind = new Kind.Comparison(question.Of, true) };
         return question.In(s => s with { Subject = subject, Bases = bases });
+    }
+
+    /// <summary>Last year, after one period was held against another of the same year: either against the same of last
+    /// year.</summary>
+    private Question? Both(Question question, List<Side> named)
+    {
+        if (
+            named is not [{ Kind: SideKind.PriorYear } year]
+            || question.Scope is not { Spans: [var span], Bases: [{ Kind: SideKind.PriorPeriod } earlier] }
+            || !PeriodsSaid().IsEmpty
+        )
+            return null;
+        var other = span.AddMonths(-(int.TryParse(earlier.Version, out var months) ? months : span.Count));
+        _assumed.Add($"{book.Calendar.NameOf(other)} and {book.Calendar.NameOf(span)}, each against the year before");
+        return question.In(s => s with { Spans = [other, span], Bases = [year] });
     }
 
     /// <summary>Who is held against whom after the sides that were said: they take the place of those before, or come beside

@@ -48,7 +48,9 @@ internal sealed partial class Filling
     /// <summary>The records themselves, where they are named again or asked for one by one: no longer counted or
     /// gathered.</summary>
     private RecordAsk Listed(RecordAsk ask) =>
-        said.Has<TableItem>() && !said.Has<SplitItem>() && !said.Has<ByFieldItem>() || said.One<ClearItem>() is { What: Cleared.Groups } || said.One<RankItem>() is { Costs: true }
+        said.Has<TableItem>() && !said.Has<SplitItem>() && !said.Has<ByFieldItem>()
+        || said.One<ClearItem>() is { What: Cleared.Groups }
+        || said.One<RankItem>() is { Costs: true }
             ? ask with
             {
                 By = [],
@@ -105,7 +107,14 @@ internal sealed partial class Filling
             layout = before.Layout;
         return of.OfNames(field!, names, outside) is { Filter: { } filter }
             ? (ask, layout, Replaced(before.Scope.Filters, filter))
-            : (ask with { Tests = [.. ask.Tests.Where(t => t.Field != field), of.OfNames(field!, names, outside).Test!] }, layout, before.Scope.Filters);
+            : (
+                ask with
+                {
+                    Tests = [.. ask.Tests.Where(t => t.Field != field), of.OfNames(field!, names, outside).Test!],
+                },
+                layout,
+                before.Scope.Filters
+            );
     }
 
     private IEnumerable<string> KeptOfRecords(Table table, Question before, Question now)

@@ -110,11 +110,11 @@ internal sealed partial class Filling
     private bool ListsFieldsApart() =>
         said.Has<FieldItem>() && said.Has<FieldsItem>() || said.Has<BucketsItem>() && said.Has<AgeItem>();
 
-    private List<Table> TablesOf(string role) =>
-        [.. book.Tables.Where(t => t.Code != Table.Ledger && t.Field(role) is not null)];
+    private List<Table> TablesOf(string role) => [.. book.Tables.Where(t => t.Code != Table.Ledger && t.Field(role) is not null)];
 
     /// <summary>What records do not answer: causes, bridges and comparisons.</summary>
-    private bool AsksMore() => said.All<AskItem>().Any(a => a.What is Asked.Why or Asked.Bridge or Asked.Variance or Asked.Compare);
+    private bool AsksMore() =>
+        said.All<AskItem>().Any(a => a.What is Asked.Why or Asked.Bridge or Asked.Variance or Asked.Compare);
 
     /// <summary>The tables that have all that was said: by their names, their fields, their states and what they are kept
     /// by.</summary>
@@ -140,9 +140,7 @@ internal sealed partial class Filling
     /// <summary>Whether the records that are named have nothing of what was said of them: open orders, where no order tells what
     /// is open.</summary>
     public bool Contradicts =>
-        said.Fits(OfRecords)
-        && (said.Has<TableItem>() || said.Has<FieldSaysItem>())
-        && TablesMeant().Count == 0;
+        said.Fits(OfRecords) && (said.Has<TableItem>() || said.Has<FieldSaysItem>()) && TablesMeant().Count == 0;
 
     private string? Field(Table table, string role) => RecordWords.FieldOf(table.Fields, vocabulary, role);
 
@@ -263,9 +261,8 @@ internal sealed partial class Filling
                     || Said.One<RankItem>() is { Many: true } && Said.Has<TableItem>(),
                 Statistic =
                     Said.Has<CountOfItem>() ? RowStatistic.Count
-                    : Said.One<StatisticItem>()?.Of is RowStatistic.Average or RowStatistic.Median
-                        ? Said.One<StatisticItem>()!.Of
-                        : before.Statistic,
+                    : Said.One<StatisticItem>()?.Of is RowStatistic.Average or RowStatistic.Median ? Said.One<StatisticItem>()!.Of
+                    : before.Statistic,
             };
             ask = ask with { LimitsGroups = ask.LimitsGroups || (!ask.By.IsEmpty && Said.Has<LimitItem>()) };
             if (Said.Has<OldestBucketItem>())
@@ -369,11 +366,7 @@ internal sealed partial class Filling
                 // What is not paid has no such days, and counts as none: not as zero.
                 RecordState.DaysLate or RecordState.DaysToPay =>
                 [
-                    new RecordTest(
-                        RecordTestKind.BothDays,
-                        Field(PaidOn),
-                        state.Of == RecordState.DaysLate ? Field(Due) : Day
-                    ),
+                    new RecordTest(RecordTestKind.BothDays, Field(PaidOn), state.Of == RecordState.DaysLate ? Field(Due) : Day),
                     .. open is null ? (RecordTest[])[] : [Settled()],
                 ],
                 RecordState.Twice => [new RecordTest(RecordTestKind.Twice)],
@@ -440,7 +433,9 @@ internal sealed partial class Filling
         /// <summary>The amounts that were named, or what is open of what is owed, or the first that the records have.</summary>
         private (string? Sum, ImmutableArray<string> Beside) Amounts(RecordAsk before)
         {
-            var named = Said.One<FieldsItem>() is { Beside: true } ? [] : NamedFields().Where(IsNumber).Distinct().ToImmutableArray();
+            var named = Said.One<FieldsItem>() is { Beside: true }
+                ? []
+                : NamedFields().Where(IsNumber).Distinct().ToImmutableArray();
             if (!named.IsEmpty && (named.Length == NamedFields().Count() || before.Sum is null))
                 return (named[0], named[1..]);
             if (before.Sum is { } kept && !Said.Has<StateItem>() && !Said.Has<OwersItem>())
@@ -480,7 +475,9 @@ internal sealed partial class Filling
         {
             ImmutableArray<string> columns =
                 !ask.By.IsEmpty || ask.CountOnly || ask.Statistic is not null ? []
-                : Said.One<FieldsItem>() is { } list ? list.Beside ? [] : [.. NamedFields().Distinct()]
+                : Said.One<FieldsItem>() is { } list
+                    ? list.Beside ? []
+                        : [.. NamedFields().Distinct()]
                 : NamedFields().ToList() is [var one] && !IsNumber(one)
                     ? [.. ((string?[])[filling.Field(table, Key), one, ask.Sum]).OfType<string>().Distinct()]
                 : [];

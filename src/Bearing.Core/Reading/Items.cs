@@ -88,6 +88,9 @@ internal sealed record PartOfYearItem(TimeGrain Grain, int Number, bool Season =
 /// <param name="Whole">The whole of a year that is not over, and not only as far as it has come.</param>
 internal sealed record RelativeItem(TimeGrain Grain, int Steps, bool Whole) : Item;
 
+/// <summary>The last quarter, half or year that is over, by its months.</summary>
+internal sealed record ClosedItem(int Months) : Item;
+
 /// <summary>The last month that is closed; after an answer about that one, the month before it.</summary>
 internal sealed record LastMonthItem : Item;
 
@@ -387,6 +390,9 @@ internal sealed record ByFieldItem(ValueList<string> Roles) : Item;
 
 /// <summary>The day of a field lies in the period.</summary>
 internal sealed record DuringItem(string Role, PeriodsItem Period) : Item;
+
+/// <summary>What was paid to somebody, or invoiced by them, in a book without records of it: the costs booked with them.</summary>
+internal sealed record SpendItem : Item;
 
 /// <summary>How many days old, past due or ahead something is.</summary>
 internal sealed record AgeItem(bool Over, int Days) : Item;

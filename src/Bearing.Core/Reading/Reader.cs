@@ -42,7 +42,28 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     {
         if (Parse(text) is not { } parsed || Taken(parsed, Tries(parsed, talk), talk) is not { } best)
             return null;
-        return Understood(best.Said, best.Filled, parsed.Tokens);
+        return Understood(best.Said, best.Filled, parsed);
+    }
+
+    /// <summary>What the very words of a figure or of members name as well, of another kind: an account and a show of one
+    /// name.</summary>
+    private IEnumerable<string> AlsoNamed(Said said, Parsed parsed)
+    {
+        foreach (var part in said.Parts.Where(p => p.Item is FigureItem { Partial: false } or MembersItem))
+        {
+            var own = part.Item is MembersItem m ? m.Dimension : book.Accounts.Code;
+            var other = parsed.Found.FirstOrDefault(f =>
+                f is { Kind: MentionKind.Figure or MentionKind.Member, Partial: false, Corrected: false, IsUsualName: false }
+                && Part.Span(f.Start, f.End) == part.Words
+                && string.Equals(f.Title, Text(part, parsed.Tokens), StringComparison.OrdinalIgnoreCase)
+                && (f.Dimension ?? book.Accounts.Code) != own
+            );
+            if (other is not null)
+                yield return $"“{Text(part, parsed.Tokens)}” names {KindOf(own)} and {KindOf(other.Dimension ?? book.Accounts.Code)}; taken for the {Name(own)}, and “{Name(other.Dimension ?? book.Accounts.Code)} {other.Title}” asks for the other";
+        }
+        string Name(string dimension) => book.TryDimension(dimension, out var d) ? d.Name.ToLowerInvariant() : dimension;
+        string KindOf(string dimension) =>
+            Name(dimension) is var name && "aeiou".Contains(name[0], StringComparison.Ordinal) ? $"an {name}" : $"a {name}";
     }
 
     private Parsed? Parse(string text)
@@ -149,6 +170,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // The usual rows may be said as well.
         (item is SplitItem { Which: false } split && split.By.All(b => question.Layout.Rows.Contains(b)))
         || SaysAgain(item, question)
+        || (item is CourseItem && question.Layout.Rows.Any(b => b.Grain is not null)) // a course is shown by whichever parts of time
         || item
             is AskItem { What: Asked.Value or Asked.Variance } // said beside what is compared with, or beside a figure
                 or UnknownItem // is named
@@ -184,14 +206,15 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             _ => false,
         };
 
-    private ReadResult Understood(Said said, Filled filled, List<Token> tokens)
+    private ReadResult Understood(Said said, Filled filled, Parsed parsed)
     {
+        var tokens = parsed.Tokens;
         var question = FormOne.FromKinds(filled.Question);
         string SaidBy(string part) =>
             string.Join(" … ", said.Parts.Where(p => PartOf(p.Item) == part).Select(p => Text(p, tokens)));
         var reading = new ReadingWriter(book).Write(
             question,
-            filled.Assumed,
+            [.. filled.Assumed, .. AlsoNamed(said, parsed)],
             false,
             SaidBy,
             [.. said.All<UnknownItem>().Select(u => u.Word)]

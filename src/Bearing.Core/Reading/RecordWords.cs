@@ -23,7 +23,8 @@ public static class RecordWords
         return names
             .Select(n => fields.FirstOrDefault(f => Words.Phrase(f.Name).Contains(n, StringComparison.Ordinal)))
             .FirstOrDefault(f => f is not null)
-            ?.Code ?? day;
+            ?.Code
+            ?? day;
     }
 
     /// <summary>What the ask says, for the reading and its sentence.</summary>
@@ -86,9 +87,9 @@ public static class RecordWords
     /// <summary>One test in words.</summary>
     public static string TestName(Table? table, RecordTest test) =>
         test is { Not: true, Kind: RecordTestKind.Is }
-                ? $"{NameOf(table, test.Field)} is not {test.Value?.Replace(RecordTest.Or.ToString(), " or ", StringComparison.Ordinal)}"
-            : test.Not ? $"not {TestName(table, test with { Not = false })}"
-            : Plainly(table, test);
+            ? $"{NameOf(table, test.Field)} is not {test.Value?.Replace(RecordTest.Or.ToString(), " or ", StringComparison.Ordinal)}"
+        : test.Not ? $"not {TestName(table, test with { Not = false })}"
+        : Plainly(table, test);
 
     private static string Plainly(Table? table, RecordTest test) =>
         test.Kind switch

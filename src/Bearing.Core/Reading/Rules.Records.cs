@@ -90,7 +90,12 @@ internal static partial class Rules
                 "Birkhaven or by Aldermouth",
                 "Birkhaven or by Birkhaven"
             ),
-            Rule.Of<WithWord, FieldsItem>("with these fields", (_, f, _) => f with { Beside = true }, "with gross value and net value", "with Aldermouth"),
+            Rule.Of<WithWord, FieldsItem>(
+                "with these fields",
+                (_, f, _) => f with { Beside = true },
+                "with gross value and net value",
+                "with Aldermouth"
+            ),
             Rule.Of<ByWord, FieldItem>("gathered by a field", (_, f, _) => new ByFieldItem([f.Role]), "by service", "service"),
             Rule.Of<ByFieldItem, AndWord, FieldItem>(
                 "gathered by a further field",
@@ -162,9 +167,11 @@ internal static partial class Rules
                 "records of whoever is on the other side, and of no level of the company",
                 (l, t, b) =>
                     l.Plural ? null
-                    : l.Of.Dimension is { } d && d != b.Entities.Code && b.Tables.Any(x => t.Tables.Contains(x.Code) && x.Fields.Any(f => f.Dimension == d))
+                    : l.Of.Dimension is { } d
+                    && d != b.Entities.Code
+                    && b.Tables.Any(x => t.Tables.Contains(x.Code) && x.Fields.Any(f => f.Dimension == d))
                         ? t
-                        : new OtherItem(Language.MentionKind.Level, l.Of.Level ?? ""),
+                    : new OtherItem(Language.MentionKind.Level, l.Of.Level ?? ""),
                 "region bills",
                 "regions"
             ),
@@ -176,8 +183,18 @@ internal static partial class Rules
                 "oldest bill",
                 "oldest bills"
             ),
-            Rule.Of<OrderByWord, FieldItem>("in the order of a field", (_, f, _) => new OrderByFieldItem(f.Role), "sorted by due date", "due date"),
-            Rule.Of<HoldsWord, QuoteItem>("whose text holds", (_, q, _) => new TextItem(q.Text), "mentioning \"quay\"", "\"quay\""),
+            Rule.Of<OrderByWord, FieldItem>(
+                "in the order of a field",
+                (_, f, _) => new OrderByFieldItem(f.Role),
+                "sorted by due date",
+                "due date"
+            ),
+            Rule.Of<HoldsWord, QuoteItem>(
+                "whose text holds",
+                (_, q, _) => new TextItem(q.Text),
+                "mentioning \"quay\"",
+                "\"quay\""
+            ),
             Rule.Of<AboutWord, UnknownItem>(
                 "that speak of something",
                 (_, u, _) => new TextItem(Language.Words.Stem(u.Word)),
@@ -195,7 +212,9 @@ internal static partial class Rules
             Rule.Of<StatisticItem, LevelItem>(
                 "how many of a level",
                 (s, l, _) =>
-                    s.Of == RowStatistic.Count && l is { Plural: true, Of.Dimension: not null } ? new CountOfItem(new SplitItem([l.Of])) : null,
+                    s.Of == RowStatistic.Count && l is { Plural: true, Of.Dimension: not null }
+                        ? new CountOfItem(new SplitItem([l.Of]))
+                        : null,
                 "how many yards",
                 "average yards"
             ),

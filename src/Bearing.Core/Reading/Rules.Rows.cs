@@ -59,31 +59,15 @@ internal static partial class Rules
                 "months side by side",
                 "yards side by side"
             ),
-            Rule.Of<EndItem>(
-                "an end of the order",
-                (e, _) => e.Rank(e.One ? 1 : null, null, e.Some),
-                "largest",
-                "larger"
-            ),
+            Rule.Of<EndItem>("an end of the order", (e, _) => e.Rank(e.One ? 1 : null, null, e.Some), "largest", "larger"),
             Rule.Of<EndItem, LevelItem>(
                 "an end, and what is ranked",
-                (e, l, _) =>
-                    e.Rank(l.Plural ? null : 1, l.Of, e.Some || l.Plural),
+                (e, l, _) => e.Rank(l.Plural ? null : 1, l.Of, e.Some || l.Plural),
                 "largest yard",
                 "yard"
             ),
-            Rule.Of<EndItem, NumberItem>(
-                "so many of an end",
-                (e, n, _) => e.Rank(n.Value),
-                "top 3",
-                "3"
-            ),
-            Rule.Of<NumberItem, EndItem>(
-                "so many of an end, the number first",
-                (n, e, _) => e.Rank(n.Value),
-                "3 largest",
-                "3"
-            ),
+            Rule.Of<EndItem, NumberItem>("so many of an end", (e, n, _) => e.Rank(n.Value), "top 3", "3"),
+            Rule.Of<NumberItem, EndItem>("so many of an end, the number first", (n, e, _) => e.Rank(n.Value), "3 largest", "3"),
             Rule.Of<EndItem, NumberItem, LevelItem>(
                 "so many of an end of a level",
                 (e, n, l, _) => e.Rank(n.Value, l.Of),

@@ -7,7 +7,8 @@ namespace Bearing.Core.Reading;
 /// <summary>The rules, by subject. Each is tried wherever its items stand beside each other.</summary>
 internal static partial class Rules
 {
-    public static ImmutableArray<Rule> All { get; } = [.. OfTime, .. OfSides, .. OfNames, .. OfRows, .. OfLimits, .. OfRecords, .. OfTalk];
+    public static ImmutableArray<Rule> All { get; } =
+    [.. OfTime, .. OfSides, .. OfNames, .. OfRows, .. OfLimits, .. OfRecords, .. OfTalk];
 
     private const int YearInFront = 2;
 
@@ -125,6 +126,24 @@ internal static partial class Rules
                 (r, b) => new PeriodsItem(Times.Relative(b, r), IsLastYear: r is { Grain: TimeGrain.Year, Steps: -1 }),
                 "previous month",
                 "month"
+            ),
+            Rule.Of<ClosedItem>(
+                "the last quarter, half or year that is over",
+                (c, b) => new PeriodsItem(Times.Closed(b, c.Months)),
+                "last full quarter",
+                "last quarter"
+            ),
+            Rule.Of<ByWord, FiscalWord>(
+                "by fiscal year",
+                (_, _, _) => new SplitItem([Breakdown.ByTime(TimeGrain.Year)]),
+                "by financial year",
+                "financial year"
+            ),
+            Rule.Of<ByWord, PeriodWord>(
+                "by fiscal period",
+                (by, _, _) => new SplitItem([Breakdown.ByTime(TimeGrain.Month)], by.Each),
+                "by period",
+                "period"
             ),
             Rule.Of<LastMonthItem>(
                 "last month is the latest closed one",

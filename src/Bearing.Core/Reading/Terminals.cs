@@ -37,7 +37,10 @@ internal static class Terminals
     )
     {
         var whole = mentions.Where(m => !m.Partial && IsName(m)).Select(m => (m.Start, m.Length)).ToHashSet();
-        var named = mentions.Where(m => m is { Kind: MentionKind.Member, Partial: false }).Select(m => (m.Start, m.Length)).ToHashSet();
+        var named = mentions
+            .Where(m => m is { Kind: MentionKind.Member, Partial: false })
+            .Select(m => (m.Start, m.Length))
+            .ToHashSet();
         var meaning = mentions.Where(m => !IsSmall(m)).Select(m => (m.Start, m.Length)).ToHashSet();
         var phrases = mentions.Where(m => !IsSmall(m) && m.Length > 1).ToList();
         bool IsNested(Mention m) => phrases.Exists(p => p.Start <= m.Start && p.End >= m.End && p.Length > m.Length);
@@ -47,10 +50,14 @@ internal static class Terminals
             .Where(m => m is { Kind: MentionKind.Member, Dimension: not null })
             .GroupBy(m => (m.Start, m.Length, m.Dimension, m.Title))
             .Where(g => g.Select(m => m.Value).Distinct().Count() > 1)
-            .ToDictionary(g => g.Key, g => (ValueList<string>)[.. g.Select(m => m.Value).Distinct().Order(StringComparer.Ordinal)]);
+            .ToDictionary(
+                g => g.Key,
+                g => (ValueList<string>)[.. g.Select(m => m.Value).Distinct().Order(StringComparer.Ordinal)]
+            );
         foreach (var m in mentions)
         foreach (
-            var item in m.Kind == MentionKind.Member && namesakes.TryGetValue((m.Start, m.Length, m.Dimension, m.Title), out var all)
+            var item in m.Kind == MentionKind.Member
+            && namesakes.TryGetValue((m.Start, m.Length, m.Dimension, m.Title), out var all)
                 ? [new MembersItem(m.Dimension!, all) { Namesakes = true }]
                 : Items(book, words, m)
         )
@@ -165,6 +172,7 @@ internal static class Terminals
         {
             "month" => [new RelativeItem(TimeGrain.Month, steps, true)],
             "last" => [new LastMonthItem()],
+            "closed" => [new ClosedItem(steps)],
             "quarter" => [new RelativeItem(TimeGrain.Quarter, steps, true)],
             "half" => [new RelativeItem(TimeGrain.Half, steps, true)],
             "year" => [new RelativeItem(TimeGrain.Year, steps, true)],
@@ -316,8 +324,10 @@ internal static class Terminals
     private static IEnumerable<Item> Ends(string value)
     {
         var parts = value.Split(':');
-        return Enum.TryParse<End>(parts[0], true, out var end) && parts.Skip(1).All(p => p is "some" or "one" or "gap" or "many" or "often" or "cost")
-            ? 
+        return
+            Enum.TryParse<End>(parts[0], true, out var end)
+            && parts.Skip(1).All(p => p is "some" or "one" or "gap" or "many" or "often" or "cost")
+            ?
             [
                 new EndItem(end, parts.Contains("some"), parts.Contains("one"), parts.Contains("gap"))
                 {
@@ -367,7 +377,9 @@ internal static class Terminals
             "owed-to-us" => [State(RecordState.Open, "receivables")],
             "owed-by-us" => [State(RecordState.Open, "payables")],
             "settled" => [State(RecordState.Settled)],
+            "settled:by-us" or "billed-to-us" when words.TablesCalled("payables").IsEmpty => [new SpendItem()],
             "settled:by-us" => [State(RecordState.Settled, "payables")],
+            "billed-to-us" => [new TableItem([.. words.TablesCalled("payables")], true)],
             "due" => [State(RecordState.Due)],
             "not-due" => [State(RecordState.NotDue)],
             "overdue" => [State(RecordState.Overdue)],
@@ -384,8 +396,7 @@ internal static class Terminals
 
     /// <summary>orders/status=Paid; null for a value of which the field is not known.</summary>
     private static (string Table, string Field, string Text)? Split(string value) =>
-        value.IndexOf('/', StringComparison.Ordinal) is > 0 and var slash
-        && value.IndexOf('=', slash) is > 0 and var equals
+        value.IndexOf('/', StringComparison.Ordinal) is > 0 and var slash && value.IndexOf('=', slash) is > 0 and var equals
             ? (value[..slash], value[(slash + 1)..equals], value[(equals + 1)..])
             : null;
 

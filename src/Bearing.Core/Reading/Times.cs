@@ -65,6 +65,14 @@ internal static class Times
         };
     }
 
+    /// <summary>The last run of so many months that began with a quarter, a half or a year and is over.</summary>
+    public static PeriodSpan Closed(Book book, int months)
+    {
+        var now = Now(book);
+        var to = now.AddMonths(-(now.Number % months));
+        return new PeriodSpan(to.AddMonths(1 - months), to);
+    }
+
     /// <summary>So many buckets of a grain up to the current period.</summary>
     public static PeriodSpan Trailing(Book book, TimeGrain grain, int count)
     {

@@ -1,0 +1,59 @@
+using System.Collections.Immutable;
+using Bearing.Core.Books;
+using Bearing.Core.Language;
+using Bearing.Core.Questions;
+using Bearing.Core.Reading;
+
+namespace Bearing.Core.FirstReading;
+
+public sealed partial class FirstReader
+{
+    /// <summary>Kinds of words that say something wherever they stand: what reads the same without one has passed it over.</summary>
+    private static bool Says(Mention mention, Question question) =>
+        mention switch
+        {
+            // Journals are posted, and lists of them say by whom.
+            { Kind: MentionKind.Field } => question.Kind is not Kind.Records,
+            { Kind: MentionKind.Level or MentionKind.Figure or MentionKind.Member, Partial: false } => true,
+            { Kind: MentionKind.Exclude, Value: "but" } => false,
+            _ => mention.Kind
+                is MentionKind.Not
+                    or MentionKind.Exclude
+                    or MentionKind.Rank
+                    or MentionKind.Ordinal
+                    or MentionKind.Gap
+                    or MentionKind.Percent
+                    or MentionKind.Check
+                    or MentionKind.Value
+                    or MentionKind.Records,
+        };
+
+    /// <param name="shared">Periods to take where the text names none; empty for the usual ones.</param>
+    public ReadResult Read(string text, Previous? previous = null, ImmutableArray<PeriodSpan> shared = default)
+    {
+        var read = Whole(text, previous, shared);
+        if (read is not { Outcome: ReadingOutcome.Understood, Question: { } question, Reading: { } reading })
+            return read;
+        var passed = Passed(text, reading, question.ToKinds(), t => Whole(t, previous, shared));
+        return passed.Length == 0 ? read : read with { Reading = reading with { Unused = [.. reading.Unused, .. passed] } };
+    }
+
+    /// <summary>Words that no part of the reading names, that say something, and without which the question is the same.</summary>
+    private ImmutableArray<string> Passed(string text, Reading.Reading reading, Question question, Func<string, ReadResult> again)
+    {
+        var tokens = Words.Tokens(text);
+        var named = reading
+            .Parts.SelectMany(p => Words.Tokens(p.Words))
+            .Concat(reading.Unused.SelectMany(u => Words.Tokens(u)))
+            .Select(t => t.Stem)
+            .ToHashSet();
+        var found = new MentionFinder(vocabulary, book, words).Find(tokens);
+        return
+        [
+            .. tokens
+                .Where((t, at) => !named.Contains(t.Stem) && found.Any(m => m.Start == at && m.Length == 1 && Says(m, question)))
+                .Where(t => again(text.Remove(t.Start, t.Text.Length)).Question?.ToKinds() == question)
+                .Select(t => t.Text),
+        ];
+    }
+}
