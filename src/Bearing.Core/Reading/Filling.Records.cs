@@ -75,7 +75,8 @@ internal sealed partial class Filling
             return null;
         if (TablesMeant() is not [var table] || book.CurrentPeriod is not { } now || book.Result is not { } result)
             return null;
-        if (said.Asks(Asked.Where) || said.Asks(Asked.When))
+        // A number alone may be one of the ledger's documents as well.
+        if (said.Asks(Asked.Where) || said.Asks(Asked.When) || said.Has<DocumentItem>() && !said.Has<TableItem>())
             return null;
         var of = new RecordFilling(this, table, false);
         var ask = of.Made(new RecordAsk(table.Code, []));
@@ -140,7 +141,8 @@ internal sealed partial class Filling
     /// <summary>Whether the records that are named have nothing of what was said of them: open orders, where no order tells what
     /// is open.</summary>
     public bool Contradicts =>
-        said.Fits(OfRecords) && (said.Has<TableItem>() || said.Has<FieldSaysItem>()) && TablesMeant().Count == 0;
+        said.Fits(OfRecords)
+        && (ListsFieldsApart() || (said.Has<TableItem>() || said.Has<FieldSaysItem>()) && TablesMeant().Count == 0);
 
     private string? Field(Table table, string role) => RecordWords.FieldOf(table.Fields, vocabulary, role);
 
@@ -509,7 +511,10 @@ internal sealed partial class Filling
                 RankBy.Size,
                 rank.End is End.Smallest or End.Worst,
                 rank.Skip
-            );
+            )
+            {
+                Within = rank.Of is null && Said.All<SplitItem>().Any(s => s.Each),
+            };
         }
 
         public ValueList<Condition> Limits(RecordAsk ask) =>

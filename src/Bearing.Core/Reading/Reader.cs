@@ -176,6 +176,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 or UnknownItem // is named
                 or PointItem // is found, or there is no reading; alone "why" goes into the same row
                 or TableItem // a value or a field may have told already which records are meant
+                or ClearItem { What: Cleared.Groups } // records that are named are listed one by one anyway
                 or FieldsItem { Beside: true } // records show all their fields anyway
                 or StateItem { Of: RecordState.Aged } // groups of ages say so as well
                 or GoesOnItem // says only that the talk goes on

@@ -162,6 +162,12 @@ internal static partial class Rules
                 "1-30, 31-60, over 60",
                 "1-30, 31-60, over 90"
             ),
+            Rule.Of<BucketsItem, AgeItem>(
+                "the ages beyond the last group, in days",
+                (all, age, _) => age.Over && age.Days == all.Upper[^1] ? all : null,
+                "1-30 over 30 days",
+                "1-30 over 90 days"
+            ),
             Rule.Of<BucketsItem, DaysWord>("groups of ages, in days", (all, _, _) => all, "1-30 days", "30 days"),
             Rule.Of<LevelItem, TableItem>(
                 "records of whoever is on the other side, and of no level of the company",

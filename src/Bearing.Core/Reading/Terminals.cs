@@ -41,6 +41,7 @@ internal static class Terminals
             .Where(m => m is { Kind: MentionKind.Member, Partial: false })
             .Select(m => (m.Start, m.Length))
             .ToHashSet();
+        var states = mentions.Where(m => m.Kind == MentionKind.Check).Select(m => (m.Start, m.Length)).ToHashSet();
         var meaning = mentions.Where(m => !IsSmall(m)).Select(m => (m.Start, m.Length)).ToHashSet();
         var phrases = mentions.Where(m => !IsSmall(m) && m.Length > 1).ToList();
         bool IsNested(Mention m) => phrases.Exists(p => p.Start <= m.Start && p.End >= m.End && p.Length > m.Length);
@@ -80,6 +81,7 @@ internal static class Terminals
                             : Doubtful
                         )
                         + (m.Kind == MentionKind.Value && named.Contains((m.Start, m.Length)) ? Doubtful : 0)
+                        + (m.Kind == MentionKind.Field && states.Contains((m.Start, m.Length)) ? Doubtful : 0)
                 );
             // IT in capitals is no pronoun.
             else if (!(lower && m.Length == 1 && IsCapitals(tokens[m.Start].Text) && meaning.Contains((m.Start, 1))))
