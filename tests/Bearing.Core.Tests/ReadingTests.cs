@@ -71,7 +71,7 @@ public sealed class ReadingTests
     // Periods.
     [InlineData("fares ytd", "Fares: Actual, Q1 2026.")]
     [InlineData("fares in 2025", "Fares: Actual, 2025.")]
-    [InlineData("fares last month", "Fares: Actual, February 2026.")]
+    [InlineData("fares last month", "Fares: Actual, March 2026.")]
     [InlineData("fares november", "Fares: Actual, November 2025.")]
     [InlineData("fares from november 2025 to february 2026", "Fares: Actual, November 2025 to February 2026.")]
     [InlineData("fares between november 2025 and february 2026", "Fares: Actual, November 2025 to February 2026.")]

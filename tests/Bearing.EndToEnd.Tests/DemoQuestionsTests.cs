@@ -17,7 +17,7 @@ public sealed class DemoQuestionsTests(DemoService demo)
 
     [Theory]
     [InlineData("operating profit in September", "Operating profit: Actual, September 2026.")]
-    [InlineData("what was our revenue last month", "Revenue: Actual, August 2026.")]
+    [InlineData("what was our revenue last month", "Revenue: Actual, September 2026.")]
     [InlineData("revenue ytd vs budget", "Variance of Revenue: Actual against Budget 2026, January 2026 to September 2026.")]
     [InlineData("EBIT against plan for Q3", "Variance of Operating profit: Actual against Budget 2026, Q3 2026.")]
     [InlineData("how much did we spend on marine fuel in August 2026", "Marine fuel: Actual, August 2026.")]

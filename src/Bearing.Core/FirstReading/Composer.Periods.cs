@@ -109,13 +109,20 @@ internal sealed partial class Composer
                     new PeriodItem(s, e, FiscalCalendar.YearToDate(new Period(toDate, _now.Number)), true)
                 );
             case MentionKind.Period:
-                return Replace(items, at, 1, (s, e) =>
-                    new PeriodItem(s, e, Relative(word.Value), true)
+                return Replace(items, at, 1, (s, e) => new PeriodItem(
+                        s,
+                        e,
+                        // What is held against the last closed month is the one before it.
+                        word.Value == "last:1"
+                        && Word(items, at - 1)?.Kind is MentionKind.Comparator
+                            ? Relative(word.Value).AddMonths(-1)
+                            : Relative(word.Value),
+                        true
+                    )
                     {
                         IsLastYear = word.Value == "year:-1",
                         IsThisYear = word.Value == "this:0",
-                    }
-                );
+                    });
             default:
                 return false;
         }

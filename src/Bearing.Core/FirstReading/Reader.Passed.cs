@@ -14,14 +14,13 @@ public sealed partial class FirstReader
         {
             // Journals are posted, and lists of them say by whom.
             { Kind: MentionKind.Field } => question.Kind is not Kind.Records,
-            { Kind: MentionKind.Level or MentionKind.Figure or MentionKind.Member, Partial: false } => true,
-            { Kind: MentionKind.Exclude, Value: "but" } => false,
+            { Kind: MentionKind.Member, Partial: false } => true,
+            { Kind: MentionKind.Exclude, Value: not ("exclude" or "drop" or "excluded") } => false,
             _ => mention.Kind
                 is MentionKind.Not
                     or MentionKind.Exclude
                     or MentionKind.Rank
                     or MentionKind.Ordinal
-                    or MentionKind.Gap
                     or MentionKind.Percent
                     or MentionKind.Check
                     or MentionKind.Value
@@ -51,7 +50,13 @@ public sealed partial class FirstReader
         return
         [
             .. tokens
-                .Where((t, at) => !named.Contains(t.Stem) && found.Any(m => m.Start == at && m.Length == 1 && Says(m, question)))
+                .Where(
+                    (t, at) =>
+                        !named.Contains(t.Stem)
+                        // A part of a phrase says what the phrase says.
+                        && !found.Any(m => m.Length > 1 && m.Start <= at && m.End > at && m.Kind != MentionKind.Filler)
+                        && found.Any(m => m.Start == at && m.Length == 1 && Says(m, question))
+                )
                 .Where(t => again(text.Remove(t.Start, t.Text.Length)).Question?.ToKinds() == question)
                 .Select(t => t.Text),
         ];
