@@ -15,6 +15,8 @@ public sealed partial class FirstReader
             // Journals are posted, and lists of them say by whom.
             { Kind: MentionKind.Field } => question.Kind is not Kind.Records,
             { Kind: MentionKind.Member, Partial: false } => true,
+            // Up, down and out belong to many verbs; better and worse do not.
+            { Kind: MentionKind.Gap, Value: "good" or "bad" or "improved" or "worsened" } => true,
             { Kind: MentionKind.Exclude, Value: not ("exclude" or "drop" or "excluded") } => false,
             _ => mention.Kind
                 is MentionKind.Not
