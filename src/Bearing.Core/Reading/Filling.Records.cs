@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
 using Bearing.Core.Books;
+using Bearing.Core.Language;
 using Bearing.Core.Questions;
 
 namespace Bearing.Core.Reading;
@@ -75,6 +76,9 @@ internal sealed partial class Filling
             return null;
         if (TablesMeant() is not [var table] || book.CurrentPeriod is not { } now || book.Result is not { } result)
             return null;
+        // A word that is not known may say what is paid, where no records are named.
+        if (said.Has<UnknownItem>() && !said.Has<TableItem>() && !said.Has<OwersItem>())
+            return null;
         // A number alone may be one of the ledger's documents as well.
         if (said.Asks(Asked.Where) || said.Asks(Asked.When) || said.Has<DocumentItem>() && !said.Has<TableItem>())
             return null;
@@ -107,9 +111,23 @@ internal sealed partial class Filling
         || said.Has<BucketsItem>()
         || said.All<FieldItem>().Any(f => TablesOf(f.Role).Count == 1);
 
+    /// <summary>The state that a text of a field is a word for: paid, open; null for other texts. Nothing is both, so that the
+    /// amounts of either are meant.</summary>
+    private string? StateNamed(string text) =>
+        vocabulary
+            .Find(Language.Words.Phrase(text))
+            .Where(e => e.Kind == MentionKind.Check && e.Value is "open" or "settled")
+            .Select(e => e.Value)
+            .FirstOrDefault();
+
     /// <summary>Fields that stand beside each other are one list.</summary>
     private bool ListsFieldsApart() =>
-        said.Has<FieldItem>() && said.Has<FieldsItem>() || said.Has<BucketsItem>() && said.Has<AgeItem>();
+        said.All<FieldSaysItem>()
+            .Select(f => f.Texts)
+            .Concat(said.All<FieldsItem>().Select(f => f.Roles))
+            .Any(words => words.Select(StateNamed).OfType<string>().Distinct().Count() > 1)
+        || said.Has<FieldItem>() && said.Has<FieldsItem>()
+        || said.Has<BucketsItem>() && said.Has<AgeItem>();
 
     private List<Table> TablesOf(string role) => [.. book.Tables.Where(t => t.Code != Table.Ledger && t.Field(role) is not null)];
 
@@ -504,7 +522,7 @@ internal sealed partial class Filling
             if (Said.One<RankItem>() is not { } rank)
                 return before;
             // The largest order is one; the largest orders are as many as are shown of anything.
-            var several = rank.Some || Said.All<SplitItem>().Any(s => s.Several);
+            var several = rank.Some || Said.Asks(Asked.Who) || Said.All<SplitItem>().Any(s => s.Several);
             var one = !several && !(ask.By.IsEmpty && Said.One<TableItem>() is { Plural: true });
             return new Ranking(
                 Math.Clamp(rank.Count ?? (one ? 1 : DefaultRanking), 1, Ranking.All),

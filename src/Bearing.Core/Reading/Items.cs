@@ -455,7 +455,7 @@ internal sealed record AndWord : Item;
 /// <summary>A comma, which may join as and does.</summary>
 internal sealed record Comma : Item, IPassed;
 
-internal sealed record ToWord : Item;
+internal sealed record ToWord : Item, INoRoom;
 
 internal sealed record FromWord : Item;
 
