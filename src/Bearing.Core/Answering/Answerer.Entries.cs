@@ -11,6 +11,9 @@ namespace Bearing.Core.Answering;
 public sealed partial class Answerer
 {
     private const int EntriesShown = 200;
+
+    /// <summary>Lines of the same amount as the last one that are shown beside it.</summary>
+    private const int MostTies = 5;
     private const int MonthsOfRoutine = 12;
     private const int LinesOfRoutine = 5;
     private const decimal SizeOfRoutine = 0.75m;
@@ -66,16 +69,26 @@ public sealed partial class Answerer
             _ => LineOrder.AsLoaded,
         };
         var passed = question.Layout.Ranking?.Skip ?? 0;
-        var page = await Lines(
-            slice,
-            order,
-            Math.Min(LineQuery.MostLines, (question.Layout.Ranking?.Count ?? EntriesShown) + passed),
-            null,
-            question.Layout.Conditions,
-            number,
-            words,
-            cancel
-        );
+        ValueTask<LinePage> Page(int limit) =>
+            Lines(
+                slice,
+                order,
+                Math.Min(LineQuery.MostLines, limit),
+                null,
+                question.Layout.Conditions,
+                number,
+                words,
+                cancel
+            );
+        var wanted = (question.Layout.Ranking?.Count ?? EntriesShown) + passed;
+        var page = await Page(wanted);
+        // The largest may be there twice.
+        if (question.Layout.Ranking is { By: not RankBy.Name } && page.Next is not null && page.Lines is [.., { } last])
+        {
+            var further = await Page(wanted + MostTies);
+            if (further.Lines.Skip(wanted).TakeWhile(l => l.Amount == last.Amount).Count() is > 0 and var ties)
+                page = await Page(wanted + ties);
+        }
         if (passed > 0)
             page = page with { Lines = [.. page.Lines.Skip(passed)] };
         if (number is { } document)

@@ -15,6 +15,10 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
     /// <summary>More than this is most of it, in percent.</summary>
     private const decimal Half = 50m;
 
+    /// <summary>Parts of what was missing from which on it has come back, and up to which it has not.</summary>
+    private const decimal NearlyAll = 0.9m,
+        NearlyNone = 0.1m;
+
     /// <summary>The headline with what was asked for in front of it.</summary>
     public async ValueTask<Sentence> Before(Sentence headline, CancellationToken cancel)
     {
@@ -156,6 +160,10 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
         var grid = table.Grid;
         if (of == Quantifier.Gap)
             return GapVerdict(claim, headline);
+        if (of == Quantifier.Late)
+            return LateVerdict(headline);
+        if (of == Quantifier.Planned)
+            return PlannedVerdict(headline);
         var members = grid.Innermost().Where(r => !r.Members.Any(IsNobody)).ToList();
         var ofTime = members.Exists(r => r.Members.Any(m => m.Dimension == "period"));
         var difference =
@@ -192,6 +200,14 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
                     );
                 });
         }
+        // Who asks why takes it for granted: only what is not so is said.
+        if (question.Kind is Kind.Why)
+            return Holds(grid.Total)
+                ? headline
+                : headline with
+                {
+                    Segments = headline.Segments.Insert(0, new Segment("That is not so. ")),
+                };
         var holding = rows.Where(Holds).ToList();
         var counted = FormattableString.Invariant(
             $"{(ofTime ? "in " : "")}{holding.Count:N0} of {rows.Count:N0}{(ofTime ? members.TrueForAll(r => r.Members.Length == 1) ? " months" : " rows" : "")}"
@@ -220,6 +236,59 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
                 ? $"{((claim == Direction.Over ? Math.Abs(now) > Math.Abs(was) : Math.Abs(now) < Math.Abs(was)) ? "Yes" : "No")}: the gap was {Amounts.Short(was, table.Figure)} up to {before.Label} and is {Amounts.Short(now, table.Figure)} up to {last.Label}. "
                 : "One month alone does not tell. ";
         return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
+    }
+
+    /// <summary>Whether what the worst month is short of has come in a later one.</summary>
+    private Sentence LateVerdict(Sentence headline)
+    {
+        var grid = table.Grid;
+        var months = grid.Innermost()
+            .Where(r => grid.Value(r, ColumnKind.Variance).Number is not null)
+            .Select(r => (Row: r, Effect: Effect(r)))
+            .ToList();
+        if (months.Count == 0 || months.MinBy(m => m.Effect) is not { Effect: < 0m } worst)
+            return headline with { Segments = headline.Segments.Insert(0, new Segment("Nothing is missing in any month. ")) };
+        var missing = -worst.Effect;
+        var after = months.SkipWhile(m => m.Row != worst.Row).Skip(1).ToList();
+        var back = after.Where(m => m.Effect > 0m).Sum(m => m.Effect);
+        var largest = after.Count > 0 ? after.MaxBy(m => m.Effect) : worst;
+        string Short(decimal amount) => Amounts.Short(amount, table.Figure);
+        var said =
+            back >= missing * NearlyAll
+                ? $"Only late: {Short(missing)} missing in {worst.Row.Label} came later, most of it in {largest.Row.Label}. "
+            : back <= missing * NearlyNone
+                ? $"Not made up so far: {Short(missing)} missing in {worst.Row.Label} has not come {(after.Count == 0 ? "yet, and no later month is closed" : "since")}. "
+            : $"In part: of {Short(missing)} missing in {worst.Row.Label}, {Short(back)} came later. ";
+        return headline with { Segments = headline.Segments.Insert(0, new Segment(said)) };
+
+        decimal Effect(Row row)
+        {
+            var variance = Math.Abs(grid.Value(row, ColumnKind.Variance).Number ?? 0m);
+            return grid.Value(row, ColumnKind.Mark).Mark switch
+            {
+                "U" => -variance,
+                "F" => variance,
+                _ => 0m,
+            };
+        }
+    }
+
+    /// <summary>Which of the plans have anything of it.</summary>
+    private Sentence PlannedVerdict(Sentence headline)
+    {
+        var grid = table.Grid;
+        var sides = question
+            .Scope.Bases.Select((b, i) => (Side: b, grid.Value(grid.Total, ColumnKind.Base, 0, i).Number))
+            .Prepend((question.Scope.Subject, grid.Value(grid.Total, ColumnKind.Subject).Number))
+            .Select(s => (Name: book.NameOf(s.Item1, table.Spans[0]), Has: s.Number is not (null or 0m)))
+            .ToList();
+        static string Or(IEnumerable<string> names) => string.Join(" or ", names);
+        var (has, lacks) = (sides.FindAll(s => s.Has), sides.FindAll(s => !s.Has));
+        var said =
+            has.Count == 0 ? $"No, not in {Or(lacks.Select(s => s.Name))}. "
+            : lacks.Count == 0 ? $"Yes, in {string.Join(" and ", has.Select(s => s.Name))}. "
+            : $"In {string.Join(" and ", has.Select(s => s.Name))} yes, in {Or(lacks.Select(s => s.Name))} no. ";
+        return headline with { Segments = headline.Segments.Insert(0, new Segment(said)) };
     }
 
     /// <summary>Whether one figure moves more than another: both by their totals, in percent where growth is claimed.</summary>

@@ -95,12 +95,37 @@ internal sealed partial class RecordAnswerer
         return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked)
         {
             Texts = [.. lines.Select(l => l.Text)],
+            Whose = string.Join(
+                ' ',
+                first.Members.Where((_, i) => book.Definition.Dimensions[i] != book.Accounts).Prepend(first.Period)
+            ),
         };
+    }
+
+    /// <summary>Of the same month, members and amount, and of the same day or naming the same reference: a rent that comes every
+    /// month is none, and neither are two fees that only cost the same.</summary>
+    private static List<Item> TwiceBooked(List<Item> items)
+    {
+        static IEnumerable<string> References(Item item) =>
+            item.Texts.SelectMany(t => t.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+                .Where(w => w.Length >= ShortestReference && w.Any(char.IsDigit));
+        static bool IsSame(Item one, Item other) =>
+            one != other
+            && (one[RecordAsk.Date] == other[RecordAsk.Date] || References(one).Intersect(References(other)).Any());
+        return
+        [
+            .. items
+                .GroupBy(i => (i.Whose, i.Number(RecordAsk.Amount)))
+                .Where(g => g.Key.Item2 != 0m && g.Skip(1).Any())
+                .SelectMany(g => g.Where(i => g.Any(o => IsSame(i, o)))),
+        ];
     }
 
     /// <summary>Of the same party and amount, and of the same day or of a number that differs in its marks only.</summary>
     private List<Item> Twice(List<Item> items)
     {
+        if (_ask.Table == Table.Ledger)
+            return TwiceBooked(items);
         var table = book.Table(_ask.Table);
         var (key, day) = (
             table?.Fields.FirstOrDefault(f => f.Type == FieldType.Key)?.Code,

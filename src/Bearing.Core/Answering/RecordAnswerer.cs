@@ -13,6 +13,8 @@ namespace Bearing.Core.Answering;
 /// </summary>
 internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question question, Kind.Records kind)
 {
+    /// <summary>Characters of a word with a digit in it that is taken for a reference and not for an amount.</summary>
+    private const int ShortestReference = 5;
     private const int PageSize = 10_000;
 
     /// <summary>Beyond this a question has to be narrowed: reading on would take minutes.</summary>
@@ -30,6 +32,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
     {
         /// <summary>Texts of all lines of a journal.</summary>
         public ImmutableArray<string> Texts { get; init; } = [];
+
+        /// <summary>Month and members of a journal, its accounts aside.</summary>
+        public string Whose { get; init; } = "";
 
         public string? this[string? code] =>
             code is not null && Fields.TryGetValue(code, out var text) && text.Length > 0 ? text : null;

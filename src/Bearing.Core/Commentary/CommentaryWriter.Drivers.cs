@@ -145,7 +145,11 @@ public sealed partial class CommentaryWriter
             || _grid.Value(first, ColumnKind.Subject).Number is not { } value
         )
             yield break;
-        yield return new($"{(ranking.Skip > 0 ? $"Number {ranking.Skip + 1} is" : "First comes")} {first.Label} with ");
+        yield return new(
+            $"{(ranking.By == RankBy.Unusual ? "Furthest from the usual is"
+                : ranking.Skip > 0 ? $"Number {ranking.Skip + 1} is"
+                : "First comes")} {first.Label} with "
+        );
         yield return Fig(value, "subject", first.Slice, FigureOf(first.Slice));
         if (_grid.Value(first, ColumnKind.Variance).Number is { } variance && question.Scope.Bases.Length > 0 && variance != 0m)
         {

@@ -870,6 +870,8 @@ internal sealed partial class Composer(Book book, Vocabulary vocabulary)
             case MentionKind.Class
             or MentionKind.Contains
             or MentionKind.Overview
+            or MentionKind.Outlier
+            or MentionKind.Timing
             or MentionKind.Help
             or MentionKind.Order
             or MentionKind.Columns

@@ -242,6 +242,7 @@ public sealed partial class FirstReader
         var rivals = Rivals(
             candidates
                 .Where(r => r.Cost <= best.Cost + Margin || IsOtherName(r.Covering, best.Covering))
+                .Where(r => !ShortensAName(r.Covering, best.Covering))
                 .Select(r => r.Question)
                 .Distinct()
                 .ToList()
@@ -385,6 +386,22 @@ public sealed partial class FirstReader
             && question.Figure == book.Result
         )
             return OfFigures(question);
+        // "Best show": by income, or by how many came.
+        if (
+            draft is { Rank: not null, Unit: null, Breakdowns: [{ Dimension: { } ranked }], Filters.Count: 0 }
+            && question.Intent == Intent.Value
+            && question.Figure == book.Sales
+            && draft.Bases.Count + draft.Scenarios.Count + draft.Conditions.Count == 0
+        )
+            return [question, .. Counts(ranked).Select(f => question with { Figure = f })];
+        // "Are we over": income over its plan is good, and costs are bad.
+        if (
+            draft is { Direction: Direction.Over or Direction.Under, Filters.Count: 0, Breakdowns.Count: 0, Conditions.Count: 0 }
+            && draft.Bases.Count + draft.Scenarios.Count + draft.Periods.Count == 0
+            && question is { Intent: Intent.Variance, Records: null }
+            && question.Figure == book.Result
+        )
+            return OfFigures(question);
         // "Compare December and January": of what, nothing says.
         if (
             draft.OpenCompare
@@ -397,6 +414,17 @@ public sealed partial class FirstReader
             return [];
         return WithBases(question);
     }
+
+    /// <summary>What is counted of members of a dimension.</summary>
+    private IEnumerable<FigureRef> Counts(string dimension) =>
+        book.MembersOf(book.Accounts.Id)
+            .Where(a =>
+                a.Account?.Type == AccountType.Statistic
+                && book.TryDimension(dimension, out var of)
+                && Scoping.Keeps(book, Side.Actual, of, book.Figure(new FigureRef(FigureKind.Account, a.Code)))
+            )
+            .Take(MostChoices - 1)
+            .Select(a => new FigureRef(FigureKind.Account, a.Code));
 
     /// <summary>Of income, of the result and of costs.</summary>
     private List<FormOneQuestion> OfFigures(FormOneQuestion question) =>
@@ -503,6 +531,13 @@ public sealed partial class FirstReader
             return false;
         }
     }
+
+    /// <summary>Takes words that the best reading knows whole, a month or a name, for a part of a longer name.</summary>
+    private static bool ShortensAName(Covering other, Covering best) =>
+        other.Mentions.Any(o =>
+            o is { Partial: true, Kind: MentionKind.Figure or MentionKind.Member }
+            && best.Mentions.Any(m => m is { Partial: false, Corrected: false } && m.Start == o.Start && m.Length == o.Length)
+        );
 
     /// <summary>"Sequencing", of an account that ends in it and a department that begins with it: which of the two is meant
     /// nothing tells, though only the one is a figure.</summary>

@@ -15,6 +15,7 @@ public sealed partial class FirstReader
             // Journals are posted, and lists of them say by whom.
             { Kind: MentionKind.Field } => question.Kind is not Kind.Records,
             { Kind: MentionKind.Member, Partial: false } => true,
+            _ when IsNoSplit(mention, question) => true,
             // Up, down and out belong to many verbs; better and worse do not.
             { Kind: MentionKind.Gap, Value: "good" or "bad" or "improved" or "worsened" } => true,
             { Kind: MentionKind.Exclude, Value: not ("exclude" or "drop" or "excluded") } => false,
@@ -28,6 +29,10 @@ public sealed partial class FirstReader
                     or MentionKind.Value
                     or MentionKind.Records,
         };
+
+    /// <summary>A level beside records that are not gathered splits nothing: "group bookings" are of some kind.</summary>
+    private static bool IsNoSplit(Mention mention, Question question) =>
+        mention is { Kind: MentionKind.Level, Length: 1 } && question.Kind is Kind.Records { Ask.By.IsEmpty: true };
 
     /// <param name="shared">Periods to take where the text names none; empty for the usual ones.</param>
     public ReadResult Read(string text, Previous? previous = null, ImmutableArray<PeriodSpan> shared = default)
@@ -54,7 +59,7 @@ public sealed partial class FirstReader
             .. tokens
                 .Where(
                     (t, at) =>
-                        !named.Contains(t.Stem)
+                        (!named.Contains(t.Stem) || found.Any(m => m.Start == at && IsNoSplit(m, question)))
                         // A part of a phrase says what the phrase says.
                         && !found.Any(m => m.Length > 1 && m.Start <= at && m.End > at && m.Kind != MentionKind.Filler)
                         && found.Any(m => m.Start == at && m.Length == 1 && Says(m, question))

@@ -16,7 +16,7 @@ internal sealed partial class Resolver
             if (Planned(draft) is { } planned)
                 return planned;
             foreach (var period in draft.Periods.Where(p => !p.YearGiven))
-                _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the latest one");
+                _assumed.Add(Times.LatestOne(book, period.Span));
             var spans = draft.Periods.Select(p => p.Span).Distinct().OrderBy(s => s.From).ToList();
             // A list of entries runs through months that follow each other.
             if (

@@ -54,6 +54,8 @@ public enum MentionKind
     Contains,
     Quote,
     Overview,
+    Outlier,
+    Timing,
     Help,
     Currency,
     Rates,

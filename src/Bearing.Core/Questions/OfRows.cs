@@ -68,4 +68,10 @@ public enum Quantifier
     Any,
     Every,
     Gap,
+
+    /// <summary>Whether what was missing in one month came in a later one.</summary>
+    Late,
+
+    /// <summary>Whether any of the sides has figures at all: is it in the budget.</summary>
+    Planned,
 }

@@ -13,6 +13,9 @@ public enum RankBy
 
     /// <summary>By name, months by their place in time.</summary>
     Name,
+
+    /// <summary>By how far a row lies from the middle one of its rows, on either side.</summary>
+    Unusual,
 }
 
 /// <param name="Count">Rows kept, 1 or more; the rest is shown as one row.</param>

@@ -11,6 +11,9 @@ internal sealed partial class Filling
     private const int MissingSide = 40;
     private const int UnnamedFigure = 40;
 
+    /// <summary>What a name costs at most that is said as the book has it.</summary>
+    private const int AsWritten = 20;
+
     /// <summary>What a table, a cause or a bridge of its own has room for.</summary>
     private static readonly FrozenDictionary<Type, int> OfItsOwn = new Dictionary<Type, int>
     {
@@ -43,6 +46,9 @@ internal sealed partial class Filling
         [typeof(SpendItem)] = 1,
         [typeof(CurrencyItem)] = 1,
         [typeof(RatesItem)] = 1,
+        [typeof(TimingItem)] = 1,
+        [typeof(InPlanItem)] = 1,
+        [typeof(SoldWord)] = 1,
     }.ToFrozenDictionary();
 
     /// <param name="yesNo">Whether a yes or a no is asked for.</param>
@@ -56,11 +62,15 @@ internal sealed partial class Filling
             || said.Has<SharesItem>() && said.Has<MembersItem>()
             || said.One<StatisticItem>()?.Of == RowStatistic.Count
             || said.One<RankItem>() is { Costs: true }
-            || said.All<AskItem>().Any(a => a.What is Asked.Which or Asked.Where)
+            || said.Asks(Asked.Which)
+            || said.Asks(Asked.Where) && (PicksRows() || !SidesAgainst().Any())
             || said.Asks(Asked.Compare) && !SidesNamed().Any() && !SidesAgainst().Any()
         )
             return null;
         if (said.Has<SpendItem>() && Figures().Length > 0)
+            return null;
+        // Behind "the labour shortfall" may stand what was earned by it as well as what it cost.
+        if (said.Asks(Asked.Why) && said.Has<GapItem>() && said.Parts.Any(p => p.Item is FigureItem && p.Price > AsWritten))
             return null;
         if (Figures() is not [var figure])
         {
@@ -68,10 +78,17 @@ internal sealed partial class Filling
                 return null;
             figure = unnamed;
         }
-        if (!CanMove(out var moved))
+        if (said.Has<InPlanItem>() || said.Has<SoldWord>() && !said.Has<FigureItem>() || !CanMove(out var moved))
             return null;
+        if (said.Has<TimingItem>())
+            return PeriodsSaid() is [var when]
+                && Late(Question.About(figure, when.Span).In(s => s with { Filters = [.. Filters()] })) is { } late
+                ? Done(late)
+                : null;
         var spans = Spans(figure, moved);
         if (spans.IsEmpty || said.All<AgainstItem>().Any(a => a.Of is { } of && of != spans[0]))
+            return null;
+        if (said.One<RankItem>() is { End: End.Unusual, Of: null } && !said.Has<SplitItem>() && IsShort(spans))
             return null;
         var claim = Claimed();
         // What changed in one account is told as it moved, what changed in a result by what it did to it.
@@ -86,12 +103,12 @@ internal sealed partial class Filling
             return null;
         // A claim says which rows are meant, or is what is asked; beside a cause it is said along.
         var asked =
-            yesNo && claim is { } direction
+            (yesNo || said.Asks(Asked.Why)) && claim is { } direction
                 ? new Claim(direction, said.All<SplitItem>().Any(s => s.Each) ? Quantifier.Every : null, null)
                 : null;
         if (claim is not null && asked is null && !which && !said.Asks(Asked.Why) && !said.Has<LimitItem>())
             return null;
-        if (yesNo && claim is null)
+        if (yesNo && claim is null && said.One<RankItem>() is not { End: End.Unusual })
             return null;
         var conditions = Limits(figure, compares, claim);
         if (which && claim is { } side && !said.Has<LimitItem>() && !said.Has<RankItem>())
@@ -170,6 +187,10 @@ internal sealed partial class Filling
         return null;
     }
 
+    /// <summary>"Where are we over budget" asks for rows; "where did we land" for what it came to.</summary>
+    private bool PicksRows() =>
+        Claimed() is not null || said.Has<RankItem>() || said.Has<LimitItem>() || said.Has<PresenceItem>() || said.Has<OrderItem>();
+
     /// <summary>The result, where how it went is asked and no figure is named; null where none is meant.</summary>
     private FigureRef? Unnamed()
     {
@@ -181,10 +202,10 @@ internal sealed partial class Filling
             return new FigureRef(FigureKind.Measure, Book.AllCosts);
         }
         if (
-            !(said.Asks(Asked.Variance) || said.Asks(Asked.Why) || said.Asks(Asked.Bridge))
+            !(said.Asks(Asked.Variance) || said.Asks(Asked.Why) || said.Asks(Asked.Bridge) || said.Asks(Asked.Where))
             || said.Has<RankItem>()
             || said.Has<LimitItem>()
-            || said.Has<GapItem>()
+            || said.Has<GapItem>() && !said.Asks(Asked.Why)
             || book.Result is not { } result
         )
             return null;
@@ -242,7 +263,7 @@ internal sealed partial class Filling
             if (Planned(periods, sides) is { } planned)
                 return planned;
             foreach (var period in periods.Where(p => p.Open is not null))
-                _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the latest one");
+                _assumed.Add(Times.LatestOne(book, period.Span));
             foreach (var period in periods.Where(p => p.IsLastMonth))
                 _assumed.Add($"{book.Calendar.NameOf(period.Span)}, the last month that is closed");
             return
@@ -258,6 +279,13 @@ internal sealed partial class Filling
         }
         if (book.CurrentPeriod is not { } now)
             return [];
+        // Years stand beside each other: all of them, as far as they have come.
+        if (sides.Count == 0 && book.ActualSpan is { } all && said.All<SplitItem>().Any(s => s.By.Any(b => b.Grain == TimeGrain.Year)))
+        {
+            var years = new PeriodSpan(all.From, Period.Min(all.To, now));
+            _assumed.Add($"{book.Calendar.NameOf(years)}, all that there is, since no period was named");
+            return [years];
+        }
         if (said.One<AgainstPeriodItem>() is { Period.Span: var other })
             return [Beside(other, now)];
         if (sides.Exists(s => s is SideName.Prior { Months: null }))
@@ -420,6 +448,8 @@ internal sealed partial class Filling
             return [];
         if (said.Has<MadeUpItem>())
             return Listed() is { IsEmpty: false } listed ? listed : [UsualRows(figure)];
+        if (said.One<RankItem>() is { End: End.Unusual })
+            return [Breakdown.ByTime(TimeGrain.Month)];
         if (said.Has<LimitItem>() || said.Has<RankItem>())
             return [UsualRows(figure)];
         if (said.Asks(Asked.Why) || said.Asks(Asked.Bridge) || said.Has<GrowthItem>() || said.Has<GapItem>())

@@ -51,7 +51,9 @@ internal sealed partial class Filling
         question = WithOrder(question);
         question = WithLimits(question);
         question = WithForm(question);
-        return WithKind(question);
+        if (said.Has<TimingItem>())
+            return Late(question);
+        return Doubled(question) ?? AsList(WithKind(question));
     }
 
     /// <summary>What a turn can change of the one before.</summary>
@@ -86,6 +88,14 @@ internal sealed partial class Filling
         [typeof(PointItem)] = 1,
         [typeof(PointedOutItem)] = 1,
         [typeof(EntriesItem)] = 1,
+        [typeof(StateItem)] = 1,
+        [typeof(TimingItem)] = 1,
+        [typeof(GapItem)] = 1,
+        [typeof(FieldItem)] = 2,
+        [typeof(FieldsItem)] = 1,
+        [typeof(OldestItem)] = 1,
+        [typeof(OrderByFieldItem)] = 1,
+        [typeof(TextItem)] = 1,
         [typeof(GoesOnItem)] = 3,
         [typeof(TheirItem)] = 1,
         [typeof(CourseItem)] = 1,
@@ -99,14 +109,25 @@ internal sealed partial class Filling
         HoldsMembersApart()
         || HoldsNamesakes()
         || said.One<RankItem>() is { Costs: true }
+        || said.One<RankItem>() is { End: End.Unusual, Of: null } && before.Layout.Rows.IsEmpty && IsShort(before.Scope.Spans)
         || before.Of is { Part: not null }
         || said.All<AgainstItem>().Any(a => a.Claims is not null || a.Of is not null)
         || said.All<SplitItem>().Any(s => s.Which)
-        || said.All<AskItem>().Any(a => a.What is not (Asked.Why or Asked.Bridge or Asked.Variance or Asked.Value))
+        || said.All<AskItem>()
+            .Any(a =>
+                a.What is not (Asked.Why or Asked.Bridge or Asked.Variance or Asked.Value)
+                && !(a.What is Asked.Who or Asked.When && said.Has<FieldItem>())
+            )
+        || said.Has<GapItem>() && !said.Has<TimingItem>()
+        || said.All<StateItem>().Any(s => s is not { Of: RecordState.Twice, Not: false })
+        || ListsOnly() && !said.Has<EntriesItem>() && before.Kind is not Kind.Entries
         || said.Has<FigureItem>() && said.Has<RatioToItem>()
         || said.Has<TheirItem>() && IsLimited(before)
         || said.Has<SharesItem>() && said.Has<MembersItem>()
         || (Adds && said.Has<FigureItem>());
+
+    /// <summary>Too few months to tell what is usual among them.</summary>
+    private static bool IsShort(IEnumerable<PeriodSpan> spans) => spans.Sum(s => s.Count) < FewestUsual;
 
     /// <summary>Whether only some of the rows were shown.</summary>
     private static bool IsLimited(Question question) =>
@@ -381,7 +402,7 @@ internal sealed partial class Filling
         var span = year < Times.Now(book).Year ? shifted : latest;
         _assumed.Add(
             span == latest
-                ? $"{book.Calendar.NameOf(span)}, the latest one"
+                ? Times.LatestOne(book, span)
                 : $"{book.Calendar.NameOf(span)}, of the year that was spoken of"
         );
         return span;
@@ -549,7 +570,8 @@ internal sealed partial class Filling
                     Ranking = new Ranking(
                         ofLines.Count ?? (ofLines.Some ? DefaultRanking : 1),
                         RankBy.Size,
-                        ofLines.End is End.Smallest
+                        ofLines.End is End.Smallest,
+                        ofLines.Skip
                     ),
                 }
             );
@@ -559,7 +581,12 @@ internal sealed partial class Filling
         if (said.One<RankItem>() is not { } rank)
             return question;
         if (question.Layout.Rows.IsEmpty)
-            question = question.Laid(l => l with { Rows = [UsualRows(figure)] });
+            question = question.Laid(l =>
+                l with
+                {
+                    Rows = [rank.End == End.Unusual ? Breakdown.ByTime(TimeGrain.Month) : UsualRows(figure)],
+                }
+            );
         var ranking = Ranked(rank, figure, compares, question.Growth, null);
         // The worst, of rows that were shown, is one; after a ranking as many as it had.
         if (rank is { Count: null, BothEnds: false })
@@ -567,6 +594,7 @@ internal sealed partial class Filling
             {
                 Count =
                     question.Layout.Ranking is { Count: < Ranking.All } like ? like.Count
+                    : rank.End == End.Unusual ? ranking.Count
                     : rank.Some ? DefaultRanking
                     : 1,
             };
@@ -601,7 +629,7 @@ internal sealed partial class Filling
             lines is not null
             && !said.Has<SplitItem>()
             && !said.Has<MadeUpItem>()
-            && !said.All<AskItem>().Any(a => a.What is not Asked.Value)
+            && !said.All<AskItem>().Any(a => a.What is not (Asked.Value or Asked.Who or Asked.When))
             && !SidesAgainst().Any()
         )
             return question;
@@ -645,7 +673,7 @@ internal sealed partial class Filling
             yield return string.Join(" and ", now.Scope.Spans.Select(book.Calendar.NameOf));
         foreach (var filter in now.Scope.Filters.Where(f => before.Scope.Filters.Contains(f)))
             yield return $"{(filter.Exclude ? "without " : "")}{string.Join(" and ", filter.Members.Select(c => MemberName(filter.Dimension, c)))}";
-        if (now.Scope.Bases == before.Scope.Bases && !now.Scope.Bases.IsEmpty)
+        if (now.Scope.Bases == before.Scope.Bases && !now.Scope.Bases.IsEmpty && now.Kind is not Kind.Entries)
             yield return $"against {string.Join(" and ", now.Scope.Bases.Select(book.NameOf))}";
         if (now.Layout.Rows == before.Layout.Rows && !now.Layout.Rows.IsEmpty)
             yield return $"by {string.Join(" and ", now.Layout.Rows.Select(b => (b.Grain?.ToString() ?? b.Level ?? b.Dimension!).ToLowerInvariant()))}";

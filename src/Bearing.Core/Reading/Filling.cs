@@ -17,6 +17,9 @@ internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said sai
     private const int DefaultRanking = 10;
     private const int DefaultEnds = 3;
 
+    /// <summary>Months among which one can be unusual.</summary>
+    private const int FewestUsual = 3;
+
     /// <summary>Members that are named one by one are shown one by one, unless they are too many.</summary>
     private const int MostListed = 12;
 
@@ -25,7 +28,10 @@ internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said sai
 
     /// <summary>Whether any kind of question has room for it.</summary>
     public static bool HasSlot(Item item) =>
-        OfItsOwn.ContainsKey(item.GetType()) || OfATurn.ContainsKey(item.GetType()) || OfARecordsTurn.ContainsKey(item.GetType());
+        OfItsOwn.ContainsKey(item.GetType())
+        || OfEntries.ContainsKey(item.GetType())
+        || OfATurn.ContainsKey(item.GetType())
+        || OfARecordsTurn.ContainsKey(item.GetType());
 
     private readonly List<string> _assumed = [];
     private int _price = said.Price;
@@ -159,6 +165,7 @@ internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said sai
             End.Largest or End.Smallest when compares && growth => RankBy.Percent,
             End.Worst => compares ? RankBy.Unfavourable : RankBy.Value,
             End.Best => compares ? RankBy.Favourable : RankBy.Value,
+            End.Unusual => RankBy.Unusual,
             _ when compares && rank.BothEnds && claimed is null && !growth => RankBy.Favourable,
             _ when earned => rank.End == End.Smallest ? RankBy.Unfavourable : RankBy.Favourable,
             _ => compares ? SideOf(claimed, figure) : RankBy.Value,
@@ -166,7 +173,7 @@ internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said sai
         var ascending =
             (rank.End is End.Smallest or End.Slowest && !earned)
             || (!compares && rank.End == (IsBetterLow(figure) ? End.Best : End.Worst));
-        var count = rank.Count ?? (rank.BothEnds ? DefaultEnds : DefaultRanking);
+        var count = rank.Count ?? (rank.BothEnds || rank.End == End.Unusual ? DefaultEnds : DefaultRanking);
         return new Ranking(Math.Clamp(count, 1, Ranking.All), by, ascending) { BothEnds = rank.BothEnds, Skip = rank.Skip };
     }
 

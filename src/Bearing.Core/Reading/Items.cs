@@ -199,6 +199,9 @@ internal enum End
     Best,
     Fastest,
     Slowest,
+
+    /// <summary>Out of line: on neither end, but far from what is usual.</summary>
+    Unusual,
 }
 
 /// <param name="Some">Said of several: top, culprits.</param>
@@ -292,6 +295,15 @@ internal enum Asked
 }
 
 internal sealed record AskItem(Asked What) : Item;
+
+/// <summary>Whether what is missing is lost or only late.</summary>
+internal sealed record TimingItem : Item;
+
+/// <summary>In the budget, in the forecast: whether it has something.</summary>
+internal sealed record InPlanItem(SideName.Plan Plan) : Item;
+
+/// <summary>Sold, said of what is counted.</summary>
+internal sealed record SoldWord : Item;
 
 internal sealed record FormItem(Display Display) : Item;
 
@@ -488,6 +500,8 @@ internal sealed record LessWord : Item;
 internal sealed record TogetherWord : Item;
 
 internal sealed record EveryWord : Item;
+
+internal sealed record AnyWord : Item, INoRoom;
 
 internal sealed record BothWord : Item;
 

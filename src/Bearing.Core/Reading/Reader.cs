@@ -102,9 +102,13 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // What is said more cheaply, and makes no question here, was meant sooner.
         if (best.Said.Price > Cheapest(tries, talk))
             return null;
+        bool IsWhole(Candidate reading) => Idle(reading, talk, parsed.YesNo).IsEmpty;
+        // A rival that passes over what was said is none.
         return
-            readings.Any(r => r.Filled.Price <= best.Filled.Price + Margin && r.Filled.Question != best.Filled.Question)
-            || !Idle(best, talk, parsed.YesNo).IsEmpty
+            !IsWhole(best)
+            || readings.Any(r =>
+                r.Filled.Price <= best.Filled.Price + Margin && r.Filled.Question != best.Filled.Question && IsWhole(r)
+            )
             ? null
             : best;
     }
@@ -142,10 +146,11 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             }
         }
         Add(talk.Last is not null && others < FragmentParts ? Fragment : 0, f => [f.Fresh(yesNo)]);
+        Add(talk.Last is not null && others < FragmentParts ? Fragment : 0, f => [f.FreshEntries(), f.InPlan(yesNo)]);
         var ofShown = talk.Last is { Question.Kind: Kind.Records } && !named;
         Add(ofShown ? Fragment : 0, f => [f.FreshRecords()]);
         // "Is it real" asks for a yes or a no, which no change of what was shown gives.
-        if (talk.Last is { } last && (!yesNo || last.Question.Kind is Kind.Records))
+        if (talk.Last is { } last && (!yesNo || said.Has<TimingItem>() || said.Has<StateItem>() || last.Question.Kind is Kind.Records))
             Add(named && !evidence && others >= FragmentParts ? WholeSentence : 0, f => f.GoesOn(talk));
         return new Tried(
             said,
@@ -170,6 +175,10 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         // The usual rows may be said as well.
         (item is SplitItem { Which: false } split && split.By.All(b => question.Layout.Rows.Contains(b)))
         || SaysAgain(item, question)
+        || (item is BesideItem && question.Scope.Bases.Length == 1) // beside nothing it is held against it
+        || (item is WholeItem && question.Scope.Filters.IsEmpty) // all of it is what is meant where nothing else is named
+        || (item is AskItem { What: Asked.Who or Asked.When } && question.Kind is Kind.Entries) // a field that is named says it
+        || (item is PeriodsItem or GapItem && question.Of.Claim?.Of == Quantifier.Late) // its year is shown
         || (item is CourseItem && question.Layout.Rows.Any(b => b.Grain is not null)) // a course is shown by whichever parts of time
         || item
             is AskItem { What: Asked.Value or Asked.Variance } // said beside what is compared with, or beside a figure
@@ -181,7 +190,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 or StateItem { Of: RecordState.Aged } // groups of ages say so as well
                 or GoesOnItem // says only that the talk goes on
                 or OnlyItem // what is named takes the place of what was anyway
-                or WholeItem // all of it is what is meant where nothing else is named
+                or SoldWord // said beside what is counted
                 or PeriodsItem // the period that is usual may be said as well
                 or PeriodListItem
                 or SideItem { Name: SideName.Actual }; // what happened is the usual side

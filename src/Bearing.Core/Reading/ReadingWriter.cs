@@ -133,6 +133,8 @@ public sealed class ReadingWriter(Book book)
                     Quantifier.Every => "yes if it is so of every row",
                     Quantifier.Gap =>
                         $"yes if the gap is {(claim == Direction.Over ? "larger" : "smaller")} in the last of them than before",
+                    Quantifier.Late => "whether it is only late",
+                    Quantifier.Planned => "yes for each of the plans that has it",
                     _ => "to be answered by yes or no",
                 },
                 claim.ToString().ToLowerInvariant()
@@ -392,6 +394,7 @@ public sealed class ReadingWriter(Book book)
             (RankBy.Unfavourable, var up) => up ? "least unfavourable" : "most unfavourable",
             (RankBy.Favourable, var up) => up ? "least favourable" : "most favourable",
             (RankBy.Percent, var up) => up ? "slowest" : "fastest growing",
+            (RankBy.Unusual, var up) => up ? "most usual" : "most unusual",
             (_, var up) => up ? "smallest" : "largest",
         };
 

@@ -34,6 +34,8 @@ internal static partial class Rules
                 "fuel of a trip",
                 "fuel of an yard"
             ),
+            Rule.Of<SoldWord, FigureItem>("sold, and how many of what", (_, f, b) => IsCounted(b, f), "sold trips", "sold fuel"),
+            Rule.Of<FigureItem, SoldWord>("what is counted, sold", (f, _, b) => IsCounted(b, f), "trips sold", "fuel sold"),
             Rule.Of<FigureItem, LessWord, FigureItem>(
                 "one figure less another",
                 (top, _, less, b) =>
@@ -83,13 +85,13 @@ internal static partial class Rules
             ),
             Rule.Of<LevelItem, MembersItem>(
                 "a member, with what it is",
-                (l, m, _) => l.Of.Dimension == m.Dimension ? m : null,
+                (l, m, b) => AreOf(b, m, l) ? m : null,
                 "yard Aldermouth",
                 "account Aldermouth"
             ),
             Rule.Of<MembersItem, LevelItem>(
                 "a member, and what it is",
-                (m, l, _) => l.Of.Dimension == m.Dimension && !l.Plural ? m : null,
+                (m, l, b) => AreOf(b, m, l) && !l.Plural ? m : null,
                 "Aldermouth yard",
                 "Aldermouth accounts"
             ),
@@ -157,6 +159,14 @@ internal static partial class Rules
             Rule.Of<ByWord, UnknownItem>("an unknown word behind by", (_, u, _) => NotKnown(u), "by frobs", "frobs"),
             Rule.Of<PerWord, UnknownItem>("an unknown word behind per", (_, u, _) => NotKnown(u), "as % of frob", "frobs"),
         ];
+
+    /// <summary>Whether the members stand on the level; a yard is no group of yards.</summary>
+    private static bool AreOf(Book book, MembersItem members, LevelItem level) =>
+        level.Of.Dimension == members.Dimension
+        && members.Codes.All(c => Breakdown.OfMember(book, members.Dimension, c)?.Level is { } of && of == level.Of.Level);
+
+    private static FigureItem? IsCounted(Book book, FigureItem figure) =>
+        book.Figure(figure.Figure) is SumFigure { IsProfit: false } ? figure : null;
 
     private static OtherItem NotKnown(UnknownItem word) => new(MentionKind.Quote, word.Word);
 

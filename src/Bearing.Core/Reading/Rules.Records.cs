@@ -208,6 +208,8 @@ internal static partial class Rules
                 "about Aldermouth"
             ),
             Rule.Of<AboutWord, QuoteItem>("about these words", (_, q, _) => new TextItem(q.Text), "about \"quay\"", "\"quay\""),
+            Rule.Of<AnyWord, TableItem>("any records", (_, t, _) => t, "any supplier bills", "supplier bills"),
+            Rule.Of<AnyWord, StateItem>("any that are so", (_, s, _) => s, "any overdue", "overdue"),
             Rule.Of<OldestItem, BucketWord>(
                 "the oldest group of ages",
                 (o, _, _) => o is { Newest: false, Count: null } ? new OldestBucketItem() : null,

@@ -66,6 +66,15 @@ internal static partial class Rules
                 "largest yard",
                 "yard"
             ),
+            Rule.Of<SplitItem, EndItem>(
+                "which of a level is out of line",
+                (which, e, _) =>
+                    which is { Which: true, By: [var of] } && e.End == End.Unusual
+                        ? e.Rank(which.Several ? null : 1, of, which.Several)
+                        : null,
+                "which yard sticks out",
+                "which yard is largest"
+            ),
             Rule.Of<EndItem, NumberItem>("so many of an end", (e, n, _) => e.Rank(n.Value), "top 3", "3"),
             Rule.Of<NumberItem, EndItem>("so many of an end, the number first", (n, e, _) => e.Rank(n.Value), "3 largest", "3"),
             Rule.Of<EndItem, NumberItem, LevelItem>(
@@ -118,6 +127,7 @@ internal static partial class Rules
                 "5 largest entries",
                 "5 entries"
             ),
+            Rule.Of<AnyWord, EntriesItem>("any entries", (_, e, _) => e, "any entries", "entries"),
             Rule.Of<RankItem, AndWord, RankItem>(
                 "both ends",
                 (one, _, two, _) =>

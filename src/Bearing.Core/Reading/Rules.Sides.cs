@@ -9,6 +9,12 @@ internal static partial class Rules
 
     private static IEnumerable<Rule> OfSides =>
         [
+            Rule.Of<PlaceWord, SideItem>(
+                "in a plan",
+                (_, s, _) => s.Name is SideName.Plan plan ? new InPlanItem(plan) : null,
+                "in the budget",
+                "the budget"
+            ),
             Rule.Of<SideItem, AndWord, SideItem>(
                 "two sides",
                 (one, _, two, _) => one.Name == two.Name ? null : new SidesItem([one.Name, two.Name]),

@@ -33,6 +33,14 @@ internal static partial class Rules
                 "the second one",
                 NotShown
             ),
+            Rule.Of<TimingItem, OrWord, TimingItem>("lost or late", (_, _, t, _) => t, "lost or only late", "only late"),
+            Rule.Of<OrWord, TimingItem>("or only late", (_, t, _) => t, "or only late", "only late"),
+            Rule.Of<PointItem, TimingItem>(
+                "is that only late",
+                (p, t, _) => p is { How: Pointing.That, Of: null } ? t : null,
+                "that only late",
+                "the second one only late"
+            ),
             Rule.Of<WithoutWord, PointItem>(
                 "what is pointed at is left out",
                 (_, p, _) => new PointedOutItem(p),

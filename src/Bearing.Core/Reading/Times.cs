@@ -47,6 +47,16 @@ internal static class Times
         return In(current).From <= now ? In(current) : In(current - 1);
     }
 
+    /// <summary>That a period without a year was taken for the latest one; and, where the one of this year is not over yet, that it
+    /// is not.</summary>
+    public static string LatestOne(Book book, PeriodSpan span)
+    {
+        var (now, later) = (Now(book), span.AddMonths(12));
+        return later.To.Year == now.Year && later.From > now
+            ? $"{book.Calendar.NameOf(span)}, the latest one: {book.Calendar.NameOf(later)} is not closed, the last month that is closed is {book.Calendar.NameOf(now)}"
+            : $"{book.Calendar.NameOf(span)}, the latest one";
+    }
+
     /// <summary>So many years from this one: for months and seasons those of the calendar, which is what people call October last
     /// year.</summary>
     public static int YearFor(Book book, Item part, int steps) =>

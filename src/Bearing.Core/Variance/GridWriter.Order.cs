@@ -24,14 +24,16 @@ internal sealed partial class GridWriter
 
     private List<RowNode> InOrder(IEnumerable<RowNode> children, Ranking ranking)
     {
+        var nodes = children.ToList();
+        var rank = ranking.By == RankBy.Unusual ? FromTheMiddle(nodes) : n => RankValue(n, ranking.By, ranking.InPercent);
         var ordered =
             ranking.By == RankBy.Name
-                ? children
+                ? nodes
                     .OrderBy(n => n.Key.Dimension == RowKey.Time ? n.Key.Id : 0)
                     .ThenBy(n => Name(n.Key), StringComparer.OrdinalIgnoreCase)
                     .ToList()
-                : children
-                    .OrderByDescending(n => RankValue(n, ranking.By, ranking.InPercent))
+                : nodes
+                    .OrderByDescending(rank)
                     .ThenBy(n => SortKey(n.Key))
                     .ToList();
         if (ranking.Ascending)
@@ -42,8 +44,21 @@ internal sealed partial class GridWriter
         [
             .. ordered
                 .OrderBy(n => n.Key.Dimension != RowKey.Time && n.Key.Id < Member.FirstOwnId)
-                .ThenBy(n => ranking.By != RankBy.Name && RankValue(n, ranking.By, ranking.InPercent) == decimal.MinValue),
+                .ThenBy(n => ranking.By != RankBy.Name && rank(n) == decimal.MinValue),
         ];
+    }
+
+    /// <summary>How far each lies from the median of all that have a figure: of what is compared its variance, otherwise its
+    /// amount.</summary>
+    private Func<RowNode, decimal> FromTheMiddle(List<RowNode> nodes)
+    {
+        decimal? Amount(RowNode n) =>
+            question.Scope.Bases.IsEmpty ? Shown(n, RowFigure(n), 0, 0) : Variance(n, RowFigure(n), 0, 1);
+        var sorted = nodes.Select(Amount).OfType<decimal>().Order().ToList();
+        if (sorted.Count == 0)
+            return _ => decimal.MinValue;
+        var middle = (sorted[(sorted.Count - 1) / 2] + sorted[sorted.Count / 2]) / 2m;
+        return n => Amount(n) is { } amount ? Math.Abs(amount - middle) : decimal.MinValue;
     }
 
     private decimal RankValue(RowNode node, RankBy by, bool inPercent = false)

@@ -39,6 +39,7 @@ public sealed class Tabulator(Book book, IFacts facts)
                 .. grid.Columns.Select(c => c.Figure is { } further ? c with { Figure = Finer(further, grid, o => o == c) } : c),
             ],
         };
+        RefuseApart(table, grid, root);
         Remark(table with { Figure = figure }, grid, writer);
         return new Tabulation(figure, grid, [.. plan.Blocks.Select(b => b.Span)], [.. table.Notes])
         {
@@ -158,6 +159,9 @@ public sealed class Tabulator(Book book, IFacts facts)
 
     private const int DecimalsOfSmall = 4;
 
+    /// <summary>Members that are named where all would be too many.</summary>
+    private const int MostNamed = 4;
+
     /// <summary>A ratio made in the question has no decimals of its own: complaints per parcel would all be 0.00.</summary>
     private Figure Finer(Figure figure, Grid grid, Func<Column, bool> shows) =>
         figure is PairFigure { Rule: PairRule.Quotient } ratio
@@ -190,6 +194,40 @@ public sealed class Tabulator(Book book, IFacts facts)
                 if (node.Sums[s] is { } sum)
                     node.Sums[s] = running[s] += sum;
     }
+
+    /// <summary>A ratio whose parts stand in different members has no row that is one: zeros would say that there was
+    /// nothing.</summary>
+    /// <exception cref="CannotAnswerException">When it has a total, and nothing but zeros in its rows.</exception>
+    private void RefuseApart(Workings table, Grid grid, RowNode root)
+    {
+        if (
+            table is not { Figure: PairFigure { Rule: not PairRule.Difference } ratio, DividesAccounts: false, Question: var question }
+            || table.Splitters.FirstOrDefault(s => !s.IsTime) is not { Dimension: { } split }
+            || !question.Layout.Conditions.IsEmpty
+            || grid.Rows.Length < 2
+            || grid.Value(grid.Total, ColumnKind.Subject).Number is null or 0m
+            || grid.Rows.Any(r => r != grid.Total && grid.Value(r, ColumnKind.Subject).Number is not (null or 0m))
+        )
+            return;
+        string Where(int part) =>
+            string.Join(
+                ", ",
+                Leaves(root)
+                    .Where(n => n.Key.Dimension == split.Id && n.Sums[table.Layout.Slot(0, 0, part)] is not (null or 0m))
+                    .Select(n => book.Member(n.Key.Id).Name)
+                    .Distinct()
+                    .Take(MostNamed)
+            );
+        throw new CannotAnswerException(
+            $"{ratio.Top.Name} stands in {Where(0)}, and {ratio.Bottom.Name} in {Where(1)}: no {split.Name.ToLowerInvariant()} has both, so {ratio.Name} cannot be told for each of them.",
+            ratio.Name,
+            $"{ratio.Name} by month",
+            $"{ratio.Top.Name} by {split.Name.ToLowerInvariant()}"
+        );
+    }
+
+    private static IEnumerable<RowNode> Leaves(RowNode node) =>
+        node.Children.Count == 0 ? [node] : node.Children.Values.SelectMany(Leaves);
 
     /// <summary>A ratio whose parts are kept by different companies is no zero.</summary>
     private CannotAnswerException Apart(Question question, PairFigure ratio, ComparisonPlan plan)
