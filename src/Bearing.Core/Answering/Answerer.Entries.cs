@@ -162,23 +162,26 @@ public sealed partial class Answerer
     /// way.</summary>
     private async ValueTask<ImmutableArray<StandoutEntry>> Standouts(
         Question question,
+        Tabulation table,
         DriverReport? drivers,
         CancellationToken cancel
     )
     {
-        if (question.Kind is not Kind.Why || drivers is null || question.Scope.Subject != Side.Actual)
+        if (question.Kind is not Kind.Why || question.Scope.Subject != Side.Actual)
             return [];
         var found = ImmutableArray.CreateBuilder<StandoutEntry>();
         // A result mixes income and costs, so a large line says nothing there: its accounts are looked into instead.
         // The deepest place named, so that a line is held against the one month and member where it sits.
         foreach (
-            var driver in drivers
-                .Drivers.Concat(drivers.Offsets)
+            var driver in (drivers?.Drivers ?? [])
+                .Concat(drivers?.Offsets ?? [])
                 .SelectMany(d =>
                     d.Below.Length == 1 ? [d.Below[0] with { Member = d.Member }]
                     : d.Slice.Figure.Kind == FigureKind.Account ? [d]
                     : d.Below.AsEnumerable()
                 )
+                .DefaultIfEmpty(Whole(table))
+                .OfType<Driver>()
         )
         {
             if (
@@ -196,6 +199,26 @@ public sealed partial class Answerer
                 found.Add(new StandoutEntry(driver, figure, line));
         }
         return found.ToImmutable();
+    }
+
+    /// <summary>One cell that nothing splits any further is looked into itself; null where it has no variance.</summary>
+    private static Driver? Whole(Tabulation table)
+    {
+        var (grid, total) = (table.Grid, table.Grid.Total);
+        return
+            grid.Value(total, ColumnKind.Subject).Number is { } subject
+            && grid.Value(total, ColumnKind.Base).Number is { } reference
+            && table.Figure is SumFigure figure
+            ? new Driver(
+                new RowMember(figure.Ref.Kind.ToString(), figure.Ref.Code, figure.Name),
+                "",
+                subject * figure.ShownSign,
+                reference * figure.ShownSign,
+                (subject - reference) * figure.ShownSign,
+                total.Slice,
+                []
+            )
+            : null;
     }
 
     /// <summary>A rent that is posted every month stands out of nothing, large as it is: one nearly as large stood there in the

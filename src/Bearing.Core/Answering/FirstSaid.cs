@@ -160,8 +160,26 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
         var grid = table.Grid;
         if (of == Quantifier.Gap)
             return GapVerdict(claim, headline);
+        if (of == Quantifier.Judged)
+            return headline with
+            {
+                Segments = headline.Segments.Insert(
+                    0,
+                    new Segment(
+                        Effect(grid.Total) switch
+                        {
+                            < 0m => "Bad. ",
+                            > 0m => "Good. ",
+                            0m => "Neither: it is as planned. ",
+                            null => "It is neither good nor bad in itself. ",
+                        }
+                    )
+                ),
+            };
         if (of == Quantifier.Late)
             return LateVerdict(headline);
+        if (of == Quantifier.Better)
+            return BetterVerdict(claim, headline);
         if (of == Quantifier.Planned)
             return PlannedVerdict(headline);
         var members = grid.Innermost().Where(r => !r.Members.Any(IsNobody)).ToList();
@@ -238,13 +256,43 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
         return headline with { Segments = headline.Segments.Insert(0, new Segment(word)) };
     }
 
+    /// <summary>Whether the total stands better, or worse, against the first base than against the second.</summary>
+    private Sentence BetterVerdict(Direction claim, Sentence headline)
+    {
+        var (grid, total) = (table.Grid, table.Grid.Total);
+        if (Effect(total) is not { } now || Effect(total, 1) is not { } usual)
+            return headline;
+        var word =
+            now == usual ? "Neither better nor worse"
+            : now > usual == (claim == Direction.For) ? $"Yes, {(now > usual ? "better" : "worse")}"
+            : $"No, {(now > usual ? "better" : "worse")}";
+        string Gap(decimal effect, int at) =>
+            $"{Amounts.Short(Math.Abs(effect), table.Figure)} {(effect < 0m ? "unfavourable" : "favourable")} to {book.NameOf(question.Scope.Bases[at], table.Spans[0])}";
+        return headline with
+        {
+            Segments = headline.Segments.Insert(0, new Segment($"{word}: {Gap(now, 0)}, and {Gap(usual, 1)}. ")),
+        };
+    }
+
+    /// <summary>What a row's variance from a base does to profit; null where nothing tells.</summary>
+    private decimal? Effect(Row row, int at = 0)
+    {
+        if (table.Grid.Value(row, ColumnKind.Variance, 0, at).Number is not { } variance)
+            return null;
+        return table.Grid.Value(row, ColumnKind.Mark, 0, at).Mark switch
+        {
+            "U" => -Math.Abs(variance),
+            "F" => Math.Abs(variance),
+            _ => variance == 0m ? 0m : null,
+        };
+    }
+
     /// <summary>Whether what the worst month is short of has come in a later one.</summary>
     private Sentence LateVerdict(Sentence headline)
     {
         var grid = table.Grid;
         var months = grid.Innermost()
-            .Where(r => grid.Value(r, ColumnKind.Variance).Number is not null)
-            .Select(r => (Row: r, Effect: Effect(r)))
+            .Select(r => (Row: r, Effect: Effect(r) ?? 0m))
             .ToList();
         if (months.Count == 0 || months.MinBy(m => m.Effect) is not { Effect: < 0m } worst)
             return headline with { Segments = headline.Segments.Insert(0, new Segment("Nothing is missing in any month. ")) };
@@ -260,17 +308,6 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
                 ? $"Not made up so far: {Short(missing)} missing in {worst.Row.Label} has not come {(after.Count == 0 ? "yet, and no later month is closed" : "since")}. "
             : $"In part: of {Short(missing)} missing in {worst.Row.Label}, {Short(back)} came later. ";
         return headline with { Segments = headline.Segments.Insert(0, new Segment(said)) };
-
-        decimal Effect(Row row)
-        {
-            var variance = Math.Abs(grid.Value(row, ColumnKind.Variance).Number ?? 0m);
-            return grid.Value(row, ColumnKind.Mark).Mark switch
-            {
-                "U" => -variance,
-                "F" => variance,
-                _ => 0m,
-            };
-        }
     }
 
     /// <summary>Which of the plans have anything of it.</summary>

@@ -33,7 +33,7 @@ public sealed partial class CommentaryWriter(Book book, Question question, Tabul
             sentences.Add(threshold);
         // What needs no comment gets one only when somebody asks why.
         if (drivers is null || (sentences.Count > 1 && question.Kind is not Kind.Why))
-            return sentences.ToImmutable();
+            return [.. sentences, .. standouts.Select(Standout)];
         for (var i = 0; i < drivers.Drivers.Length; i++)
         {
             sentences.Add(DriverSentence(drivers.Drivers[i], i, drivers));

@@ -277,6 +277,15 @@ public sealed partial class FirstReader
             && question is { Bases.IsEmpty: false, Breakdowns.IsEmpty: false, Conditions.IsEmpty: false }
         )
             return Cannot("Rows can be kept by a limit on one figure at a time. Ask for one after the other.");
+        // "Why is it over here and under there".
+        if (
+            question.Intent == Intent.Why
+            && covering.Mentions.Where(m => m.Kind == MentionKind.Gap).Select(m => GapSense.Of(m)).ToList() is [var one, .., var two]
+            && one.Side != two.Side
+        )
+            return Cannot(
+                "Two causes are asked for at once, of what goes one way and of what goes the other. Ask for the one first, and for the other after it."
+            );
         if (!asked.YesOrNo)
             return null;
         if (best.Draft.OwnLimits.Select(o => o.Side).Distinct().Count() > 1 && question.Breakdowns.IsEmpty)
@@ -363,6 +372,15 @@ public sealed partial class FirstReader
             return [question, .. resolved.Otherwise];
         if (draft is { EndsOpen: true, BasePeriod: null } && draft.Bases.Count + draft.Scenarios.Count == 0)
             return WithBases(question);
+        // "Are we over": income over its plan is good, and costs are bad.
+        if (
+            draft is { Figures.Count: 0, MarginOf: false, Direction: Direction.Over or Direction.Under, Filters.Count: 0, Breakdowns.Count: 0, Conditions.Count: 0 }
+            && draft.Bases.Count + draft.Scenarios.Count + draft.Periods.Count == 0
+            && question.Records is null
+            && !resolved.FollowsUp
+            && question.Figure == book.Result
+        )
+            return OfFigures(question);
         if (
             draft.Figures.Count > 0
             || draft.ResultNamed
@@ -394,14 +412,6 @@ public sealed partial class FirstReader
             && draft.Bases.Count + draft.Scenarios.Count + draft.Conditions.Count == 0
         )
             return [question, .. Counts(ranked).Select(f => question with { Figure = f })];
-        // "Are we over": income over its plan is good, and costs are bad.
-        if (
-            draft is { Direction: Direction.Over or Direction.Under, Filters.Count: 0, Breakdowns.Count: 0, Conditions.Count: 0 }
-            && draft.Bases.Count + draft.Scenarios.Count + draft.Periods.Count == 0
-            && question is { Intent: Intent.Variance, Records: null }
-            && question.Figure == book.Result
-        )
-            return OfFigures(question);
         // "Compare December and January": of what, nothing says.
         if (
             draft.OpenCompare
@@ -532,11 +542,16 @@ public sealed partial class FirstReader
         }
     }
 
+    /// <summary>What a name costs at least that is not said as the book has it.</summary>
+    private const double SaidOtherwise = 0.25;
+
     /// <summary>Takes words that the best reading knows whole, a month or a name, for a part of a longer name.</summary>
     private static bool ShortensAName(Covering other, Covering best) =>
         other.Mentions.Any(o =>
             o is { Partial: true, Kind: MentionKind.Figure or MentionKind.Member }
-            && best.Mentions.Any(m => m is { Partial: false, Corrected: false } && m.Start == o.Start && m.Length == o.Length)
+            && best.Mentions.Any(m =>
+                m is { Partial: false, Corrected: false, Cost: < SaidOtherwise } && m.Start == o.Start && m.Length == o.Length
+            )
         );
 
     /// <summary>"Sequencing", of an account that ends in it and a department that begins with it: which of the two is meant

@@ -72,6 +72,12 @@ public enum Quantifier
     /// <summary>Whether what was missing in one month came in a later one.</summary>
     Late,
 
+    /// <summary>Whether it looks better against the first base than against the second.</summary>
+    Better,
+
+    /// <summary>Whether it is good or bad: which of the two.</summary>
+    Judged,
+
     /// <summary>Whether any of the sides has figures at all: is it in the budget.</summary>
     Planned,
 }

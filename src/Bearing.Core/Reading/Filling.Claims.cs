@@ -30,6 +30,29 @@ internal sealed partial class Filling
         };
     }
 
+    /// <summary>"Is that good or bad", of what was shown.</summary>
+    public bool IsJudged =>
+        (said.Has<JudgeItem>() || said.One<GapItem>() is { Sense: { OfProfit: true, OfRows: false } })
+        && said.Parts.All(p => p.Item is JudgeItem or GapItem or GoesOnItem);
+
+    /// <returns>Null where there is nothing to judge it by.</returns>
+    private Question? Judged(Question question)
+    {
+        IReadOnlyCollection<Side> bases = question.Scope.Bases.IsEmpty
+            ? Usual(question.Scope.Spans[0], question.Scope.Subject)
+            : question.Scope.Bases;
+        if (bases.Count == 0)
+            return null;
+        var claim = said.One<GapItem>() is { } gap
+            ? new Claim(gap.Sense.Side, null, null)
+            : new Claim(Direction.For, Quantifier.Judged, null);
+        return question with
+        {
+            Scope = question.Scope with { Bases = [.. bases] },
+            Kind = new Kind.Comparison(OfRows.Nothing with { Claim = claim }, false),
+        };
+    }
+
     /// <summary>Whether any version of a plan has something of what is named: all of them beside each other, for all of their
     /// year.</summary>
     /// <returns>Null where nothing is named, or where no yes or no is asked for.</returns>

@@ -11,9 +11,6 @@ internal sealed partial class Filling
     private const int MissingSide = 40;
     private const int UnnamedFigure = 40;
 
-    /// <summary>What a name costs at most that is said as the book has it.</summary>
-    private const int AsWritten = 20;
-
     /// <summary>What a table, a cause or a bridge of its own has room for.</summary>
     private static readonly FrozenDictionary<Type, int> OfItsOwn = new Dictionary<Type, int>
     {
@@ -49,6 +46,7 @@ internal sealed partial class Filling
         [typeof(TimingItem)] = 1,
         [typeof(InPlanItem)] = 1,
         [typeof(SoldWord)] = 1,
+        [typeof(PercentWord)] = 1,
     }.ToFrozenDictionary();
 
     /// <param name="yesNo">Whether a yes or a no is asked for.</param>
@@ -69,15 +67,18 @@ internal sealed partial class Filling
             return null;
         if (said.Has<SpendItem>() && Figures().Length > 0)
             return null;
-        // Behind "the labour shortfall" may stand what was earned by it as well as what it cost.
-        if (said.Asks(Asked.Why) && said.Has<GapItem>() && said.Parts.Any(p => p.Item is FigureItem && p.Price > AsWritten))
-            return null;
+
         if (Figures() is not [var figure])
         {
             if (said.Has<FiguresItem>() || Unnamed() is not { } unnamed)
                 return null;
             figure = unnamed;
         }
+        if (said.Has<PercentWord>() && !IsPercentage(figure))
+            return null;
+        // Behind "the labour shortfall" stands what was earned by it sooner than what it cost.
+        if (said.Asks(Asked.Why) && said.One<GapItem>() is { Sense.OfProfit: true } && IsCost(figure))
+            return null;
         if (said.Has<InPlanItem>() || said.Has<SoldWord>() && !said.Has<FigureItem>() || !CanMove(out var moved))
             return null;
         if (said.Has<TimingItem>())
@@ -90,7 +91,7 @@ internal sealed partial class Filling
             return null;
         if (said.One<RankItem>() is { End: End.Unusual, Of: null } && !said.Has<SplitItem>() && IsShort(spans))
             return null;
-        var claim = Claimed();
+        var claim = Claimed() ?? Supposed();
         // What changed in one account is told as it moved, what changed in a result by what it did to it.
         var growth = said.Has<GrowthItem>() || moved is not null && figure.Kind == FigureKind.Account && !said.Has<GapItem>();
         if (Sided(figure, spans[0], claim, growth, moved) is not var (subject, bases))
@@ -101,12 +102,17 @@ internal sealed partial class Filling
         var which = said.All<SplitItem>().Any(s => s.Which);
         if (claim is not null && !compares)
             return null;
+        var better = yesNo || which ? null : Better(claim, subject, bases, spans[0]);
+        if (better is { } usual)
+            bases = [.. bases, usual];
         // A claim says which rows are meant, or is what is asked; beside a cause it is said along.
         var asked =
-            (yesNo || said.Asks(Asked.Why)) && claim is { } direction
+            claim is not { } direction ? null
+            : better is not null ? new Claim(direction, Quantifier.Better, null)
+            : yesNo || said.Asks(Asked.Why)
                 ? new Claim(direction, said.All<SplitItem>().Any(s => s.Each) ? Quantifier.Every : null, null)
-                : null;
-        if (claim is not null && asked is null && !which && !said.Asks(Asked.Why) && !said.Has<LimitItem>())
+            : null;
+        if (claim is not null && asked is null && !which && !said.Has<LimitItem>())
             return null;
         if (yesNo && claim is null && said.One<RankItem>() is not { End: End.Unusual })
             return null;
@@ -164,6 +170,26 @@ internal sealed partial class Filling
     private Direction? Claimed() =>
         (said.All<AgainstItem>().Select(a => a.Claims).FirstOrDefault(c => c is not null) ?? said.One<GapItem>()?.Sense)?.Side;
 
+    /// <summary>"Why is it 38k over": who asks for the cause takes the amount for granted, which is no limit of rows.</summary>
+    private Direction? Supposed() =>
+        said.Asks(Asked.Why) && !said.Has<SplitItem>() && said.One<LimitItem>() is { Conditions: [{ On: ConditionOn.Amount }] } limit
+            ? limit.Sense?.Side
+            : null;
+
+    /// <summary>What "does it look better" holds a comparison with another plan against: the usual one.</summary>
+    /// <returns>Null where nothing of the kind is asked.</returns>
+    private Side? Better(Direction? claim, Side subject, ImmutableArray<Side> bases, PeriodSpan span) =>
+        claim is Direction.For or Direction.Against
+        && said.Has<GapItem>()
+        && !said.Has<LimitItem>()
+        && !said.Asks(Asked.Why)
+        && SidesAgainst().Any()
+        && bases is [{ Kind: SideKind.Version } other]
+        && book.UsualBase(span, subject) is { } usual
+        && usual != other
+            ? usual
+            : null;
+
     private GapSense? Sense() =>
         said.All<AgainstItem>().Select(a => a.Claims).FirstOrDefault(c => c is not null)
         ?? said.One<GapItem>()?.Sense
@@ -202,10 +228,16 @@ internal sealed partial class Filling
             return new FigureRef(FigureKind.Measure, Book.AllCosts);
         }
         if (
-            !(said.Asks(Asked.Variance) || said.Asks(Asked.Why) || said.Asks(Asked.Bridge) || said.Asks(Asked.Where))
+            !(
+                said.Asks(Asked.Variance)
+                || said.Asks(Asked.Why)
+                || said.Asks(Asked.Bridge)
+                || said.Asks(Asked.Where)
+                || SidesNamed().Contains(new SideName.Actual()) && SidesAgainst().Any()
+            )
             || said.Has<RankItem>()
             || said.Has<LimitItem>()
-            || said.Has<GapItem>() && !said.Asks(Asked.Why)
+            || said.Has<GapItem>() && !said.Asks(Asked.Why) && !SidesAgainst().Any()
             || book.Result is not { } result
         )
             return null;
@@ -450,7 +482,7 @@ internal sealed partial class Filling
             return Listed() is { IsEmpty: false } listed ? listed : [UsualRows(figure)];
         if (said.One<RankItem>() is { End: End.Unusual })
             return [Breakdown.ByTime(TimeGrain.Month)];
-        if (said.Has<LimitItem>() || said.Has<RankItem>())
+        if (said.Has<LimitItem>() && Supposed() is null || said.Has<RankItem>())
             return [UsualRows(figure)];
         if (said.Asks(Asked.Why) || said.Asks(Asked.Bridge) || said.Has<GrowthItem>() || said.Has<GapItem>())
             return [];
@@ -473,7 +505,7 @@ internal sealed partial class Filling
                 : p.Of.Direction == Direction.Under ? new Condition(ConditionOn.Amount, Direction.Against, Cent)
                 : new Condition(ConditionOn.Amount, Direction.For, Cent)
             );
-        if (said.One<LimitItem>() is not { } limit)
+        if (said.One<LimitItem>() is not { } limit || Supposed() is not null)
             return [.. presence];
         Direction Of(Direction said) =>
             !compares || limit.SideSaid ? said

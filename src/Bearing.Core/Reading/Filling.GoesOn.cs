@@ -53,6 +53,8 @@ internal sealed partial class Filling
         question = WithForm(question);
         if (said.Has<TimingItem>())
             return Late(question);
+        if (IsJudged)
+            return Judged(question);
         return Doubled(question) ?? AsList(WithKind(question));
     }
 
@@ -90,6 +92,8 @@ internal sealed partial class Filling
         [typeof(EntriesItem)] = 1,
         [typeof(StateItem)] = 1,
         [typeof(TimingItem)] = 1,
+        [typeof(JudgeItem)] = 1,
+        [typeof(SoldWord)] = 1,
         [typeof(GapItem)] = 1,
         [typeof(FieldItem)] = 2,
         [typeof(FieldsItem)] = 1,
@@ -118,7 +122,7 @@ internal sealed partial class Filling
                 a.What is not (Asked.Why or Asked.Bridge or Asked.Variance or Asked.Value)
                 && !(a.What is Asked.Who or Asked.When && said.Has<FieldItem>())
             )
-        || said.Has<GapItem>() && !said.Has<TimingItem>()
+        || said.Has<GapItem>() && !said.Has<TimingItem>() && !IsJudged
         || said.All<StateItem>().Any(s => s is not { Of: RecordState.Twice, Not: false })
         || ListsOnly() && !said.Has<EntriesItem>() && before.Kind is not Kind.Entries
         || said.Has<FigureItem>() && said.Has<RatioToItem>()
@@ -625,6 +629,9 @@ internal sealed partial class Filling
             return Entries(question, entries);
         var compares = !question.Scope.Bases.IsEmpty;
         var lines = question.Kind as Kind.Entries;
+        // What is counted has no causes: of another figure it is only told what it came to.
+        if (question.Kind is Kind.Why && said.Has<FigureItem>() && Sum(question.Scope.Figure) is { IsProfit: false } && compares)
+            return question with { Kind = new Kind.Comparison(OfRows.Nothing, question.Growth) };
         if (
             lines is not null
             && !said.Has<SplitItem>()

@@ -21,7 +21,12 @@ internal sealed partial class Filling
             || !TablesMeant().Contains(table)
         )
             return null;
-        var of = new RecordFilling(this, table, shown.Ask.By.IsEmpty && turn.Records is { Rows.Length: 1 });
+        var of = new RecordFilling(
+            this,
+            table,
+            shown.Ask.By.IsEmpty && turn.Records is { Rows.Length: 1 },
+            shown.Ask.Sum
+        );
         var (ask, layout, filters) = Picked(turn, of, Listed(shown.Ask), before);
         ask = of.Made(ask);
         if (of.Period is { } span)

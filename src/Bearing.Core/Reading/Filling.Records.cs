@@ -82,7 +82,7 @@ internal sealed partial class Filling
         // A number alone may be one of the ledger's documents as well.
         if (said.Asks(Asked.Where) || said.Asks(Asked.When) || said.Has<DocumentItem>() && !said.Has<TableItem>())
             return null;
-        var of = new RecordFilling(this, table, false);
+        var of = new RecordFilling(this, table, false, null);
         var ask = of.Made(new RecordAsk(table.Code, []));
         if (of.Period is { } span)
             ask = of.InPeriod(ask, span);
@@ -109,7 +109,7 @@ internal sealed partial class Filling
         || said.Has<StateItem>()
         || said.All<FieldSaysItem>().Any(f => f.Table != Table.Ledger)
         || said.Has<BucketsItem>()
-        || said.All<FieldItem>().Any(f => TablesOf(f.Role).Count == 1);
+        || said.All<FieldItem>().Any(f => TablesOf(f.Role) is [var of] && of.Field(f.Role)!.Type != FieldType.Key);
 
     /// <summary>The state that a text of a field is a word for: paid, open; null for other texts. Nothing is both, so that the
     /// amounts of either are meant.</summary>
@@ -162,7 +162,12 @@ internal sealed partial class Filling
         said.Fits(OfRecords)
         && (ListsFieldsApart() || (said.Has<TableItem>() || said.Has<FieldSaysItem>()) && TablesMeant().Count == 0);
 
-    private string? Field(Table table, string role) => RecordWords.FieldOf(table.Fields, vocabulary, role);
+    /// <summary>The amount, of records that call none so, is the first that they have.</summary>
+    private string? Field(Table table, string role) =>
+        RecordWords.FieldOf(table.Fields, vocabulary, role)
+        ?? (role == RecordAsk.Amount ? table.Fields.FirstOrDefault(f => f.Type == FieldType.Amount)?.Code : null);
+
+    private bool IsCalled(Table table, string role) => RecordWords.FieldOf(table.Fields, vocabulary, role) is not null;
 
     /// <summary>The roles of fields that what was said speaks of.</summary>
     private IEnumerable<string> RolesSaid() =>
@@ -207,7 +212,8 @@ internal sealed partial class Filling
 
     /// <summary>What was said, held against the fields of one table.</summary>
     /// <param name="one">Whether one record was shown, of which more is asked.</param>
-    private sealed class RecordFilling(Filling filling, Table table, bool one)
+    /// <param name="shown">Field of the amount that was shown; null where none was.</param>
+    private sealed class RecordFilling(Filling filling, Table table, bool one, string? shown)
     {
         private Said Said => filling.Heard;
         private Book Book => filling.Known;
@@ -434,7 +440,9 @@ internal sealed partial class Filling
         }
 
         private string Coded(string role) =>
-            Book.TryDimension(role, out var of) ? table.Fields.First(f => f.Dimension == of.Code).Code : Field(role);
+            Book.TryDimension(role, out var of) ? table.Fields.First(f => f.Dimension == of.Code).Code
+            : role == RecordAsk.Amount && shown is not null && !filling.IsCalled(table, role) ? shown
+            : Field(role);
 
         private string? DayMeant() =>
             Said.One<DuringItem>() is { } during ? Field(during.Role)
@@ -522,7 +530,7 @@ internal sealed partial class Filling
             if (Said.One<RankItem>() is not { } rank)
                 return before;
             // The largest order is one; the largest orders are as many as are shown of anything.
-            var several = rank.Some || Said.Asks(Asked.Who) || Said.All<SplitItem>().Any(s => s.Several);
+            var several = rank.Some || Said.All<SplitItem>().Any(s => s.Several);
             var one = !several && !(ask.By.IsEmpty && Said.One<TableItem>() is { Plural: true });
             return new Ranking(
                 Math.Clamp(rank.Count ?? (one ? 1 : DefaultRanking), 1, Ranking.All),

@@ -39,8 +39,18 @@ internal sealed record GapSense(Direction Side, string? Opposite)
         },
         ["grew"] = new(Direction.Over, "shrank") { OverTime = true, Moves = true },
         ["shrank"] = new(Direction.Under, "grew") { OverTime = true, Moves = true },
-        ["improved"] = new(Direction.For, "worsened") { OverTime = true, Moves = true },
-        ["worsened"] = new(Direction.Against, "improved") { OverTime = true, Moves = true },
+        ["improved"] = new(Direction.For, "worsened")
+        {
+            OverTime = true,
+            Moves = true,
+            PlanWhereWhy = true,
+        },
+        ["worsened"] = new(Direction.Against, "improved")
+        {
+            OverTime = true,
+            Moves = true,
+            PlanWhereWhy = true,
+        },
         ["within"] = new(Direction.Within, null),
     }.ToFrozenDictionary();
 

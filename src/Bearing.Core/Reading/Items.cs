@@ -299,6 +299,12 @@ internal sealed record AskItem(Asked What) : Item;
 /// <summary>Whether what is missing is lost or only late.</summary>
 internal sealed record TimingItem : Item;
 
+/// <summary>Good or bad: which of the two.</summary>
+internal sealed record JudgeItem : Item;
+
+/// <summary>Total, said before a figure.</summary>
+internal sealed record TotalWord : Item;
+
 /// <summary>In the budget, in the forecast: whether it has something.</summary>
 internal sealed record InPlanItem(SideName.Plan Plan) : Item;
 

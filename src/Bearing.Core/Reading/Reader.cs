@@ -17,6 +17,9 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     /// <summary>A rival within this price that means something else is a choice, and no reading is taken.</summary>
     private const int Margin = 12;
 
+    /// <summary>What a name of the book costs more than a word of the language at most.</summary>
+    private const int NameOrWord = 2;
+
     /// <summary>What going on costs where a sentence has a figure and more of its own.</summary>
     private const int WholeSentence = 60;
 
@@ -100,7 +103,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         )
             return null;
         // What is said more cheaply, and makes no question here, was meant sooner.
-        if (best.Said.Price > Cheapest(tries, talk))
+        if (best.Said.Price > Cheapest(tries, talk) + NameOrWord)
             return null;
         bool IsWhole(Candidate reading) => Idle(reading, talk, parsed.YesNo).IsEmpty;
         // A rival that passes over what was said is none.
@@ -150,7 +153,16 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var ofShown = talk.Last is { Question.Kind: Kind.Records } && !named;
         Add(ofShown ? Fragment : 0, f => [f.FreshRecords()]);
         // "Is it real" asks for a yes or a no, which no change of what was shown gives.
-        if (talk.Last is { } last && (!yesNo || said.Has<TimingItem>() || said.Has<StateItem>() || last.Question.Kind is Kind.Records))
+        if (
+            talk.Last is { } last
+            && (
+                !yesNo
+                || said.Has<TimingItem>()
+                || said.Has<StateItem>()
+                || new Filling(book, vocabulary, said).IsJudged
+                || last.Question.Kind is Kind.Records
+            )
+        )
             Add(named && !evidence && others >= FragmentParts ? WholeSentence : 0, f => f.GoesOn(talk));
         return new Tried(
             said,
@@ -171,10 +183,12 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         ];
 
     /// <summary>Kinds of items that may stand beside others without an effect of their own.</summary>
-    private static bool MayBeIdle(Item item, Question question) =>
+    private bool MayBeIdle(Item item, Question question) =>
         // The usual rows may be said as well.
         (item is SplitItem { Which: false } split && split.By.All(b => question.Layout.Rows.Contains(b)))
         || SaysAgain(item, question)
+        || (item is FigureItem of && of.Figure == book.Result) // what is meant anyway may be named
+        || (item is PercentWord && book.Figure(question.Scope.Figure) is PairFigure { Rule: PairRule.Percent })
         || (item is BesideItem && question.Scope.Bases.Length == 1) // beside nothing it is held against it
         || (item is WholeItem && question.Scope.Filters.IsEmpty) // all of it is what is meant where nothing else is named
         || (item is AskItem { What: Asked.Who or Asked.When } && question.Kind is Kind.Entries) // a field that is named says it
@@ -196,12 +210,13 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 or SideItem { Name: SideName.Actual }; // what happened is the usual side
 
     /// <summary>What a turn says once more of what was shown, and what therefore holds already.</summary>
-    private static bool SaysAgain(Item item, Question question) =>
+    private bool SaysAgain(Item item, Question question) =>
         item switch
         {
             MembersItem m => question.Scope.Filters.Any(f =>
                 f.Dimension == m.Dimension && !f.Exclude && m.Codes.All(c => f.Members.Contains(c))
             ),
+            SideItem { Name: SideName.Plan plan } => question.Scope.Bases.Any(b => book.Scenario(b.Scenario)?.Kind == plan.Kind),
             StateItem { Of: RecordState.Open, Not: false } => question.Kind is Kind.Records of
                 && of.Ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue),
             StateItem { Of: RecordState.Overdue, Not: false } => question.Kind is Kind.Records of

@@ -133,6 +133,8 @@ public sealed class ReadingWriter(Book book)
                     Quantifier.Every => "yes if it is so of every row",
                     Quantifier.Gap =>
                         $"yes if the gap is {(claim == Direction.Over ? "larger" : "smaller")} in the last of them than before",
+                    Quantifier.Better => "whether it looks better than against the usual base",
+                    Quantifier.Judged => "whether it is good or bad",
                     Quantifier.Late => "whether it is only late",
                     Quantifier.Planned => "yes for each of the plans that has it",
                     _ => "to be answered by yes or no",

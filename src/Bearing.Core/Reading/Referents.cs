@@ -30,16 +30,22 @@ internal sealed class Referents(Book book, Talk talk)
         if (Scoped(turn.Question.Scope, kind) is { } scoped)
             return [scoped];
         var rows = turn.Rows.Select(r => OfRow(r, kind)).OfType<Referent>().Distinct().ToImmutableArray();
+        if (rows.Length > 0 && turn.Question.Layout.Ranking is { Count: < Ranking.All })
+            return rows[..1];
+        if (LeftOut(turn.Question.Scope, kind) is { } left)
+            return [left];
         if (rows.Length > 0)
-            return turn.Question.Layout.Ranking is { Count: < Ranking.All }
-                ? rows[..1]
-                : rows[..Math.Min(rows.Length, MostOffered)];
-        return
-            turn.Drivers is { } report
-            && Flat(report.Drivers).Select(d => OfDriver(d, kind)).FirstOrDefault(r => r is not null) is { } driver
-            ? [driver]
-            : [];
+            return rows[..Math.Min(rows.Length, MostOffered)];
+        if (turn.Drivers is { } report && Flat(report.Drivers).Select(d => OfDriver(d, kind)).OfType<Referent>().FirstOrDefault() is { } driver)
+            return [driver];
+        return [];
     }
+
+    /// <summary>What was left out was spoken of as well.</summary>
+    private Referent? LeftOut(Scope scope, Breakdown kind) =>
+        scope.Filters.FirstOrDefault(f => f.Exclude && f.Dimension == kind.Dimension && f.Members.Length == 1) is { } gone
+            ? Named(gone.Dimension, gone.Members[0], kind)
+            : null;
 
     /// <summary>The one that the whole answer was about.</summary>
     private Referent? Scoped(Scope scope, Breakdown kind)

@@ -7,6 +7,9 @@ namespace Bearing.Core.Reading;
 
 internal static partial class Rules
 {
+    /// <summary>A line is sooner one of the ledger's.</summary>
+    private const int LineOfFigure = 10;
+
     private static IEnumerable<Rule> OfNames =>
         [
             Rule.Of<FigureItem, AndWord, FigureItem>(
@@ -36,6 +39,34 @@ internal static partial class Rules
             ),
             Rule.Of<SoldWord, FigureItem>("sold, and how many of what", (_, f, b) => IsCounted(b, f), "sold trips", "sold fuel"),
             Rule.Of<FigureItem, SoldWord>("what is counted, sold", (f, _, b) => IsCounted(b, f), "trips sold", "fuel sold"),
+            Rule.Of<TotalWord, FigureItem>("the total of a figure", (_, f, _) => f, "total fuel", "fuel"),
+            Rule.Of<TotalWord>("in total", (_, _) => new AskItem(Asked.Value), "total", "fuel"),
+            Rule.Of<StatisticItem, FigureItem>(
+                "how many of what is counted",
+                (s, f, b) => s.Of == RowStatistic.Count ? IsCounted(b, f) : null,
+                "how many trips",
+                "how many fuel"
+            ),
+            Rule.Of<FigureItem, EntriesItem>(
+                "the line of a figure",
+                (f, line, _) => line is { Rank: null, Plural: false } ? f : null,
+                "fuel line",
+                "fuel entries",
+                LineOfFigure
+            ),
+            Rule.Of<FigureItem, OrWord, FigureItem>(
+                "income or costs are all that makes the result",
+                (one, _, two, b) =>
+                    b.Result is { } result && IsIncomeAndCosts(b, one.Figure, two.Figure) ? new FigureItem(result) : null,
+                "income or costs",
+                "fuel or rent"
+            ),
+            Rule.Of<PartOfItem, FigureItem, FigureItem>(
+                "how much of one figure another one is",
+                (_, whole, part, b) => Ratio(b, part.Figure, whole.Figure, true),
+                "how much of the fares is fuel",
+                "fares is fuel"
+            ),
             Rule.Of<FigureItem, LessWord, FigureItem>(
                 "one figure less another",
                 (top, _, less, b) =>
@@ -164,6 +195,12 @@ internal static partial class Rules
     private static bool AreOf(Book book, MembersItem members, LevelItem level) =>
         level.Of.Dimension == members.Dimension
         && members.Codes.All(c => Breakdown.OfMember(book, members.Dimension, c)?.Level is { } of && of == level.Of.Level);
+
+    private static bool IsIncomeAndCosts(Book book, FigureRef one, FigureRef two)
+    {
+        var costs = new FigureRef(FigureKind.Measure, Book.AllCosts);
+        return book.Sales is { } sales && ((one, two) == (sales, costs) || (one, two) == (costs, sales));
+    }
 
     private static FigureItem? IsCounted(Book book, FigureItem figure) =>
         book.Figure(figure.Figure) is SumFigure { IsProfit: false } ? figure : null;

@@ -18,14 +18,15 @@ internal static partial class Rules
             ),
             Rule.Of<FieldsItem, AndWord, FieldItem>(
                 "a further field",
-                (list, _, next, _) => list.Roles.Contains(next.Role) ? null : new FieldsItem([.. list.Roles, next.Role]),
+                (list, _, next, _) =>
+                    list.Roles.Contains(next.Role) ? null : list with { Roles = [.. list.Roles, next.Role] },
                 "gross value, net value and due date",
                 "gross value and net value"
             ),
             Rule.Of<FieldsItem, AndWord, LevelItem>(
                 "a further column, by the level that it holds",
                 (list, _, l, _) =>
-                    l.Of.Dimension is { } of && !list.Roles.Contains(of) ? new FieldsItem([.. list.Roles, of]) : null,
+                    l.Of.Dimension is { } of && !list.Roles.Contains(of) ? list with { Roles = [.. list.Roles, of] } : null,
                 "gross value, net value and yard",
                 "gross value, net value and month"
             ),
@@ -94,6 +95,12 @@ internal static partial class Rules
                 "with these fields",
                 (_, f, _) => f with { Beside = true },
                 "with gross value and net value",
+                "with Aldermouth"
+            ),
+            Rule.Of<WithWord, FieldItem>(
+                "with this field",
+                (_, f, _) => new FieldsItem([f.Role], Beside: true),
+                "with gross value",
                 "with Aldermouth"
             ),
             Rule.Of<ByWord, FieldItem>("gathered by a field", (_, f, _) => new ByFieldItem([f.Role]), "by service", "service"),

@@ -127,6 +127,7 @@ internal static partial class Rules
                 "5 largest entries",
                 "5 entries"
             ),
+            Rule.Of<EveryWord, EntriesItem>("every entry", (_, e, _) => e, "all entries", "entries"),
             Rule.Of<AnyWord, EntriesItem>("any entries", (_, e, _) => e, "any entries", "entries"),
             Rule.Of<RankItem, AndWord, RankItem>(
                 "both ends",

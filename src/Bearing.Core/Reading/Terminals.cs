@@ -114,6 +114,10 @@ internal static class Terminals
         m.Kind switch
         {
             MentionKind.Figure when m.Value is Outcome or Profit => book.Result is { } result ? [new FigureItem(result)] : [],
+            MentionKind.Figure when m.Value == CostLines =>
+            [
+                new FigureItem(new FigureRef(FigureKind.Measure, Book.AllCosts)),
+            ],
             MentionKind.Figure when !m.Value.Contains('#', StringComparison.Ordinal) =>
             [
                 new FigureItem(
@@ -143,7 +147,8 @@ internal static class Terminals
 
     /// <summary>The result and profit, of a book that calls no line of its statement so.</summary>
     private const string Outcome = "m:~outcome",
-        Profit = "m:~result";
+        Profit = "m:~result",
+        CostLines = "m:" + Book.AllCosts + "#lines";
 
     /// <summary>"Monthly", "by month" and "month by month" split; the noun alone is a level.</summary>
     private static IEnumerable<Item> Grains(Mention m) =>
@@ -227,6 +232,7 @@ internal static class Terminals
             (MentionKind.Intent, "variance") => [new AskItem(Asked.Variance)],
             (MentionKind.Intent, "entries") => [new EntriesItem(null, !m.Singular)],
             (MentionKind.Intent, "bridge") => [new AskItem(Asked.Bridge)],
+            (MentionKind.Intent, "value:total") => [new TotalWord()],
             (MentionKind.Intent, "value" or "value:much") => [new AskItem(Asked.Value)],
             (MentionKind.Compare, "compare") => [new AskItem(Asked.Compare)],
             (MentionKind.Which, "which") => [new AskItem(Asked.Which)],
@@ -245,6 +251,7 @@ internal static class Terminals
             (MentionKind.Place, "with") => [new WithWord()],
             (MentionKind.And, "or") => [new OrWord()],
             (MentionKind.Gap, "attained") => Other(m),
+            (MentionKind.Gap, "judge") => [new JudgeItem()],
             (MentionKind.Intent, "value:many") => [new StatisticItem(RowStatistic.Count)],
             (MentionKind.Statistic, "count") => [new StatisticItem(RowStatistic.Count)],
             (MentionKind.Share, "of-whole") => [new PartOfItem()],
