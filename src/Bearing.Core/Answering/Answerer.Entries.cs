@@ -167,14 +167,15 @@ public sealed partial class Answerer
         CancellationToken cancel
     )
     {
-        if (question.Kind is not Kind.Why || question.Scope.Subject != Side.Actual)
+        var unusual = Unusual(question, table);
+        if ((question.Kind is not Kind.Why && unusual is null) || question.Scope.Subject != Side.Actual)
             return [];
         var found = ImmutableArray.CreateBuilder<StandoutEntry>();
         // A result mixes income and costs, so a large line says nothing there: its accounts are looked into instead.
         // The deepest place named, so that a line is held against the one month and member where it sits.
         foreach (
-            var driver in (drivers?.Drivers ?? [])
-                .Concat(drivers?.Offsets ?? [])
+            var driver in (unusual is null ? drivers?.Drivers ?? [] : [unusual])
+                .Concat(unusual is null ? drivers?.Offsets ?? [] : [])
                 .SelectMany(d =>
                     d.Below.Length == 1 ? [d.Below[0] with { Member = d.Member }]
                     : d.Slice.Figure.Kind == FigureKind.Account ? [d]
@@ -199,6 +200,34 @@ public sealed partial class Answerer
                 found.Add(new StandoutEntry(driver, figure, line));
         }
         return found.ToImmutable();
+    }
+
+    /// <summary>The month that is furthest from what the others come to on average, where that was asked for.</summary>
+    private static Driver? Unusual(Question question, Tabulation table)
+    {
+        var grid = table.Grid;
+        if (
+            question.Layout is not { Ranking.By: RankBy.Unusual, Rows: [{ Grain: TimeGrain.Month }] }
+            || table.Figure is not SumFigure figure
+            || table.Spans is not [{ Count: > 1 and var months }]
+            || grid.Rows.FirstOrDefault(r => r.Kind == RowKind.Member) is not { } row
+            || grid.Value(row, ColumnKind.Subject).Number is not { } subject
+            || grid.Value(grid.Total, ColumnKind.Subject).Number is not { } total
+        )
+            return null;
+        var others = (total - subject) / (months - 1);
+        return new Driver(
+            row.Members[^1] with
+            {
+                Name = row.Label,
+            },
+            "",
+            subject * figure.ShownSign,
+            others * figure.ShownSign,
+            (subject - others) * figure.ShownSign,
+            row.Slice,
+            []
+        );
     }
 
     /// <summary>One cell that nothing splits any further is looked into itself; null where it has no variance.</summary>

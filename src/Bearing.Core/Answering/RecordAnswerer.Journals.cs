@@ -95,6 +95,7 @@ internal sealed partial class RecordAnswerer
         return new Item(first.Load, first.Row, fields.ToImmutable(), lines.Sum(l => l.Amount), asked)
         {
             Texts = [.. lines.Select(l => l.Text)],
+            Period = first.Period,
             Whose = string.Join(
                 ' ',
                 first.Members.Where((_, i) => book.Definition.Dimensions[i] != book.Accounts).Prepend(first.Period)

@@ -33,6 +33,9 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
         /// <summary>Texts of all lines of a journal.</summary>
         public ImmutableArray<string> Texts { get; init; } = [];
 
+        /// <summary>Ordinal of the month to which a journal was posted.</summary>
+        public int Period { get; init; }
+
         /// <summary>Month and members of a journal, its accounts aside.</summary>
         public string Whose { get; init; } = "";
 
@@ -222,6 +225,7 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             RecordTestKind.Weekend => item.Day(test.Field)?.DayOfWeek is { } day
                 && (test.Number == 0m ? day is DayOfWeek.Saturday or DayOfWeek.Sunday : (int)day == (int)test.Number % 7),
             RecordTestKind.MonthEnd => item.Day(test.Field) is { } day && day.AddDays(1).Day == 1,
+            RecordTestKind.OutOfPeriod => item.Day(test.Field) is { } dated && book.Calendar.PeriodOf(dated).Ordinal != item.Period,
             RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
             RecordTestKind.DaysAfter => item.Day(test.Field) is { } late
                 && item.Day(test.Other) is { } due

@@ -27,7 +27,7 @@ public sealed partial class CommentaryWriter(Book book, Question question, Tabul
         {
             if (question.Layout.Ranking is null && LargestRow() is { } largest)
                 sentences.Add(largest);
-            return sentences.ToImmutable();
+            return [.. sentences, .. standouts.Select(Standout)];
         }
         if (Threshold() is { } threshold)
             sentences.Add(threshold);

@@ -48,6 +48,9 @@ public sealed partial class FirstReader(Book book, BookWords words, Vocabulary v
         return sentences is [[var only]] ? [new Demand(only, [])] : Sharing(sentences);
     }
 
+    /// <summary>Whether it asks for what stands out, and is answered by several demands.</summary>
+    public bool IsOverview(string text) => text.Length <= LongestText && Overview(text) is not null;
+
     /// <summary>A period said once holds for what follows, and within one sentence for what stands before it.</summary>
     private ImmutableArray<Demand> Sharing(List<List<string>> sentences)
     {
@@ -179,7 +182,7 @@ public sealed partial class FirstReader(Book book, BookWords words, Vocabulary v
         var remark = Remark(text, tokens);
         var defined = DefinedName(text, tokens);
         Scaled(text, tokens);
-        Ranges(text, tokens);
+        Signs.Between(text, tokens, vocabulary, words);
         Split(tokens);
         var asides = new[]
         {

@@ -301,15 +301,6 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                 if (TryField(table, "open") is { } left)
                     yield return new RecordTest(RecordTestKind.Settled, null, left);
             }
-            else if (
-                check is "twice" or PostedTwice
-                && draft.Records is null
-                && (check is PostedTwice || draft.Intent == Intent.Entries)
-            )
-                throw new CannotAnswerException(
-                    "Whether a journal was posted twice is not looked for, only whether an invoice is there twice.",
-                    "duplicate invoices"
-                );
             else if (check is "twice" or PostedTwice)
                 yield return new RecordTest(RecordTestKind.Twice);
             else if (check.StartsWith("weekend", StringComparison.Ordinal))
@@ -325,6 +316,8 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
             // What is owed at month end is what is open then; only postings have a day that can be the last.
             else if (check is "month-end" && table.Code == Table.Ledger)
                 yield return new RecordTest(RecordTestKind.MonthEnd, RecordAsk.Date);
+            else if (check is "out-of-period")
+                yield return new RecordTest(RecordTestKind.OutOfPeriod, RecordAsk.Date);
             else if (check is "round" && draft.Checks.Contains(RoundHundreds))
                 continue;
             else if (check is "round" or RoundHundreds)

@@ -28,6 +28,9 @@ public enum RecordTestKind
     /// <summary>The day of the field is the last of its month.</summary>
     MonthEnd,
 
+    /// <summary>A journal's day lies in another month than the one to which it was posted.</summary>
+    OutOfPeriod,
+
     /// <summary>The amount is a whole multiple of the number.</summary>
     Round,
 

@@ -210,6 +210,9 @@ public sealed class BookWords
     /// meant.</summary>
     public string? OwnCosts { get; }
 
+    /// <summary>Whether two words stand beside each other in a name.</summary>
+    internal bool GoesOn(string word, string next) => Partial([word, next]).Any() || Whole($"{word} {next}").Count > 0;
+
     public IEnumerable<string> Stems => _byStem.Keys;
 
     /// <summary>Stems that a few edits may turn into the given one, at their least distance.</summary>

@@ -47,6 +47,7 @@ internal sealed partial class Filling
         [typeof(InPlanItem)] = 1,
         [typeof(SoldWord)] = 1,
         [typeof(PercentWord)] = 1,
+        [typeof(ShiftItem)] = 1,
     }.ToFrozenDictionary();
 
     /// <param name="yesNo">Whether a yes or a no is asked for.</param>
@@ -79,6 +80,8 @@ internal sealed partial class Filling
         // Behind "the labour shortfall" stands what was earned by it sooner than what it cost.
         if (said.Asks(Asked.Why) && said.One<GapItem>() is { Sense.OfProfit: true } && IsCost(figure))
             return null;
+        if (said.Has<ShiftItem>() && PeriodsSaid() is not [{ FromTo: true }])
+            return null;
         if (said.Has<InPlanItem>() || said.Has<SoldWord>() && !said.Has<FigureItem>() || !CanMove(out var moved))
             return null;
         if (said.Has<TimingItem>())
@@ -93,7 +96,7 @@ internal sealed partial class Filling
             return null;
         var claim = Claimed() ?? Supposed();
         // What changed in one account is told as it moved, what changed in a result by what it did to it.
-        var growth = said.Has<GrowthItem>() || moved is not null && figure.Kind == FigureKind.Account && !said.Has<GapItem>();
+        var growth = said.Has<GrowthItem>() || GrewByAccount() || moved is not null && figure.Kind == FigureKind.Account && !said.Has<GapItem>();
         if (Sided(figure, spans[0], claim, growth, moved) is not var (subject, bases))
             return null;
         var compares = bases.Length > 0;
@@ -213,6 +216,12 @@ internal sealed partial class Filling
         return null;
     }
 
+    /// <summary>"Which accounts grew by more than 10 %": each as it moved, whatever it did to the result.</summary>
+    private bool GrewByAccount() =>
+        Figures().Length == 0
+        && said.All<SplitItem>().Any(s => s.Which && s.By.All(b => b.Dimension == book.Accounts.Code))
+        && said.One<LimitItem>() is { Sense.OverTime: true };
+
     /// <summary>"Where are we over budget" asks for rows; "where did we land" for what it came to.</summary>
     private bool PicksRows() =>
         Claimed() is not null || said.Has<RankItem>() || said.Has<LimitItem>() || said.Has<PresenceItem>() || said.Has<OrderItem>();
@@ -233,10 +242,11 @@ internal sealed partial class Filling
                 || said.Asks(Asked.Why)
                 || said.Asks(Asked.Bridge)
                 || said.Asks(Asked.Where)
+                || GrewByAccount()
                 || SidesNamed().Contains(new SideName.Actual()) && SidesAgainst().Any()
             )
             || said.Has<RankItem>()
-            || said.Has<LimitItem>()
+            || said.Has<LimitItem>() && !GrewByAccount()
             || said.Has<GapItem>() && !said.Asks(Asked.Why) && !SidesAgainst().Any()
             || book.Result is not { } result
         )
@@ -264,6 +274,7 @@ internal sealed partial class Filling
             return true;
         var moves =
             said.Has<GrowthItem>()
+            || said.Has<ShiftItem>()
             || said.Asks(Asked.Bridge)
             || said.Asks(Asked.Why) && ends.From.To.AddMonths(1) == ends.To.From
             || said.One<GapItem>()?.Sense.Moves == true;

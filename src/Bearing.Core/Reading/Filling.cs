@@ -58,7 +58,15 @@ internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said sai
     // ---- sides
 
     private IEnumerable<SideName> SidesNamed() =>
-        said.All<SideItem>().Select(s => s.Name).Concat(said.All<SidesItem>().SelectMany(s => s.Names)).Distinct();
+        said.Parts.SelectMany(p =>
+                p.Item switch
+                {
+                    SideItem side => [side.Name],
+                    SidesItem sides => sides.Names.AsEnumerable(),
+                    _ => [],
+                }
+            )
+            .Distinct();
 
     private IEnumerable<SideName> SidesAgainst() => said.All<AgainstItem>().SelectMany(a => a.Names).Distinct();
 

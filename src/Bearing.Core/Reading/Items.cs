@@ -274,6 +274,9 @@ internal sealed record RatioToItem(FigureRef Figure, bool Percent) : Item;
 
 internal sealed record GrowthItem(bool Change) : Item;
 
+/// <summary>What changed, from one period to another.</summary>
+internal sealed record ShiftItem : Item;
+
 internal sealed record CumulativeItem : Item;
 
 /// <summary>Percentages beside amounts.</summary>

@@ -73,6 +73,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
     {
         if (text.Length > LongestText || Words.Tokens(text) is not { Count: > 0 and <= MostTokens } tokens)
             return null;
+        Signs.Between(text, tokens, vocabulary, words);
         var found = new MentionFinder(vocabulary, book, words).Find(tokens);
         var chart = Chart.Of(book, tokens.Count, Terminals.Of(book, words, tokens, found), Rules.All);
         return new Parsed(tokens, found, chart, Covers.Of(chart), vocabulary.ClaimsAt(tokens, 0));
@@ -188,6 +189,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         (item is SplitItem { Which: false } split && split.By.All(b => question.Layout.Rows.Contains(b)))
         || SaysAgain(item, question)
         || (item is FigureItem of && of.Figure == book.Result) // what is meant anyway may be named
+        || (item is AgainstItem { Claims: null } && !question.Scope.Bases.IsEmpty) // what is usual to compare with may be named
         || (item is PercentWord && book.Figure(question.Scope.Figure) is PairFigure { Rule: PairRule.Percent })
         || (item is BesideItem && question.Scope.Bases.Length == 1) // beside nothing it is held against it
         || (item is WholeItem && question.Scope.Filters.IsEmpty) // all of it is what is meant where nothing else is named

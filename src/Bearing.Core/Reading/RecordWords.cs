@@ -103,6 +103,7 @@ public static class RecordWords
             RecordTestKind.Weekend =>
                 $"{NameOf(table, test.Field)} on a {(test.Number == 0 ? "weekend" : $"{(DayOfWeek)((int)test.Number % 7)}")}",
             RecordTestKind.MonthEnd => $"{NameOf(table, test.Field)} on the last day of a month",
+            RecordTestKind.OutOfPeriod => "dated outside the month to which it was posted",
             RecordTestKind.Round => string.Create(CultureInfo.InvariantCulture, $"a whole multiple of {test.Number:N0}"),
             RecordTestKind.DaysAfter => test.Number == 0
                 ? $"{NameOf(table, test.Field)} after {NameOf(table, test.Other)}"

@@ -70,7 +70,7 @@ internal static partial class Rules
             ),
             Rule.Of<FromWord, SideItem, ToWord, SideItem>(
                 "from one side to another",
-                (_, from, _, to, _) => from.Name == to.Name ? null : new SidesItem([from.Name, to.Name]),
+                (_, from, _, to, _) => from.Name == to.Name ? null : new SidesItem([to.Name, from.Name]),
                 "from budget to actual",
                 "from last year to last year"
             ),

@@ -297,6 +297,7 @@ internal static class Terminals
             (MentionKind.Unit, "percent") => [new InPercentItem()],
             (MentionKind.Presence, "negative") => [new PresenceItem(new Condition(ConditionOn.Amount, Direction.Under, 0))],
             (MentionKind.Presence, "positive") => [new PresenceItem(new Condition(ConditionOn.Amount, Direction.Over, 0))],
+            (MentionKind.Shift, _) => [new ShiftItem()],
             (MentionKind.Timing, _) => [new TimingItem()],
             (MentionKind.Filler, "sold") => [new SoldWord()],
             (MentionKind.Outlier, _) => [new EndItem(End.Unusual, true, false, false)],

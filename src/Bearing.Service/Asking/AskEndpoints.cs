@@ -167,6 +167,13 @@ public static class AskEndpoints
                 );
         var sets = new List<AnswerSet>();
         var before = talk.TakeLast(Talk.Longest).ToList();
+        // "Anything odd in fuel" is a question of its own where it can be read as one, and an overview where not.
+        if (
+            reader.IsOverview(text)
+            && new Reader(edition.Book, edition.Words, Vocabulary.English).Read(text, await TalkOf(edition, before, cancel))
+                is not null
+        )
+            demands = [new Demand(text, [])];
         foreach (var demand in demands)
         {
             var set = await Ask(open, edition, reader, demand, before, unknown, cancel);
