@@ -89,10 +89,16 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
     /// <summary>Whether records such as invoices are spoken of, and not the ledger's journals.</summary>
     public bool IsOfRecords(Draft draft) =>
         draft.AmountsApart
-        || draft.Checks.Any(OfItems.Contains)
+        || draft.Checks.Any(OfItems.Contains) && !IsBookedTwice(draft)
         || draft.Buckets.Length > 0
         || draft.Records is not null
         || IsOfItems(draft);
+
+    /// <summary>Posted twice, or entries that are there twice: the ledger's, where no records are named.</summary>
+    private static bool IsBookedTwice(Draft draft) =>
+        draft.Records is null
+        && draft.Checks.All(c => c is "twice" or PostedTwice)
+        && (draft.Checks.Contains(PostedTwice) || draft.Intent == Intent.Entries);
 
     /// <summary>"Days customers take to pay": a field that one of the tables has says which of them is meant.</summary>
     private string? OwnField(Draft draft)

@@ -42,10 +42,9 @@ internal static partial class Rules
             Rule.Of<PointItem, GapItem>(
                 "whether that is good, or bad",
                 (p, gap, _) => p is { How: Pointing.That, Of: null } && gap.Sense is { OfProfit: true, OfRows: false } ? gap : null,
-                "that bad",
+                "that one bad",
                 "the second one bad"
             ),
-            Rule.Of<TimingItem, OrWord, TimingItem>("lost or late", (_, _, t, _) => t, "lost or only late", "only late"),
             Rule.Of<OrWord, TimingItem>("or only late", (_, t, _) => t, "or only late", "only late"),
             Rule.Of<PointItem, TimingItem>(
                 "is that only late",

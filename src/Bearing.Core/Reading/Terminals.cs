@@ -299,7 +299,7 @@ internal static class Terminals
             (MentionKind.Presence, "positive") => [new PresenceItem(new Condition(ConditionOn.Amount, Direction.Over, 0))],
             (MentionKind.Shift, _) => [new ShiftItem()],
             (MentionKind.Timing, _) => [new TimingItem()],
-            (MentionKind.Filler, "sold") => [new SoldWord()],
+            (MentionKind.Filler, "sold") or (MentionKind.Unit, "sales") => [new SoldWord()],
             (MentionKind.Outlier, _) => [new EndItem(End.Unusual, true, false, false)],
             (MentionKind.Rank, _) => Ends(m.Value),
             (MentionKind.Order, _) => Orders(m.Value),
