@@ -1209,7 +1209,7 @@ export interface components {
              * @description any or every: of how many rows it is claimed; gap: of the gap in the last row, held against the row before; null for the total.
              * @enum {null|string}
              */
-            of?: "any" | "every" | "gap" | null;
+            of?: "any" | "every" | "gap" | "late" | "better" | "judged" | "planned" | null;
             /** @description The figure that this one is held against, by growth or by size. */
             than?: null | string;
         };
@@ -2141,7 +2141,7 @@ export interface components {
              * @description value, size, favourable, unfavourable, percent or name.
              * @enum {string}
              */
-            by: "value" | "size" | "favourable" | "unfavourable" | "percent" | "name";
+            by: "value" | "size" | "favourable" | "unfavourable" | "percent" | "name" | "unusual";
             ascending: boolean;
             /**
              * Format: int32
@@ -2372,7 +2372,7 @@ export interface components {
              * @description is, contains, ends-in, empty, same-as, weekend, month-end, round, days-after, not-after, older-than, not-older, ahead, both-days, during, open, settled, overdue, twice, unbalanced or missing-number.
              * @enum {string}
              */
-            kind: "is" | "ends-in" | "contains" | "empty" | "same-as" | "weekend" | "month-end" | "round" | "days-after" | "not-after" | "older-than" | "not-older" | "ahead" | "both-days" | "during" | "days" | "open" | "settled" | "overdue" | "not-due" | "twice" | "unbalanced" | "missing-number";
+            kind: "is" | "ends-in" | "contains" | "empty" | "same-as" | "weekend" | "month-end" | "out-of-period" | "round" | "days-after" | "not-after" | "older-than" | "not-older" | "ahead" | "both-days" | "during" | "days" | "open" | "settled" | "overdue" | "not-due" | "twice" | "unbalanced" | "missing-number";
             field?: null | string;
             other?: null | string;
             value?: null | string;

@@ -70,16 +70,7 @@ public sealed partial class Answerer
         };
         var passed = question.Layout.Ranking?.Skip ?? 0;
         ValueTask<LinePage> Page(int limit) =>
-            Lines(
-                slice,
-                order,
-                Math.Min(LineQuery.MostLines, limit),
-                null,
-                question.Layout.Conditions,
-                number,
-                words,
-                cancel
-            );
+            Lines(slice, order, Math.Min(LineQuery.MostLines, limit), null, question.Layout.Conditions, number, words, cancel);
         var wanted = (question.Layout.Ranking?.Count ?? EntriesShown) + passed;
         var page = await Page(wanted);
         // The largest may be there twice.

@@ -46,7 +46,10 @@ public sealed partial class Answerer(Book book, IFacts facts)
             question.Layout.Ranking is null && question.Scope.Currency is null && question.Scope.Rates is null
                 ? await new DriverSearch(book, facts).Find(question, cancel)
                 : null;
-        var commentary = new CommentaryWriter(book, question, table).Write(drivers, await Standouts(question, table, drivers, cancel));
+        var commentary = new CommentaryWriter(book, question, table).Write(
+            drivers,
+            await Standouts(question, table, drivers, cancel)
+        );
         var charts = await new ChartWriter(book, _tabulator, question, table).Write(cancel);
         var tieOut = await TieOut(question, table, cancel);
         var next = _next.After(question, table.Figure);

@@ -291,9 +291,7 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
     private Sentence LateVerdict(Sentence headline)
     {
         var grid = table.Grid;
-        var months = grid.Innermost()
-            .Select(r => (Row: r, Effect: Effect(r) ?? 0m))
-            .ToList();
+        var months = grid.Innermost().Select(r => (Row: r, Effect: Effect(r) ?? 0m)).ToList();
         if (months.Count == 0 || months.MinBy(m => m.Effect) is not { Effect: < 0m } worst)
             return headline with { Segments = headline.Segments.Insert(0, new Segment("Nothing is missing in any month. ")) };
         var missing = -worst.Effect;

@@ -108,11 +108,11 @@ internal sealed partial class RecordAnswerer
     private static List<Item> TwiceBooked(List<Item> items)
     {
         static IEnumerable<string> References(Item item) =>
-            item.Texts.SelectMany(t => t.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+            item
+                .Texts.SelectMany(t => t.Split(' ', StringSplitOptions.RemoveEmptyEntries))
                 .Where(w => w.Length >= ShortestReference && w.Any(char.IsDigit));
         static bool IsSame(Item one, Item other) =>
-            one != other
-            && (one[RecordAsk.Date] == other[RecordAsk.Date] || References(one).Intersect(References(other)).Any());
+            one != other && (one[RecordAsk.Date] == other[RecordAsk.Date] || References(one).Intersect(References(other)).Any());
         return
         [
             .. items

@@ -225,7 +225,8 @@ internal sealed partial class RecordAnswerer(Book book, IFacts facts, Question q
             RecordTestKind.Weekend => item.Day(test.Field)?.DayOfWeek is { } day
                 && (test.Number == 0m ? day is DayOfWeek.Saturday or DayOfWeek.Sunday : (int)day == (int)test.Number % 7),
             RecordTestKind.MonthEnd => item.Day(test.Field) is { } day && day.AddDays(1).Day == 1,
-            RecordTestKind.OutOfPeriod => item.Day(test.Field) is { } dated && book.Calendar.PeriodOf(dated).Ordinal != item.Period,
+            RecordTestKind.OutOfPeriod => item.Day(test.Field) is { } dated
+                && book.Calendar.PeriodOf(dated).Ordinal != item.Period,
             RecordTestKind.Round => item.Number(_ask.Sum) is var amount && amount != 0m && amount % test.Number == 0m,
             RecordTestKind.DaysAfter => item.Day(test.Field) is { } late
                 && item.Day(test.Other) is { } due

@@ -280,7 +280,8 @@ public sealed partial class FirstReader
         // "Why is it over here and under there".
         if (
             question.Intent == Intent.Why
-            && covering.Mentions.Where(m => m.Kind == MentionKind.Gap).Select(m => GapSense.Of(m)).ToList() is [var one, .., var two]
+            && covering.Mentions.Where(m => m.Kind == MentionKind.Gap).Select(m => GapSense.Of(m)).ToList()
+                is [var one, .., var two]
             && one.Side != two.Side
         )
             return Cannot(
@@ -374,7 +375,15 @@ public sealed partial class FirstReader
             return WithBases(question);
         // "Are we over": income over its plan is good, and costs are bad.
         if (
-            draft is { Figures.Count: 0, MarginOf: false, Direction: Direction.Over or Direction.Under, Filters.Count: 0, Breakdowns.Count: 0, Conditions.Count: 0 }
+            draft
+                is {
+                    Figures.Count: 0,
+                    MarginOf: false,
+                    Direction: Direction.Over or Direction.Under,
+                    Filters.Count: 0,
+                    Breakdowns.Count: 0,
+                    Conditions.Count: 0
+                }
             && draft.Bases.Count + draft.Scenarios.Count + draft.Periods.Count == 0
             && question.Records is null
             && !resolved.FollowsUp

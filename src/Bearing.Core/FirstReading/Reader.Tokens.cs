@@ -197,7 +197,6 @@ public sealed partial class FirstReader
     /// <summary>Words in capitals that are more than a list of codes.</summary>
     private const int LeastShouted = 4;
 
-
     /// <summary>"20 thousand", "two hundred thousand", "a million", "half a million", "2.5 lakh": one amount each.</summary>
     private void Scaled(string text, List<Token> tokens)
     {

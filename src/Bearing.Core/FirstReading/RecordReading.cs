@@ -307,6 +307,11 @@ internal sealed class RecordReading(Book book, Vocabulary vocabulary)
                 if (TryField(table, "open") is { } left)
                     yield return new RecordTest(RecordTestKind.Settled, null, left);
             }
+            else if (IsBookedTwice(draft))
+                throw new CannotAnswerException(
+                    "Whether a journal was posted twice is not looked for by itself, only among entries that were just shown, or whether an invoice is there twice.",
+                    "duplicate invoices"
+                );
             else if (check is "twice" or PostedTwice)
                 yield return new RecordTest(RecordTestKind.Twice);
             else if (check.StartsWith("weekend", StringComparison.Ordinal))

@@ -26,7 +26,13 @@ internal sealed partial class Filling
         {
             Scope = question.Scope with { Spans = [span], Bases = [.. bases] },
             Layout = Layout.Usual with { Rows = [Breakdown.ByTime(TimeGrain.Month)] },
-            Kind = new Kind.Comparison(OfRows.Nothing with { Claim = new Claim(Direction.Against, Quantifier.Late, null) }, false),
+            Kind = new Kind.Comparison(
+                OfRows.Nothing with
+                {
+                    Claim = new Claim(Direction.Against, Quantifier.Late, null),
+                },
+                false
+            ),
         };
     }
 

@@ -70,7 +70,11 @@ internal sealed partial class Filling
 
     /// <summary>Whether something was said that only a list can hold.</summary>
     private bool ListsOnly() =>
-        said.Has<FieldItem>() || said.Has<FieldsItem>() || said.Has<OldestItem>() || said.Has<OrderByFieldItem>() || said.Has<TextItem>();
+        said.Has<FieldItem>()
+        || said.Has<FieldsItem>()
+        || said.Has<OldestItem>()
+        || said.Has<OrderByFieldItem>()
+        || said.Has<TextItem>();
 
     /// <summary>A list of entries with the columns, the order and the text that were named.</summary>
     private Question AsList(Question question)
@@ -80,10 +84,7 @@ internal sealed partial class Filling
         var listing = Sorted(Columned(entries.Listing));
         if (said.One<OldestItem>() is { Count: { } count })
             question = question.Laid(l => l with { Ranking = new Ranking(count, RankBy.Name) });
-        return question with
-        {
-            Kind = entries with { Listing = listing, Text = said.One<TextItem>()?.Text ?? entries.Text },
-        };
+        return question with { Kind = entries with { Listing = listing, Text = said.One<TextItem>()?.Text ?? entries.Text } };
     }
 
     private Listing? Columned(Listing? before)

@@ -85,7 +85,8 @@ internal sealed partial class Filling
         if (said.Has<InPlanItem>() || said.Has<SoldWord>() && !said.Has<FigureItem>() || !CanMove(out var moved))
             return null;
         if (said.Has<TimingItem>())
-            return PeriodsSaid() is [var when]
+            return
+                PeriodsSaid() is [var when]
                 && Late(Question.About(figure, when.Span).In(s => s with { Filters = [.. Filters()] })) is { } late
                 ? Done(late)
                 : null;
@@ -96,7 +97,10 @@ internal sealed partial class Filling
             return null;
         var claim = Claimed() ?? Supposed();
         // What changed in one account is told as it moved, what changed in a result by what it did to it.
-        var growth = said.Has<GrowthItem>() || GrewByAccount() || moved is not null && figure.Kind == FigureKind.Account && !said.Has<GapItem>();
+        var growth =
+            said.Has<GrowthItem>()
+            || GrewByAccount()
+            || moved is not null && figure.Kind == FigureKind.Account && !said.Has<GapItem>();
         if (Sided(figure, spans[0], claim, growth, moved) is not var (subject, bases))
             return null;
         var compares = bases.Length > 0;
@@ -175,7 +179,9 @@ internal sealed partial class Filling
 
     /// <summary>"Why is it 38k over": who asks for the cause takes the amount for granted, which is no limit of rows.</summary>
     private Direction? Supposed() =>
-        said.Asks(Asked.Why) && !said.Has<SplitItem>() && said.One<LimitItem>() is { Conditions: [{ On: ConditionOn.Amount }] } limit
+        said.Asks(Asked.Why)
+        && !said.Has<SplitItem>()
+        && said.One<LimitItem>() is { Conditions: [{ On: ConditionOn.Amount }] } limit
             ? limit.Sense?.Side
             : null;
 
@@ -224,7 +230,11 @@ internal sealed partial class Filling
 
     /// <summary>"Where are we over budget" asks for rows; "where did we land" for what it came to.</summary>
     private bool PicksRows() =>
-        Claimed() is not null || said.Has<RankItem>() || said.Has<LimitItem>() || said.Has<PresenceItem>() || said.Has<OrderItem>();
+        Claimed() is not null
+        || said.Has<RankItem>()
+        || said.Has<LimitItem>()
+        || said.Has<PresenceItem>()
+        || said.Has<OrderItem>();
 
     /// <summary>The result, where how it went is asked and no figure is named; null where none is meant.</summary>
     private FigureRef? Unnamed()
@@ -323,7 +333,11 @@ internal sealed partial class Filling
         if (book.CurrentPeriod is not { } now)
             return [];
         // Years stand beside each other: all of them, as far as they have come.
-        if (sides.Count == 0 && book.ActualSpan is { } all && said.All<SplitItem>().Any(s => s.By.Any(b => b.Grain == TimeGrain.Year)))
+        if (
+            sides.Count == 0
+            && book.ActualSpan is { } all
+            && said.All<SplitItem>().Any(s => s.By.Any(b => b.Grain == TimeGrain.Year))
+        )
         {
             var years = new PeriodSpan(all.From, Period.Min(all.To, now));
             _assumed.Add($"{book.Calendar.NameOf(years)}, all that there is, since no period was named");

@@ -405,9 +405,7 @@ internal sealed partial class Filling
         var shifted = latest.AddMonths(12 * (year - latest.From.Year));
         var span = year < Times.Now(book).Year ? shifted : latest;
         _assumed.Add(
-            span == latest
-                ? Times.LatestOne(book, span)
-                : $"{book.Calendar.NameOf(span)}, of the year that was spoken of"
+            span == latest ? Times.LatestOne(book, span) : $"{book.Calendar.NameOf(span)}, of the year that was spoken of"
         );
         return span;
     }

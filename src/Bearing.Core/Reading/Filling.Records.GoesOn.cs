@@ -21,12 +21,7 @@ internal sealed partial class Filling
             || !TablesMeant().Contains(table)
         )
             return null;
-        var of = new RecordFilling(
-            this,
-            table,
-            shown.Ask.By.IsEmpty && turn.Records is { Rows.Length: 1 },
-            shown.Ask.Sum
-        );
+        var of = new RecordFilling(this, table, shown.Ask.By.IsEmpty && turn.Records is { Rows.Length: 1 }, shown.Ask.Sum);
         var (ask, layout, filters) = Picked(turn, of, Listed(shown.Ask), before);
         ask = of.Made(ask);
         if (of.Period is { } span)

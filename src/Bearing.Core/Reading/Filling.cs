@@ -58,7 +58,8 @@ internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said sai
     // ---- sides
 
     private IEnumerable<SideName> SidesNamed() =>
-        said.Parts.SelectMany(p =>
+        said
+            .Parts.SelectMany(p =>
                 p.Item switch
                 {
                     SideItem side => [side.Name],

@@ -36,7 +36,10 @@ internal sealed class Referents(Book book, Talk talk)
             return [left];
         if (rows.Length > 0)
             return rows[..Math.Min(rows.Length, MostOffered)];
-        if (turn.Drivers is { } report && Flat(report.Drivers).Select(d => OfDriver(d, kind)).OfType<Referent>().FirstOrDefault() is { } driver)
+        if (
+            turn.Drivers is { } report
+            && Flat(report.Drivers).Select(d => OfDriver(d, kind)).OfType<Referent>().FirstOrDefault() is { } driver
+        )
             return [driver];
         return [];
     }

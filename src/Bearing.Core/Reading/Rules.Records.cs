@@ -18,8 +18,7 @@ internal static partial class Rules
             ),
             Rule.Of<FieldsItem, AndWord, FieldItem>(
                 "a further field",
-                (list, _, next, _) =>
-                    list.Roles.Contains(next.Role) ? null : list with { Roles = [.. list.Roles, next.Role] },
+                (list, _, next, _) => list.Roles.Contains(next.Role) ? null : list with { Roles = [.. list.Roles, next.Role] },
                 "gross value, net value and due date",
                 "gross value and net value"
             ),

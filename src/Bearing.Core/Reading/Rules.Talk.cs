@@ -41,7 +41,8 @@ internal static partial class Rules
             ),
             Rule.Of<PointItem, GapItem>(
                 "whether that is good, or bad",
-                (p, gap, _) => p is { How: Pointing.That, Of: null } && gap.Sense is { OfProfit: true, OfRows: false } ? gap : null,
+                (p, gap, _) =>
+                    p is { How: Pointing.That, Of: null } && gap.Sense is { OfProfit: true, OfRows: false } ? gap : null,
                 "that one bad",
                 "the second one bad"
             ),

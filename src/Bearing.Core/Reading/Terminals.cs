@@ -114,10 +114,7 @@ internal static class Terminals
         m.Kind switch
         {
             MentionKind.Figure when m.Value is Outcome or Profit => book.Result is { } result ? [new FigureItem(result)] : [],
-            MentionKind.Figure when m.Value == CostLines =>
-            [
-                new FigureItem(new FigureRef(FigureKind.Measure, Book.AllCosts)),
-            ],
+            MentionKind.Figure when m.Value == CostLines => [new FigureItem(new FigureRef(FigureKind.Measure, Book.AllCosts))],
             MentionKind.Figure when !m.Value.Contains('#', StringComparison.Ordinal) =>
             [
                 new FigureItem(

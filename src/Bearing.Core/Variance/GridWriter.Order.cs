@@ -32,10 +32,7 @@ internal sealed partial class GridWriter
                     .OrderBy(n => n.Key.Dimension == RowKey.Time ? n.Key.Id : 0)
                     .ThenBy(n => Name(n.Key), StringComparer.OrdinalIgnoreCase)
                     .ToList()
-                : nodes
-                    .OrderByDescending(rank)
-                    .ThenBy(n => SortKey(n.Key))
-                    .ToList();
+                : nodes.OrderByDescending(rank).ThenBy(n => SortKey(n.Key)).ToList();
         if (ranking.Ascending)
             ordered.Reverse();
         // What was not assigned is no member that could be first; what has no figure, such as the growth from nothing, comes last

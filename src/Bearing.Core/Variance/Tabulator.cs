@@ -201,7 +201,12 @@ public sealed class Tabulator(Book book, IFacts facts)
     private void RefuseApart(Workings table, Grid grid, RowNode root)
     {
         if (
-            table is not { Figure: PairFigure { Rule: not PairRule.Difference } ratio, DividesAccounts: false, Question: var question }
+            table
+                is not {
+                    Figure: PairFigure { Rule: not PairRule.Difference } ratio,
+                    DividesAccounts: false,
+                    Question: var question
+                }
             || table.Splitters.FirstOrDefault(s => !s.IsTime) is not { Dimension: { } split }
             || !question.Layout.Conditions.IsEmpty
             || grid.Rows.Length < 2
