@@ -282,7 +282,15 @@ public sealed partial class FirstReader
             question.Intent == Intent.Why
             && covering.Mentions.Where(m => m.Kind == MentionKind.Gap).Select(m => GapSense.Of(m)).ToList()
                 is [var one, .., var two]
-            && one.Side != two.Side
+            && (one.Side, two.Side)
+                is
+                    (Direction.Over, Direction.Under)
+                    or
+                    (Direction.Under, Direction.Over)
+                    or
+                    (Direction.For, Direction.Against)
+                    or
+                    (Direction.Against, Direction.For)
         )
             return Cannot(
                 "Two causes are asked for at once, of what goes one way and of what goes the other. Ask for the one first, and for the other after it."

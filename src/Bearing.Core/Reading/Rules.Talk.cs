@@ -43,8 +43,8 @@ internal static partial class Rules
                 "whether that is good, or bad",
                 (p, gap, _) =>
                     p is { How: Pointing.That, Of: null } && gap.Sense is { OfProfit: true, OfRows: false } ? gap : null,
-                "that one bad",
-                "the second one bad"
+                "that a problem",
+                "the second one a problem"
             ),
             Rule.Of<OrWord, TimingItem>("or only late", (_, t, _) => t, "or only late", "only late"),
             Rule.Of<PointItem, TimingItem>(
