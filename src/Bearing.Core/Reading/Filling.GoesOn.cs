@@ -157,6 +157,9 @@ internal sealed partial class Filling
             return [(question, [])];
         if (point.Of is not null)
             return Things(point, turn, talk).Select(r => (For(question, r), (string[])[$"{r.Label}, of what was shown"]));
+        // Of lines that were shown the largest is one of them.
+        if (question.Kind is Kind.Entries && (point.How is Pointing.Largest or Pointing.Smallest))
+            return [(question.Laid(l => l with { Ranking = new Ranking(1, RankBy.Size, point.How is Pointing.Smallest) }), [])];
         if (point.How is Pointing.Those)
             return turn.Rows.Length > 0 && IsLimited(question) ? [OfThose(question, turn)] : [];
         return RowOf(point, turn) is { } row ? [Into(question, row)] : [];
