@@ -161,7 +161,7 @@ internal sealed partial class Filling
     private bool HoldsMembersApart() => said.All<MembersItem>().GroupBy(m => m.Dimension).Any(g => g.Count() > 1);
 
     private Kind? KindOf(OfRows of, bool compares, bool growth) =>
-        said.Asks(Asked.Why)
+        said.Asks(Asked.Why) || said.Has<ShiftItem>()
             ? compares
                 ? new Kind.Why(growth, of.Claim)
                 : null
@@ -509,7 +509,13 @@ internal sealed partial class Filling
             return [Breakdown.ByTime(TimeGrain.Month)];
         if (said.Has<LimitItem>() && Supposed() is null || said.Has<RankItem>())
             return [UsualRows(figure)];
-        if (said.Asks(Asked.Why) || said.Asks(Asked.Bridge) || said.Has<GrowthItem>() || said.Has<GapItem>())
+        if (
+            said.Asks(Asked.Why)
+            || said.Has<ShiftItem>()
+            || said.Asks(Asked.Bridge)
+            || said.Has<GrowthItem>()
+            || said.Has<GapItem>()
+        )
             return [];
         return Listed();
     }

@@ -530,7 +530,12 @@ internal sealed partial class Filling
             if (Said.One<RankItem>() is not { } rank)
                 return before;
             // The largest order is one; the largest orders are as many as are shown of anything.
-            var several = rank.Some || Said.All<SplitItem>().Any(s => s.Several);
+            var several =
+                rank.Some
+                || Said.Asks(Asked.Who)
+                || Said.Asks(Asked.Which)
+                || Said.Has<ByFieldItem>()
+                || Said.All<SplitItem>().Any(s => s.Several || s.Which);
             var one = !several && !(ask.By.IsEmpty && Said.One<TableItem>() is { Plural: true });
             return new Ranking(
                 Math.Clamp(rank.Count ?? (one ? 1 : DefaultRanking), 1, Ranking.All),

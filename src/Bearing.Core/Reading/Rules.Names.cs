@@ -63,7 +63,10 @@ internal static partial class Rules
             ),
             Rule.Of<PartOfItem, FigureItem, FigureItem>(
                 "how much of one figure another one is",
-                (_, whole, part, b) => Ratio(b, part.Figure, whole.Figure, true),
+                (_, whole, part, b) =>
+                    b.Figure(part.Figure) is SumFigure of && b.Figure(whole.Figure) is SumFigure all && !b.IsWithin(of, all)
+                        ? Ratio(b, part.Figure, whole.Figure, true)
+                        : null,
                 "how much of the fares is fuel",
                 "fares is fuel"
             ),

@@ -90,10 +90,10 @@ internal static partial class Rules
                 "Birkhaven or by Aldermouth",
                 "Birkhaven or by Birkhaven"
             ),
-            Rule.Of<WithWord, FieldItem>(
-                "with this field",
-                (_, f, _) => new FieldsItem([f.Role], Beside: true),
-                "with gross value",
+            Rule.Of<WithWord, FieldsItem>(
+                "with these fields",
+                (_, f, _) => f with { Beside = true },
+                "with gross value and net value",
                 "with Aldermouth"
             ),
             Rule.Of<ByWord, FieldItem>("gathered by a field", (_, f, _) => new ByFieldItem([f.Role]), "by service", "service"),

@@ -114,7 +114,6 @@ internal static class Terminals
         m.Kind switch
         {
             MentionKind.Figure when m.Value is Outcome or Profit => book.Result is { } result ? [new FigureItem(result)] : [],
-            MentionKind.Figure when m.Value == CostLines => [new FigureItem(new FigureRef(FigureKind.Measure, Book.AllCosts))],
             MentionKind.Figure when !m.Value.Contains('#', StringComparison.Ordinal) =>
             [
                 new FigureItem(
@@ -144,8 +143,7 @@ internal static class Terminals
 
     /// <summary>The result and profit, of a book that calls no line of its statement so.</summary>
     private const string Outcome = "m:~outcome",
-        Profit = "m:~result",
-        CostLines = "m:" + Book.AllCosts + "#lines";
+        Profit = "m:~result";
 
     /// <summary>"Monthly", "by month" and "month by month" split; the noun alone is a level.</summary>
     private static IEnumerable<Item> Grains(Mention m) =>
