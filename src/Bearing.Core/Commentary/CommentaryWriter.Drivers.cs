@@ -119,7 +119,9 @@ public sealed partial class CommentaryWriter
         return new(
             SentenceRole.Entry,
             [
-                new($"In {entry.Driver.Member.Name} one entry stands out: “{text}” ({entry.Line.Document}, "),
+                new(
+                    $"In {entry.Driver.Member.Name} one entry stands out: {(text.Length == 0 ? "one without a text" : $"“{text}”")} ({entry.Line.Document}, "
+                ),
                 new(
                     Amounts.Short(entry.Line.Amount, entry.Figure),
                     entry.Line.Amount * entry.Figure.ShownSign,
