@@ -66,6 +66,13 @@ public sealed class ClaimTalkTests
     }
 
     [Fact]
+    public void What_sticks_out_does_so_among_all_of_them() =>
+        Assert.Equal(
+            "Variance of Fuel: Actual against Budget 26, Q1 2026, by month, the most unusual.",
+            Last("fuel by month more than 1% over budget", "which month sticks out").Sentence
+        );
+
+    [Fact]
     public void Who_asks_why_it_is_so_is_told_where_it_is_not()
     {
         var (over, under) = (Last("why is fuel over budget").Headline, Last("why is fuel under budget").Headline);

@@ -40,9 +40,20 @@ public sealed partial class FirstReader
         var read = Whole(text, previous, shared);
         if (read is not { Outcome: ReadingOutcome.Understood, Question: { } question, Reading: { } reading })
             return read;
+        if (PassesOverWho(text, question))
+            return Cannot(
+                $"Entries of this book do not tell who booked them; beside date, document, amount and text they have {string.Join(", ", book.Definition.Dimensions.Select(d => d.Name).Concat(book.Table(Table.Ledger)?.Fields.Select(f => f.Name) ?? []).Select(n => n.ToLowerInvariant()))}."
+            );
         var passed = Passed(text, reading, question.ToKinds(), t => Whole(t, previous, shared));
         return passed.Length == 0 ? read : read with { Reading = reading with { Unused = [.. reading.Unused, .. passed] } };
     }
+
+    /// <summary>"Who booked the largest", of lines without a column that says it.</summary>
+    private bool PassesOverWho(string text, FormOneQuestion question) =>
+        question.ToKinds().Kind is Kind.Entries { Listing: null or { Columns.IsEmpty: true } }
+        && new MentionFinder(vocabulary, book, words)
+            .Find(Words.Tokens(text))
+            .Exists(m => m is { Kind: MentionKind.Which, Value: "who" });
 
     /// <summary>Words that no part of the reading names, that say something, and without which the question is the same.</summary>
     private ImmutableArray<string> Passed(string text, Reading.Reading reading, Question question, Func<string, ReadResult> again)

@@ -603,7 +603,8 @@ internal sealed partial class Filling
                     : rank.Some ? DefaultRanking
                     : 1,
             };
-        return question.Laid(l => l with { Ranking = ranking });
+        // What sticks out does so among all of them.
+        return question.Laid(l => l with { Ranking = ranking, Conditions = rank.End == End.Unusual ? [] : l.Conditions });
     }
 
     private Question WithLimits(Question question)
