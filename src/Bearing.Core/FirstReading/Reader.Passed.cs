@@ -27,7 +27,8 @@ public sealed partial class FirstReader
                     or MentionKind.Percent
                     or MentionKind.Check
                     or MentionKind.Value
-                    or MentionKind.Records,
+                    or MentionKind.Records
+                    or MentionKind.Further,
         };
 
     /// <summary>A level beside records that are not gathered splits nothing: "group bookings" are of some kind.</summary>
@@ -44,8 +45,28 @@ public sealed partial class FirstReader
             return Cannot(
                 $"Entries of this book do not tell who booked them; beside date, document, amount and text they have {string.Join(", ", book.Definition.Dimensions.Select(d => d.Name).Concat(book.Table(Table.Ledger)?.Fields.Select(f => f.Name) ?? []).Select(n => n.ToLowerInvariant()))}."
             );
+        if (HoldsListAgainst(text) is { } list)
+            return Cannot(
+                $"{list} is a list, and a list is not held against an account here. Ask for what is open in the list and for the balance of the account, each for itself."
+            );
         var passed = Passed(text, reading, question.ToKinds(), t => Whole(t, previous, shared));
         return passed.Length == 0 ? read : read with { Reading = reading with { Unused = [.. reading.Unused, .. passed] } };
+    }
+
+    /// <summary>"Does the list agree with the account": the list's name where only the list, or only the account, was
+    /// taken.</summary>
+    private string? HoldsListAgainst(string text)
+    {
+        var found = new MentionFinder(vocabulary, book, words).Find(Words.Tokens(text));
+        return
+            found.Find(m => m is { Kind: MentionKind.Compare, Value: "same" }) is { } same
+            && found.FindAll(m => m.Kind == MentionKind.Records).MaxBy(m => m.Length) is { } list
+            && book.Table(list.Value) is { } table
+            && found.Exists(m =>
+                m is { Kind: MentionKind.Figure, Partial: false } && (m.Start >= same.End) != (list.Start >= same.End)
+            )
+            ? table.Name
+            : null;
     }
 
     /// <summary>"Who booked the largest", of lines without a column that says it.</summary>

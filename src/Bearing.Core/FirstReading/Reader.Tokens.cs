@@ -87,7 +87,7 @@ public sealed partial class FirstReader
             if (
                 (request == 0 && !Ends(at))
                 || !finder.Find(tokens.Skip(at + request).ToList()).Exists(IsContent)
-                || finder.Find(lead).Exists(IsContent)
+                || finder.Find(lead).Exists(m => IsContent(m) || IsShortName(m, lead))
                 || lead.Exists(t =>
                     vocabulary
                         .Find(t.Stem)
@@ -102,6 +102,11 @@ public sealed partial class FirstReader
         }
         return null;
     }
+
+    /// <summary>Part of a name of the book, in several words or written as a name: "Skelmar" for Skelmar Ferries.</summary>
+    private static bool IsShortName(Mention mention, List<Token> tokens) =>
+        mention is { Partial: true, Corrected: false, Kind: MentionKind.Figure or MentionKind.Member }
+        && (mention.Length > 1 || (mention.Start > 0 && char.IsUpper(tokens[mention.Start].Text[0])));
 
     /// <summary>What a question can be made of.</summary>
     private static bool IsContent(Mention mention) =>

@@ -130,7 +130,8 @@ internal sealed partial class Filling
     /// <summary>Of the lines that were shown those that are there twice: the journals that they belong to.</summary>
     private Question? Doubled(Question question)
     {
-        if (said.One<StateItem>() is not { Of: RecordState.Twice, Not: false } || question.Scope.Spans.Length != 1)
+        var asked = said.Has<BookedTwiceItem>() || said.One<StateItem>() is { Of: RecordState.Twice, Not: false };
+        if (!asked || question.Scope.Spans.Length != 1)
             return null;
         return question with
         {

@@ -91,6 +91,7 @@ internal sealed partial class Filling
         [typeof(PointedOutItem)] = 1,
         [typeof(EntriesItem)] = 1,
         [typeof(StateItem)] = 1,
+        [typeof(BookedTwiceItem)] = 1,
         [typeof(TimingItem)] = 1,
         [typeof(JudgeItem)] = 1,
         [typeof(SoldWord)] = 1,
@@ -126,7 +127,6 @@ internal sealed partial class Filling
         || said.All<StateItem>().Any(s => s is not { Of: RecordState.Twice, Not: false })
         || ListsOnly() && !said.Has<EntriesItem>() && before.Kind is not Kind.Entries
         || said.Has<FigureItem>() && said.Has<RatioToItem>()
-        || said.Has<TheirItem>() && IsLimited(before)
         || said.Has<SharesItem>() && said.Has<MembersItem>()
         || (Adds && said.Has<FigureItem>());
 
@@ -150,6 +150,12 @@ internal sealed partial class Filling
             && turn.Rows is [var only]
         )
             return [Into(question, only)];
+        // "Its accounts", after an order, are those of the first; "theirs" of those that were shown.
+        if (said.One<TheirItem>() is { } their && IsLimited(question))
+            return turn.Rows.IsEmpty ? []
+                : turn.Rows.Length == 1 || (!their.Many && question.Layout.Ranking is not null) ? [Into(question, turn.Rows[0])]
+                : their.Many ? [OfThose(question, turn)]
+                : [];
         if (said.One<PointedOutItem>() is { Point: var left })
             return Things(left, turn, talk)
                 .Select(r => (LeftOut(question, r), (string[])[$"without {r.Label}, of what was shown"]));
@@ -319,6 +325,7 @@ internal sealed partial class Filling
             || book.Definition.Measures.Any(m => m.Code == before.Code)
             || book.Figure(figure) is not SumFigure sum
             || sum.Unit != made.Top.Unit
+            || figure == made.Top.Ref
             || book.Divided(figure, made) is not { } divided
         )
             return figure;

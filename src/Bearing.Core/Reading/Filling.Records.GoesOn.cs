@@ -26,6 +26,8 @@ internal sealed partial class Filling
         ask = of.Made(ask);
         if (of.Period is { } span)
             ask = of.InPeriod(ask, span);
+        if (said.Has<WholeItem>())
+            filters = [.. filters.Where(f => f.Dimension != book.Entities.Code || f.Exclude)];
         foreach (var filter in Filters())
             filters = Replaced(filters, filter);
         var question = new Question(
@@ -79,6 +81,19 @@ internal sealed partial class Filling
         var regathers = !shown.By.IsEmpty && ask.By.IsEmpty;
         if (point is null && !said.Has<TheirItem>() && !(ranked && regathers))
             return kept;
+        // Of what was only counted the largest is listed.
+        if (ask.CountOnly && point is { How: Pointing.Largest or Pointing.Smallest } end)
+            return (
+                ask with
+                {
+                    CountOnly = false,
+                },
+                before.Layout with
+                {
+                    Ranking = new Ranking(1, RankBy.Size, end.How is Pointing.Smallest),
+                },
+                before.Scope.Filters
+            );
         if (turn.Records is not { Rows.IsEmpty: false } list)
             return kept;
         var rows = point?.How switch

@@ -282,7 +282,7 @@ internal sealed partial class Filling
                 Beside = beside,
                 PaidOn = filling.Field(table, PaidOn),
                 CountOnly =
-                    before.CountOnly
+                    before.CountOnly && !Said.Has<RankItem>()
                     || Said.One<StatisticItem>()?.Of == RowStatistic.Count
                     || Said.One<RankItem>() is { Many: true } && Said.Has<TableItem>(),
                 Statistic =
@@ -314,12 +314,16 @@ internal sealed partial class Filling
         }
 
         /// <summary>Nothing is both settled and open; the same field says one thing.</summary>
-        private static bool TakesPlaceOf(RecordTest now, RecordTest before) =>
+        private bool TakesPlaceOf(RecordTest now, RecordTest before) =>
             now.Kind == before.Kind && (now.Kind != RecordTestKind.Is || now.Field == before.Field)
-            || IsOwed(now.Kind) && (before.Kind == RecordTestKind.Settled || IsOwed(before.Kind))
+            || IsOwed(now.Kind) && (before.Kind == RecordTestKind.Settled || IsOwed(before.Kind) || IsOfPayment(before))
             || now.Kind == RecordTestKind.Settled && IsOwed(before.Kind)
             || now.Kind is RecordTestKind.OlderThan or RecordTestKind.NotOlder
                 && before.Kind is RecordTestKind.OlderThan or RecordTestKind.NotOlder;
+
+        /// <summary>What is still owed has no day on which it was paid.</summary>
+        private bool IsOfPayment(RecordTest test) =>
+            filling.Field(table, PaidOn) is { } paid && (test.Field == paid || test.Other == paid);
 
         private static bool IsOwed(RecordTestKind kind) =>
             kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue;

@@ -347,7 +347,8 @@ internal sealed record PointedOutItem(PointItem Point) : Item;
 internal sealed record GoesOnItem(bool Adds) : Item;
 
 /// <summary>Their, its: of what was shown.</summary>
-internal sealed record TheirItem : Item;
+/// <param name="Many">Of several things that were shown, and not of the first of them.</param>
+internal sealed record TheirItem(bool Many) : Item;
 
 /// <summary>What is named comes beside what was shown.</summary>
 internal sealed record BesideItem : Item;
@@ -392,6 +393,9 @@ internal enum RecordState
     DaysLate,
     DaysToPay,
 }
+
+/// <summary>Whether something of what was shown was posted more than once.</summary>
+internal sealed record BookedTwiceItem : Item;
 
 /// <param name="Tables">Codes of those that may be meant, where the words tell it: owed to us; empty where they do not.</param>
 internal sealed record StateItem(RecordState Of, ValueList<string> Tables, bool Not = false) : Item;

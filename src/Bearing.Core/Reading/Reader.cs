@@ -160,6 +160,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
                 !yesNo
                 || said.Has<TimingItem>()
                 || said.Has<StateItem>()
+                || said.Has<BookedTwiceItem>()
                 || new Filling(book, vocabulary, said).IsJudged
                 || last.Question.Kind is Kind.Records
             )
@@ -221,6 +222,9 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
             SideItem { Name: SideName.Plan plan } => question.Scope.Bases.Any(b => book.Scenario(b.Scenario)?.Kind == plan.Kind),
             StateItem { Of: RecordState.Open, Not: false } => question.Kind is Kind.Records of
                 && of.Ask.Tests.Any(t => t.Kind is RecordTestKind.Open or RecordTestKind.Overdue or RecordTestKind.NotDue),
+            StateItem { Of: RecordState.Settled, Not: false } => question.Kind is Kind.Records of
+                && of.Ask.Tests.Any(t => t.Kind == RecordTestKind.Settled),
+            StatisticItem { Of: RowStatistic.Count } => question.Kind is Kind.Records { Ask.CountOnly: true },
             StateItem { Of: RecordState.Overdue, Not: false } => question.Kind is Kind.Records of
                 && of.Ask.Tests.Any(t => t.Kind == RecordTestKind.Overdue),
             FieldSaysItem says => question.Kind is Kind.Records of

@@ -155,7 +155,12 @@ internal static partial class Rules
                 "fuel and crew wages"
             ),
             Rule.Of<FigureItem, LeftOutWord>("an account left out", (f, _, b) => LeftOut(b, [f.Figure]), "fuel excluded", "fuel"),
-            Rule.Of<NotWord, FigureItem>("not an account", (_, f, b) => LeftOut(b, [f.Figure]), "not fuel", "fuel"),
+            Rule.Of<NotWord, FigureItem>(
+                "not an account, by a name of it and not by a word that is also in one",
+                (_, f, b) => f.Partial ? null : LeftOut(b, [f.Figure]),
+                "not fuel",
+                "fuel"
+            ),
             Rule.Of<EveryWord, LevelItem>(
                 "all of a level are its rows",
                 (_, l, _) => l.Plural ? new SplitItem([l.Of], Each: true) : null,

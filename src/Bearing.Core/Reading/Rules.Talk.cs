@@ -20,9 +20,16 @@ internal static partial class Rules
                 "that yard",
                 "the largest yard"
             ),
+            Rule.Of<PointItem, PointItem>(
+                "the largest of those that were shown",
+                (end, those, _) =>
+                    EndOf(end.How) is not null && end.Of is null && those is { How: Pointing.Those, Of: null } ? end : null,
+                "the largest those",
+                "the second one those"
+            ),
             Rule.Of<PointItem, EntriesItem>(
                 "the entries that were shown",
-                (p, entries, _) => p is { How: Pointing.That or Pointing.Those, Of: null } ? new TheirItem() : null,
+                (p, entries, _) => p is { How: Pointing.That or Pointing.Those, Of: null } ? new TheirItem(true) : null,
                 "those entries",
                 "the largest entries"
             ),
