@@ -73,6 +73,28 @@ public sealed class ClaimTalkTests
         );
 
     [Fact]
+    public void Its_worst_month_is_that_of_the_row_that_came_first()
+    {
+        const string worst = "fuel versus budget, the 2 worst yards";
+        var first = Last(worst).Headline!.Split("First comes ")[1].Split(' ')[0];
+        Assert.Equal(
+            $"Variance of Fuel: Actual against Budget 26, Q1 2026, for {first}, by month, the most unfavourable.",
+            Last(worst, "its worst month").Sentence
+        );
+    }
+
+    [Fact]
+    public void Booked_twice_asks_for_the_journals_behind_what_was_shown() =>
+        Assert.Equal(
+            "Journals of February 2026 on Fuel: there more than once.",
+            Last("fuel in february versus budget", "was anything in there booked twice?").Sentence
+        );
+
+    [Fact]
+    public void The_figure_that_a_ratio_is_made_of_is_no_longer_divided() =>
+        Assert.Equal("Fuel: Actual, Q1 2026, by yard.", Last("fuel in percent of fares by yard", "now just fuel").Sentence);
+
+    [Fact]
     public void Who_asks_why_it_is_so_is_told_where_it_is_not()
     {
         var (over, under) = (Last("why is fuel over budget").Headline, Last("why is fuel under budget").Headline);

@@ -32,6 +32,41 @@ public sealed class RecordTalkTests
         new([new Turn(Reader.Read(text, Talk.New)!.Question!.ToKinds(), null, shown)]);
 
     [Theory]
+    [InlineData(
+        "open supplier bills at Aldermouth",
+        "crane, the whole group",
+        "Supplier bills as at the end of March 2026: still open, service is Crane."
+    )]
+    [InlineData(
+        "how many supplier bills are open",
+        "the largest of those",
+        "Supplier bills as at the end of March 2026: still open, the largest."
+    )]
+    [InlineData(
+        "how many supplier bills are open",
+        "how many of those for crane",
+        "How many: Supplier bills as at the end of March 2026: still open, service is Crane."
+    )]
+    public void What_a_turn_changes_of_a_list(string first, string then, string sentence) =>
+        Assert.Equal(sentence, Read(then, After(first)));
+
+    [Fact]
+    public void That_supplier_is_the_one_of_the_row_that_was_shown() =>
+        Assert.Equal(
+            "Supplier bills as at the end of March 2026: supplier is Norrholm Cranes, still open.",
+            Read("what is still open to that supplier", After("the largest supplier bill", Suppliers("Norrholm Cranes")))
+        );
+
+    [Fact]
+    public void That_supplier_is_none_of_several() =>
+        Assert.Null(
+            Read(
+                "what is open to that supplier",
+                After("the 2 largest supplier bills", Suppliers("Norrholm Cranes", "Alder Berths"))
+            )
+        );
+
+    [Theory]
     [InlineData("how many supplier bills", "How many: Supplier bills as at the end of March 2026.")]
     [InlineData("overdue supplier bills", "Supplier bills as at the end of March 2026: overdue.")]
     [InlineData(

@@ -30,10 +30,17 @@ internal sealed partial class Filling
             filters = [.. filters.Where(f => f.Dimension != book.Entities.Code || f.Exclude)];
         foreach (var filter in Filters())
             filters = Replaced(filters, filter);
+        // The end of the months in which they were paid says nothing of what is still owed.
+        bool IsOfTime(RecordTest t) => t.Kind == RecordTestKind.During;
+        var lifted = shown.Ask.Tests.Any(IsOfTime) && !ask.Tests.Any(IsOfTime);
         var question = new Question(
             before.Scope with
             {
-                Spans = [of.Period ?? before.Scope.Spans[0]],
+                Spans =
+                [
+                    of.Period
+                        ?? (lifted && book.CurrentPeriod is { } now ? FiscalCalendar.YearToDate(now) : before.Scope.Spans[0]),
+                ],
                 Filters = filters,
                 Currency = Currency(before.Scope.Currency),
             },
@@ -76,6 +83,8 @@ internal sealed partial class Filling
     {
         var shown = ((Kind.Records)before.Kind).Ask;
         var kept = (ask, before.Layout, (ImmutableArray<Filter>)before.Scope.Filters);
+        if (said.One<PointedFieldItem>() is { Role: var role })
+            return (OfThat(role, turn, of, ask), before.Layout with { Ranking = null, Conditions = [] }, before.Scope.Filters);
         var point = said.One<PointItem>() ?? said.One<PointedOutItem>()?.Point;
         var ranked = before.Layout.Ranking is { Count: < Ranking.All };
         var regathers = !shown.By.IsEmpty && ask.By.IsEmpty;
@@ -130,6 +139,21 @@ internal sealed partial class Filling
                 layout,
                 before.Scope.Filters
             );
+    }
+
+    /// <summary>Of the one that the field names in what was shown, or in what was asked for.</summary>
+    /// <exception cref="CannotAnswerException">When several were shown, or none.</exception>
+    private RecordAsk OfThat(string role, Turn turn, RecordFilling of, RecordAsk ask)
+    {
+        var field = of.Field(role);
+        if (ask.Tests.Any(t => t is { Kind: RecordTestKind.Is, Not: false } && t.Field == field))
+            return ask;
+        var column = turn.Records?.Columns.ToList().FindIndex(c => c.Id == field) ?? -1;
+        var names = column < 0 ? [] : turn.Records!.Rows.Select(r => r.Values[column]).OfType<string>().Distinct().ToList();
+        if (names is not [var only] || of.OfNames(field, names, false).Test is not { } test)
+            throw new CannotAnswerException("The last answer does not show which one that is. Name it.");
+        _assumed.Add($"{only}, of what was shown");
+        return ask with { Tests = ask.Tests.Add(test) };
     }
 
     private IEnumerable<string> KeptOfRecords(Table table, Question before, Question now)

@@ -60,6 +60,7 @@ internal sealed partial class Filling
             {
                 [typeof(PointItem)] = 1,
                 [typeof(PointedOutItem)] = 1,
+                [typeof(PointedFieldItem)] = 1,
                 [typeof(GoesOnItem)] = 3,
                 [typeof(TheirItem)] = 1,
                 [typeof(BesideItem)] = 1,
@@ -251,7 +252,8 @@ internal sealed partial class Filling
             return (null, new RecordTest(RecordTestKind.Is, field, null, string.Join(RecordTest.Or, names)) { Not = except });
         }
 
-        private string Field(string role) => filling.Field(table, role)!;
+        /// <summary>Code of the table's field of that role.</summary>
+        public string Field(string role) => filling.Field(table, role)!;
 
         private FieldType TypeOf(string code) => table.Field(code)!.Type;
 

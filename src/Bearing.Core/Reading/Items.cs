@@ -339,6 +339,9 @@ internal enum Pointing
 /// <param name="Of">What kind of thing it is: that month; null for any.</param>
 internal sealed record PointItem(Pointing How, int Place, Breakdown? Of) : Item;
 
+/// <summary>"That supplier": what the field says of the records that were shown.</summary>
+internal sealed record PointedFieldItem(string Role) : Item;
+
 /// <summary>What is pointed at is left out.</summary>
 internal sealed record PointedOutItem(PointItem Point) : Item;
 

@@ -548,11 +548,7 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
             .Partial(stems)
             .Where(n =>
                 n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario
-                && !(
-                    margin
-                    && n.Target.Kind == MentionKind.Figure
-                    && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0)
-                )
+                && !(margin && n.Target.Kind == MentionKind.Figure && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0))
             )
             .Take(MostPartials)
             .ToList();

@@ -27,6 +27,13 @@ internal static partial class Rules
                 "the largest those",
                 "the second one those"
             ),
+            Rule.Of<PointItem, FieldItem>(
+                "what a field says of the records that were shown",
+                (p, f, _) => p is { How: Pointing.That, Of: null } ? new PointedFieldItem(f.Role) : null,
+                "that supplier",
+                "the second one supplier"
+            ),
+            Rule.Of<ToWord, PointedFieldItem>("to whom they were", (_, f, _) => f, "to that supplier", "to supplier"),
             Rule.Of<PointItem, EntriesItem>(
                 "the entries that were shown",
                 (p, entries, _) => p is { How: Pointing.That or Pointing.Those, Of: null } ? new TheirItem(true) : null,
