@@ -53,6 +53,9 @@ public sealed partial class FirstReader
         return passed.Length == 0 ? read : read with { Reading = reading with { Unused = [.. reading.Unused, .. passed] } };
     }
 
+    /// <summary>The role of the field that says who booked an entry.</summary>
+    private const string Preparer = "preparer";
+
     /// <summary>"Does the list agree with the account": the list's name where only the list, or only the account, was
     /// taken.</summary>
     private string? HoldsListAgainst(string text)
@@ -60,7 +63,7 @@ public sealed partial class FirstReader
         var found = new MentionFinder(vocabulary, book, words).Find(Words.Tokens(text));
         return
             found.Find(m => m is { Kind: MentionKind.Compare, Value: "same" }) is { } same
-            && found.FindAll(m => m.Kind == MentionKind.Records).MaxBy(m => m.Length) is { } list
+            && found.Find(m => m.Kind == MentionKind.Records && book.Table(m.Value) is not null) is { } list
             && book.Table(list.Value) is { } table
             && found.Exists(m =>
                 m is { Kind: MentionKind.Figure, Partial: false } && (m.Start >= same.End) != (list.Start >= same.End)
@@ -72,6 +75,7 @@ public sealed partial class FirstReader
     /// <summary>"Who booked the largest", of lines without a column that says it.</summary>
     private bool PassesOverWho(string text, FormOneQuestion question) =>
         question.ToKinds().Kind is Kind.Entries { Listing: null or { Columns.IsEmpty: true } }
+        && RecordWords.FieldOf(book.Table(Table.Ledger)?.Fields ?? [], vocabulary, Preparer) is null
         && new MentionFinder(vocabulary, book, words)
             .Find(Words.Tokens(text))
             .Exists(m => m is { Kind: MentionKind.Which, Value: "who" });

@@ -15,6 +15,9 @@ internal sealed partial class Resolver
         {
             if (Planned(draft) is { } planned)
                 return planned;
+            // "June actuals" asks for those of this June, which are not there yet.
+            if (draft is { Scenarios: ["actual"], Bases.Count: 0, Periods: [{ YearGiven: false } only] })
+                RefuseNotClosed(only.Span);
             foreach (var period in draft.Periods.Where(p => !p.YearGiven))
                 _assumed.Add(Times.LatestOne(book, period.Span));
             var spans = draft.Periods.Select(p => p.Span).Distinct().OrderBy(s => s.From).ToList();
@@ -66,6 +69,16 @@ internal sealed partial class Resolver
         if (draft.Document is null)
             _assumed.Add($"{book.Calendar.NameOf(FiscalCalendar.YearToDate(now))}, the year to date, since no period was named");
         return [FiscalCalendar.YearToDate(now)];
+    }
+
+    private void RefuseNotClosed(PeriodSpan span)
+    {
+        if (!Times.IsAhead(book, span.AddMonths(12)))
+            return;
+        throw new CannotAnswerException(
+            $"{book.Calendar.NameOf(span.AddMonths(12))} has no actuals yet: the last month that is closed is {book.Calendar.NameOf(Times.Now(book))}.",
+            [book.Calendar.NameOf(span), $"{book.Calendar.NameOf(span.AddMonths(12))} budget"]
+        );
     }
 
     /// <summary>"November by year": these months of each year that the book has; "by year" alone: all of its years.</summary>

@@ -47,12 +47,15 @@ internal static class Times
         return In(current).From <= now ? In(current) : In(current - 1);
     }
 
+    /// <summary>Of this fiscal year, and not begun when the last month was closed.</summary>
+    public static bool IsAhead(Book book, PeriodSpan span) => span.To.Year == Now(book).Year && span.From > Now(book);
+
     /// <summary>That a period without a year was taken for the latest one; and, where the one of this year is not over yet, that it
     /// is not.</summary>
     public static string LatestOne(Book book, PeriodSpan span)
     {
         var (now, later) = (Now(book), span.AddMonths(12));
-        return later.To.Year == now.Year && later.From > now
+        return IsAhead(book, later)
             ? $"{book.Calendar.NameOf(span)}, the latest one: {book.Calendar.NameOf(later)} is not closed, the last month that is closed is {book.Calendar.NameOf(now)}"
             : $"{book.Calendar.NameOf(span)}, the latest one";
     }
