@@ -54,9 +54,6 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
     internal const double PerMention = 0.15;
     private const double WholeName = 0.02;
     private const double PartOfName = 0.3;
-
-    /// <summary>A part that several names of a dimension share, beside one that is the only one of another.</summary>
-    private const double OneOfSeveral = 0.3;
     private const double SaidOtherwise = 0.12;
 
     /// <summary>As much as a part of a name that it does not begin with, or nearly.</summary>
@@ -544,21 +541,19 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
             yield break;
         // "The margin" is no more the gross one than any other, nor the one that is called a margin of something.
         var margin = vocabulary.Find(phrase).Any(e => e is { Kind: MentionKind.Margin, Value: "margin" });
-        var names = words
-            .Partial(stems)
-            .Where(n =>
-                n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario
-                && !(margin && n.Target.Kind == MentionKind.Figure && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0))
-            )
-            .Take(MostPartials)
-            .ToList();
-        // Whose name begins so, alone of its sort, is meant sooner than one of several of another.
-        bool IsAlone(BookName name) =>
-            name.Target.Kind == MentionKind.Member
-            && name.Stems[0] == stems[0]
-            && names.TrueForAll(o => o.Target.Dimension != name.Target.Dimension || o.Target.Value == name.Target.Value);
-        var alone = names.Find(IsAlone);
-        foreach (var name in names)
+        foreach (
+            var name in words
+                .Partial(stems)
+                .Where(n =>
+                    n.Target.Kind is MentionKind.Member or MentionKind.Figure or MentionKind.Scenario
+                    && !(
+                        margin
+                        && n.Target.Kind == MentionKind.Figure
+                        && (n.Stems[0] != stems[0] || words.Whole(phrase).Count == 0)
+                    )
+                )
+                .Take(MostPartials)
+        )
             yield return Named(
                 name,
                 start,
@@ -573,7 +568,6 @@ public sealed partial class MentionFinder(Vocabulary vocabulary, Book book, Book
                         : name.Target.Kind == MentionKind.Figure ? FigureNotFromStart
                         : NotFromStart
                     )
-                    + (alone is not null && name.Target.Kind == MentionKind.Member && !IsAlone(name) ? OneOfSeveral : 0)
                     + (IsDenominator(name.Stems, stems) ? OnlyDenominator : 0)
                     + (
                         stems.Length == 1
