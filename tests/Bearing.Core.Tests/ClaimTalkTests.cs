@@ -45,6 +45,7 @@ public sealed class ClaimTalkTests
     [Theory]
     [InlineData("is that only late")]
     [InlineData("or is it just timing")]
+    [InlineData("is it real or just a late booking")]
     public void Only_late_shows_the_year_by_month_and_says_whether_it_came_back(string text)
     {
         var (sentence, headline) = Last("fuel in february versus budget", text);
@@ -88,6 +89,13 @@ public sealed class ClaimTalkTests
         Assert.Equal(
             "Journals of February 2026 on Fuel: there more than once.",
             Last("fuel in february versus budget", "was anything in there booked twice?").Sentence
+        );
+
+    [Fact]
+    public void Back_to_a_figure_takes_up_the_turn_that_was_about_it() =>
+        Assert.Equal(
+            "Fuel: Actual, February 2026, by yard.",
+            Last("fuel by yard", "rent in percent of fares", "back to fuel, in february").Sentence
         );
 
     [Fact]

@@ -301,10 +301,10 @@ internal sealed class FirstSaid(Book book, Tabulator tabulator, Question questio
         string Short(decimal amount) => Amounts.Short(amount, table.Figure);
         var said =
             back >= missing * NearlyAll
-                ? $"Only late: {Short(missing)} missing in {worst.Row.Label} came later, most of it in {largest.Row.Label}. "
+                ? $"Only late: {Short(missing)} unfavourable in {worst.Row.Label} came back later, most of it in {largest.Row.Label}. "
             : back <= missing * NearlyNone
-                ? $"Not made up so far: {Short(missing)} missing in {worst.Row.Label} has not come {(after.Count == 0 ? "yet, and no later month is closed" : "since")}. "
-            : $"In part: of {Short(missing)} missing in {worst.Row.Label}, {Short(back)} came later. ";
+                ? $"Not made up so far: {Short(missing)} unfavourable in {worst.Row.Label} has not come back {(after.Count == 0 ? "yet, and no later month is closed" : "since")}. "
+            : $"In part: of {Short(missing)} unfavourable in {worst.Row.Label}, {Short(back)} came back later. ";
         return headline with { Segments = headline.Segments.Insert(0, new Segment(said)) };
     }
 

@@ -49,8 +49,45 @@ public sealed partial class FirstReader
             return Cannot(
                 $"{list} is a list, and a list is not held against an account here. Ask for what is open in the list and for the balance of the account, each for itself."
             );
+        if (previous is not null && ChangesToList(text, question, previous) is { } other)
+            return Cannot(
+                $"{other} is another list than what the talk is about, and is not named. Name it where it is meant, as in “{other.ToLowerInvariant()}” and what of them."
+            );
+        if (previous is not null && PointsInVain(text, question.ToKinds(), t => Whole(t, previous, shared)) is { } pointed)
+            return Cannot($"“{pointed}” points at something that was shown, and it is not known which. Name it.");
         var passed = Passed(text, reading, question.ToKinds(), t => Whole(t, previous, shared));
         return passed.Length == 0 ? read : read with { Reading = reading with { Unused = [.. reading.Unused, .. passed] } };
+    }
+
+    /// <summary>From figures to a list of which only a state was said, such as late: the list's name.</summary>
+    private string? ChangesToList(string text, FormOneQuestion question, Previous previous)
+    {
+        if (
+            question.ToKinds().Kind is not Kind.Records { Ask.Table: not Table.Ledger } records
+            || previous.Question.ToKinds().Kind is Kind.Records
+        )
+            return null;
+        var found = new MentionFinder(vocabulary, book, words).Find(Words.Tokens(text));
+        var states = found.FindAll(m => m is { Kind: MentionKind.Check, Value: "late" or "overdue" });
+        var named = found.Exists(m => m.Kind is MentionKind.Records or MentionKind.Field or MentionKind.Value);
+        return states.Count > 0 && !named ? book.Table(records.Ask.Table)?.Name : null;
+    }
+
+    /// <summary>"That account", without which the question is the same.</summary>
+    private string? PointsInVain(string text, Question question, Func<string, ReadResult> again)
+    {
+        var tokens = Words.Tokens(text);
+        var found = new MentionFinder(vocabulary, book, words).Find(tokens);
+        return found
+            .Where(m => m is { Kind: MentionKind.Row, Value: "that" or "those", Length: 1 })
+            .Select(m =>
+                found.Find(l => l.Kind == MentionKind.Level && l.Start == m.End) is { } level ? (m.Start, level.End) : default
+            )
+            .Where(p => p.End > 0)
+            .Select(p => (From: tokens[p.Start].Start, To: tokens[p.End - 1].Start + tokens[p.End - 1].Text.Length))
+            .Where(p => again(text.Remove(p.From, p.To - p.From)).Question?.ToKinds() == question)
+            .Select(p => text[p.From..p.To])
+            .FirstOrDefault();
     }
 
     /// <summary>The role of the field that says who booked an entry.</summary>

@@ -25,6 +25,8 @@ internal sealed partial class Filling
                 yield return further;
             yield break;
         }
+        if (said.One<BackToItem>() is { Figure: var figure } && Earlier(talk, figure) is { } about)
+            (turn, before) = (about, about.Question);
         if (!said.Fits(OfATurn) || before.Kind is Kind.Projected || Unfit(before))
             yield break;
         foreach (var (scoped, told) in Pointed(before.Asking(of => of with { Claim = null }), turn, talk).ToList())
@@ -32,10 +34,16 @@ internal sealed partial class Filling
             _assumed.Clear();
             _assumed.AddRange(told);
             _price = said.Price;
-            if (Changed(scoped, turn) is { } question && question != before)
+            if (Changed(scoped, turn) is { } question && question != talk.Turns[^1].Question)
                 yield return Done(question, Kept(before, question));
         }
     }
+
+    /// <summary>The nearest turn that was about the figure itself.</summary>
+    private static Turn? Earlier(Talk talk, FigureRef figure) =>
+        talk.Turns.LastOrDefault(t =>
+            t.Question.Scope.Figure == figure && t.Question.Kind is Kind.Values or Kind.Comparison or Kind.Why
+        );
 
     private Question? Changed(Question question, Turn turn)
     {
@@ -102,6 +110,7 @@ internal sealed partial class Filling
         [typeof(OrderByFieldItem)] = 1,
         [typeof(TextItem)] = 1,
         [typeof(GoesOnItem)] = 3,
+        [typeof(BackToItem)] = 1,
         [typeof(TheirItem)] = 1,
         [typeof(CourseItem)] = 1,
         [typeof(BesideItem)] = 1,
@@ -299,7 +308,8 @@ internal sealed partial class Filling
     {
         if (Figures() is not [var figure] || figure == question.Scope.Figure)
             return question;
-        figure = InTheSameRatio(figure, question.Scope.Figure);
+        if (!said.Has<BackToItem>())
+            figure = InTheSameRatio(figure, question.Scope.Figure);
         if (book.Figure(figure)?.Unit != book.Figure(question.Scope.Figure)?.Unit)
             question = WithoutLimits(question, "it was one of another figure");
         var ofAccounts = question.Layout.Rows.Any(b => b.Dimension == book.Accounts.Code);

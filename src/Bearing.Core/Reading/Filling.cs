@@ -44,6 +44,7 @@ internal sealed partial class Filling(Book book, Vocabulary vocabulary, Said sai
     private ValueList<FigureRef> Figures() =>
         said.One<FiguresItem>() is { } several ? several.Figures
         : said.One<FigureItem>() is { } one ? [one.Figure]
+        : said.One<BackToItem>() is { } back ? [back.Figure]
         : [];
 
     private SumFigure? Sum(FigureRef figure) => book.Figure(figure) as SumFigure;

@@ -345,6 +345,9 @@ internal sealed record PointedFieldItem(string Role) : Item;
 /// <summary>What is pointed at is left out.</summary>
 internal sealed record PointedOutItem(PointItem Point) : Item;
 
+/// <summary>The talk returns to the nearest turn that was about the figure.</summary>
+internal sealed record BackToItem(FigureRef Figure) : Item;
+
 /// <summary>What the words say goes on with the turn before: and, now, same for.</summary>
 /// <param name="Adds">Said as and: what is held against it comes beside what was.</param>
 internal sealed record GoesOnItem(bool Adds) : Item;
@@ -510,6 +513,9 @@ internal sealed record WithoutWord : Item;
 internal sealed record LeftOutWord : Item;
 
 internal sealed record NotWord : Item;
+
+/// <summary>Back to what was spoken of before.</summary>
+internal sealed record BackWord : Item, INoRoom;
 
 internal sealed record LessWord : Item;
 

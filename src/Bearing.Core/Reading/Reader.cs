@@ -131,6 +131,7 @@ public sealed partial class Reader(Book book, BookWords words, Vocabulary vocabu
         var others = said.Parts.Count(p => p.Item is not (GoesOnItem or FigureItem or FormItem));
         var evidence =
             said.Has<GoesOnItem>()
+            || said.Has<BackToItem>()
             || said.Has<OnlyItem>()
             || said.Has<BesideItem>()
             || said.Has<PointItem>()

@@ -5,6 +5,9 @@ internal static partial class Rules
     /// <summary>After an answer the largest is sooner one of its rows.</summary>
     private const int NotShown = 20;
 
+    /// <summary>Where a figure is named, the talk returns to it sooner than that it goes on with it.</summary>
+    private const int NotReturned = 40;
+
     private static IEnumerable<Rule> OfTalk =>
         [
             Rule.Of<PointItem, LevelItem>(
@@ -34,6 +37,13 @@ internal static partial class Rules
                 "the second one supplier"
             ),
             Rule.Of<ToWord, PointedFieldItem>("to whom they were", (_, f, _) => f, "to that supplier", "to supplier"),
+            Rule.Of<BackWord, FigureItem>(
+                "back to a figure",
+                (_, f, _) => f.Partial ? null : new BackToItem(f.Figure),
+                "back to fuel",
+                "fuel"
+            ),
+            Rule.Of<BackWord>("back to what is no figure goes on", (_, _) => new GoesOnItem(false), "back to", "to", NotReturned),
             Rule.Of<PointItem, EntriesItem>(
                 "the entries that were shown",
                 (p, entries, _) => p is { How: Pointing.That or Pointing.Those, Of: null } ? new TheirItem(true) : null,

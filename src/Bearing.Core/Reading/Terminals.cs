@@ -302,6 +302,7 @@ internal static class Terminals
             (MentionKind.Form, _) => Forms(m.Value),
             (MentionKind.Numbers, _) => Scales(m.Value),
             (MentionKind.Edit, "edit") => [new GoesOnItem(false)],
+            (MentionKind.Edit, "return") => [new BackWord()],
             (MentionKind.Edit, "only") => [new OnlyItem()],
             (MentionKind.Edit, "instead") => [new InsteadWord(), new GoesOnItem(false)],
             (MentionKind.Edit, "these") => [new PointItem(Pointing.Those, 0, null)],
